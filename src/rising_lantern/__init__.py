@@ -1,0 +1,1 @@
+"""Plan, see and measure what a page does while it scrolls."""

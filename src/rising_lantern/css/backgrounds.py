@@ -1,0 +1,257 @@
+"""Where a background picture stands: CSS Backgrounds and Borders 3, sections 3.4, 3.6 and 3.9."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from rising_lantern.css.lengths import Basis, Length, Scaled, Sum, is_length, length_from, percent
+from rising_lantern.css.syntax import Components, Token, written
+
+_SIZE_REMEDY = "write cover, contain, auto, or a width and a height such as 480px auto"
+_POSITION_REMEDY = "write two places such as 50% 40%, left 20px or right 10% bottom 0"
+_REPEAT_REMEDY = "write repeat, repeat-x, repeat-y, no-repeat, space or round"
+_X_SIDES = {"left": 0.0, "center": 50.0, "right": 100.0}
+_Y_SIDES = {"top": 0.0, "center": 50.0, "bottom": 100.0}
+
+Repeat = Literal["repeat", "no-repeat", "space", "round"]
+
+
+@dataclass(frozen=True, slots=True)
+class Box:
+    """A rectangle in CSS px: its left and top edge, its width and height; y grows downwards."""
+
+    left: float
+    top: float
+    width: float
+    height: float
+
+    @property
+    def right(self) -> float:
+        """Its right edge."""
+        return self.left + self.width
+
+    @property
+    def bottom(self) -> float:
+        """Its lower edge."""
+        return self.top + self.height
+
+    def moved(self, left: float = 0.0, top: float = 0.0) -> Box:
+        """The same rectangle, so far to the right and down."""
+        return Box(self.left + left, self.top + top, self.width, self.height)
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """A ``background-size``. A width or height of None is ``auto``.
+
+    Attributes:
+        fit: ``cover`` or ``contain``; None where lengths are given.
+        width: Percentages refer to the positioning area.
+        height: The same.
+    """
+
+    fit: Literal["cover", "contain"] | None = None
+    width: Length | None = None
+    height: Length | None = None
+
+    def css(self) -> str:
+        """The size as CSS text."""
+        return self.fit or " ".join(
+            length.css() if length else "auto" for length in (self.width, self.height)
+        )
+
+    def used(
+        self, area: tuple[float, float], natural: tuple[float, float], basis: Basis
+    ) -> tuple[float, float]:
+        """Width and height of the picture in CSS px (section 3.9).
+
+        Args:
+            area: Width and height of the positioning area.
+            natural: The picture's own width and height.
+            basis: What relative lengths are relative to.
+        """
+        if self.fit:
+            pick = max if self.fit == "cover" else min
+            scale = pick(area[0] / natural[0], area[1] / natural[1])
+            return natural[0] * scale, natural[1] * scale
+        width = self.width and max(self.width.px(replace(basis, whole=area[0])), 0.0)
+        height = self.height and max(self.height.px(replace(basis, whole=area[1])), 0.0)
+        if width is None and height is None:
+            return natural
+        if width is None:
+            return natural[0] * (height or 0.0) / natural[1], height or 0.0
+        return width, natural[1] * width / natural[0] if height is None else height
+
+
+@dataclass(frozen=True, slots=True)
+class Position:
+    """A ``<position>``: percentages count the room that the picture leaves in its area."""
+
+    x: Length
+    y: Length
+
+    def css(self) -> str:
+        """The position as CSS text."""
+        return f"{self.x.css()} {self.y.css()}"
+
+    def used(
+        self, area: tuple[float, float], size: tuple[float, float], basis: Basis
+    ) -> tuple[float, float]:
+        """Left and top of a picture of some size within an area, in CSS px (section 3.6)."""
+        return (
+            self.x.px(replace(basis, whole=area[0] - size[0])),
+            self.y.px(replace(basis, whole=area[1] - size[1])),
+        )
+
+
+COVER = Size("cover")
+CENTER = Position(percent(50), percent(50))
+
+
+@dataclass(frozen=True, slots=True)
+class Tiles:
+    """Where copies of a picture start along one axis, in CSS px.
+
+    Attributes:
+        start: Where one copy starts.
+        step: How far it is from one copy to the next; 0 for a single copy.
+        extent: How long a copy is.
+    """
+
+    start: float
+    step: float
+    extent: float
+
+    def starts(self, low: float, high: float) -> list[float]:
+        """The starts of the copies that touch the stretch from low to high, in order."""
+        if self.extent <= 0:
+            return []
+        if self.step <= 0:
+            return [self.start] if self.start < high and self.start + self.extent > low else []
+        first = math.floor((low - self.extent - self.start) / self.step) + 1
+        last = math.ceil((high - self.start) / self.step) - 1
+        return [self.start + index * self.step for index in range(first, last + 1)]
+
+
+def tiles(mode: Repeat, area: float, extent: float, offset: float) -> Tiles:
+    """Copies along one axis (section 3.4).
+
+    Args:
+        mode: How the picture repeats along this axis.
+        area: Extent of the positioning area in CSS px.
+        extent: Extent of the picture.
+        offset: Where ``position`` puts it.
+    """
+    if mode == "no-repeat" or extent <= 0:
+        return Tiles(offset, 0.0, extent)
+    if mode == "round":
+        rounded = area / max(1, round(area / extent))
+        return Tiles(0.0 if area == rounded else offset, rounded, rounded)
+    if mode == "space":
+        count = math.floor(area / extent)
+        if count > 1:
+            return Tiles(0.0, extent + (area - count * extent) / (count - 1), extent)
+        return Tiles(offset, 0.0, extent)
+    return Tiles(offset, extent, extent)
+
+
+def parse_size(text: str) -> Size:
+    """Parse a ``background-size``.
+
+    Raises:
+        CssError: Where the text is none.
+    """
+    source = Components(text)
+    words = source.tokens
+    if len(words) == 1 and words[0].type == "ident" and words[0].lower_value in {"cover", "contain"}:
+        return Size(words[0].lower_value)
+    if not 1 <= len(words) <= 2:  # noqa: PLR2004
+        raise source.error(words[2] if words else None, f"{text!r} is not a size", _SIZE_REMEDY)
+    lengths = [_auto_or_length(source, word) for word in words]
+    for word, length in zip(words, lengths, strict=True):
+        if length and length.is_negative:
+            raise source.error(word, "a size cannot be negative", _SIZE_REMEDY)
+    return Size(None, lengths[0], lengths[1] if len(lengths) > 1 else None)
+
+
+def _auto_or_length(source: Components, word: Token) -> Length | None:
+    if word.type == "ident" and word.lower_value == "auto":
+        return None
+    if not is_length(word) and word.type != "number":
+        raise source.error(word, f"{written([word])!r} is not a size", _SIZE_REMEDY)
+    return length_from(source, [word])
+
+
+def parse_position(text: str) -> Position:
+    """Parse a ``<position>`` of one, two or four words.
+
+    Raises:
+        CssError: Where the text is none.
+    """
+    source = Components(text)
+    words = source.tokens
+    if len(words) == 4:  # noqa: PLR2004
+        return _from_edges(source)
+    if not 1 <= len(words) <= 2:  # noqa: PLR2004
+        raise source.error(None, f"{text!r} is not a position", _POSITION_REMEDY)
+    first, second = words[0], words[1] if len(words) > 1 else None
+    if _is_side(first, "top", "bottom") or (second and _is_side(second, "left", "right")):
+        first, second = second, first
+    return Position(
+        _place(source, first, _X_SIDES) if first else percent(50),
+        _place(source, second, _Y_SIDES) if second else percent(50),
+    )
+
+
+def _is_side(word: Token, *sides: str) -> bool:
+    return word.type == "ident" and word.lower_value in sides
+
+
+def _place(source: Components, word: Token, sides: dict[str, float]) -> Length:
+    if word.type == "ident" and word.lower_value in sides:
+        return percent(sides[word.lower_value])
+    if is_length(word) or word.type == "number":
+        return length_from(source, [word])
+    raise source.error(word, f"{written([word])!r} is not a place here", _POSITION_REMEDY)
+
+
+def _from_edges(source: Components) -> Position:
+    """CSS Backgrounds 3, 3.6: ``right 10% bottom 20px`` counts from those edges."""
+    pairs = [(source.tokens[0], source.tokens[1]), (source.tokens[2], source.tokens[3])]
+    if _is_side(pairs[0][0], "top", "bottom"):
+        pairs.reverse()
+    places = []
+    for (side, distance), sides in zip(pairs, (_X_SIDES, _Y_SIDES), strict=True):
+        if side.type != "ident" or side.lower_value not in sides or side.lower_value == "center":
+            raise source.error(side, f"{written([side])!r} is not an edge here", _POSITION_REMEDY)
+        length = length_from(source, [distance])
+        if sides[side.lower_value]:
+            far = Sum((percent(100).expression, Scaled(-1.0, length.expression)))
+            length = Length(far, written([side, distance]))
+        places.append(length)
+    return Position(*places)
+
+
+def parse_repeat(text: str) -> tuple[Repeat, Repeat]:
+    """Parse a ``background-repeat``: how a picture repeats along x and along y.
+
+    Raises:
+        CssError: Where the text is none.
+    """
+    source = Components(text)
+    words = [word.lower_value if word.type == "ident" else "" for word in source.tokens]
+    if words == ["repeat-x"]:
+        return "repeat", "no-repeat"
+    if words == ["repeat-y"]:
+        return "no-repeat", "repeat"
+    modes: dict[str, Repeat] = {
+        "repeat": "repeat",
+        "no-repeat": "no-repeat",
+        "space": "space",
+        "round": "round",
+    }
+    if not 1 <= len(words) <= 2 or any(word not in modes for word in words):  # noqa: PLR2004
+        raise source.error(None, f"{text!r} is not a way to repeat", _REPEAT_REMEDY)
+    return modes[words[0]], modes[words[-1]]

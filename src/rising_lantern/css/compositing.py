@@ -1,0 +1,38 @@
+"""Simple alpha compositing in 8 bits: Compositing and Blending 1, section 5.
+
+Colours here are premultiplied, as browsers keep them, and every product is rounded to the
+nearest 8-bit level.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+Bytes = NDArray[np.uint8]
+
+
+def premultiply(pixels: Bytes) -> Bytes:
+    """RGBA pixels, shaped (..., 4), with their colours multiplied by their alpha."""
+    result = pixels.copy()
+    result[..., :3] = scale(pixels[..., :3], pixels[..., 3:])
+    return result
+
+
+def scale(values: Bytes, by: Bytes) -> Bytes:
+    """``values * by / 255``, rounded to the nearest level. The shapes broadcast."""
+    product = values.astype(np.uint16) * by
+    product += 128
+    product += product >> 8
+    product >>= 8
+    return product.astype(np.uint8)
+
+
+def lay_over(below: Bytes, above: Bytes) -> None:
+    """Lay premultiplied RGBA pixels over opaque RGB or premultiplied RGBA ones, in place.
+
+    Args:
+        below: Shaped (height, width, 3 or 4); changed.
+        above: Shaped (height, width, 4).
+    """
+    below[...] = scale(below, 255 - above[..., 3:]) + above[..., : below.shape[-1]]

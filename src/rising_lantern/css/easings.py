@@ -1,0 +1,252 @@
+"""Easing functions: CSS Easing Functions 2, evaluated over arrays of progress."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Literal, Protocol
+
+from rising_lantern.css.numbers import number
+from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
+
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import ArrayLike, NDArray
+
+_ACCEPTED = (
+    "write ease, ease-in, ease-out, ease-in-out, linear, step-start, step-end, "
+    "cubic-bezier(), steps() or linear()"
+)
+_HALVINGS = 54  # an interval of 1 halved as often is one unit in the last place of a double
+_BEZIER_NUMBERS = 4
+_MOST_STEPS = 10_000
+
+
+class Easing(Protocol):
+    """A function from progress in time or space to progress of the change."""
+
+    def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
+        """The eased progress, for input progress of any shape in 0..1."""
+        ...
+
+    def css(self) -> str:
+        """The easing as CSS text."""
+        ...
+
+
+@dataclass(frozen=True, slots=True)
+class CubicBezier:
+    """A cubic Bezier curve from (0, 0) to (1, 1): CSS Easing 2, 2.2."""
+
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+
+    def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
+        """The curve's y at the given x, both ends exact."""
+        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
+
+        x = np.clip(np.asarray(progress, dtype=np.float64), 0.0, 1.0)
+        low, high = np.zeros_like(x), np.ones_like(x)
+        # x(u) rises with u, since both handles lie within 0..1: halving always finds it.
+        for _ in range(_HALVINGS):
+            middle = (low + high) / 2
+            below = _bezier(middle, self.x1, self.x2) < x
+            low, high = np.where(below, middle, low), np.where(below, high, middle)
+        y = _bezier((low + high) / 2, self.y1, self.y2)
+        return np.where(x <= 0, 0.0, np.where(x >= 1, 1.0, y))
+
+    def css(self) -> str:
+        """The easing as CSS text."""
+        values = (self.x1, self.y1, self.x2, self.y2)
+        return f"cubic-bezier({', '.join(number(value) for value in values)})"
+
+
+_Jump = Literal["jump-start", "jump-end", "jump-both", "jump-none"]
+
+
+@dataclass(frozen=True, slots=True)
+class Steps:
+    """A staircase: CSS Easing 2, 2.3."""
+
+    count: int
+    jump: _Jump
+
+    def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
+        """The height of the stair at the given progress."""
+        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
+
+        x = np.clip(np.asarray(progress, dtype=np.float64), 0.0, 1.0)
+        rises = self.count + {"jump-both": 1, "jump-none": -1}.get(self.jump, 0)
+        stair = np.floor(x * self.count)
+        if self.jump in {"jump-start", "jump-both"}:
+            stair = stair + 1
+        return np.clip(stair, 0, rises) / rises
+
+    def css(self) -> str:
+        """The easing as CSS text."""
+        return f"steps({self.count}, {self.jump})"
+
+
+@dataclass(frozen=True, slots=True)
+class Linear:
+    """Straight lines between points: CSS Easing 2, 2.1.
+
+    Attributes:
+        points: (input, output) pairs; inputs do not fall.
+    """
+
+    points: tuple[tuple[float, float], ...] = ((0.0, 0.0), (1.0, 1.0))
+
+    def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
+        """The line's height at the given progress."""
+        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
+
+        x = np.asarray(progress, dtype=np.float64)
+        inputs = np.array([point[0] for point in self.points])
+        outputs = np.array([point[1] for point in self.points])
+        # Where two points share an input, the later one holds from there on.
+        right = np.clip(np.searchsorted(inputs, x, side="right"), 1, len(inputs) - 1)
+        left = right - 1
+        span = inputs[right] - inputs[left]
+        share = np.where(span > 0, (x - inputs[left]) / np.where(span > 0, span, 1.0), 1.0)
+        return outputs[left] + (outputs[right] - outputs[left]) * share
+
+    def css(self) -> str:
+        """The easing as CSS text."""
+        stops = (f"{number(output)} {number(at * 100)}%" for at, output in self.points)
+        return f"linear({', '.join(stops)})"
+
+
+LINEAR = Linear()
+EASE = CubicBezier(0.25, 0.1, 0.25, 1.0)
+
+# CSS Easing 2, 2.2 and 2.3: the keywords.
+_KEYWORDS: dict[str, Easing] = {
+    "linear": LINEAR,
+    "ease": EASE,
+    "ease-in": CubicBezier(0.42, 0.0, 1.0, 1.0),
+    "ease-out": CubicBezier(0.0, 0.0, 0.58, 1.0),
+    "ease-in-out": CubicBezier(0.42, 0.0, 0.58, 1.0),
+    "step-start": Steps(1, "jump-start"),
+    "step-end": Steps(1, "jump-end"),
+}
+
+
+def parse_easing(text: str) -> Easing:
+    """Parse an ``<easing-function>``.
+
+    Raises:
+        CssError: Where the text is none.
+
+    >>> float(parse_easing("ease")(0.4).round(6))
+    0.682541
+    """
+    source = Components(text)
+    if len(source.tokens) != 1:
+        raise source.error(None, f"{text!r} is not one easing", _ACCEPTED)
+    return easing_from(source, source.tokens[0])
+
+
+def easing_from(source: Components, token: Token) -> Easing:
+    """The easing that one token of a text stands for.
+
+    Raises:
+        CssError: Where it stands for none.
+    """
+    if token.type == "ident" and token.lower_value in _KEYWORDS:
+        return _KEYWORDS[token.lower_value]
+    readers: dict[str, Callable[[Components, Token], Easing]] = {
+        "cubic-bezier": _read_bezier,
+        "steps": _read_steps,
+        "linear": _read_linear,
+    }
+    if token.type == "function" and token.lower_name in readers:
+        return readers[token.lower_name](source, token)
+    raise source.error(token, f"{written([token])!r} is not an easing", _ACCEPTED)
+
+
+def _read_bezier(source: Components, token: Token) -> CubicBezier:
+    runs = split_commas(significant(token.arguments))
+    values = [run[0].value for run in runs if len(run) == 1 and run[0].type == "number"]
+    if len(values) != _BEZIER_NUMBERS or len(runs) != _BEZIER_NUMBERS:
+        raise source.error(
+            token, "cubic-bezier() takes four numbers", "write cubic-bezier(.2, 0, .4, 1)"
+        )
+    if not all(math.isfinite(value) for value in values):
+        raise source.error(token, "cubic-bezier() takes finite numbers", "write smaller ones")
+    x1, y1, x2, y2 = values
+    if not (0 <= x1 <= 1 and 0 <= x2 <= 1):
+        raise source.error(
+            token,
+            "the first and third number of cubic-bezier() lie outside 0 to 1",
+            "keep both within 0 to 1: time does not run back",
+        )
+    return CubicBezier(x1, y1, x2, y2)
+
+
+def _read_steps(source: Components, token: Token) -> Steps:
+    remedy = "write steps(4) or steps(4, jump-start)"
+    count, *more = split_commas(significant(token.arguments))
+    jumps = {"start": "jump-start", "end": "jump-end"}
+    jump = more[0][0].lower_value if more and more[0] and more[0][0].type == "ident" else "jump-end"
+    jump = jumps.get(jump, jump)
+    well_formed = len(count) == 1 and count[0].type == "number" and count[0].is_integer
+    if not well_formed or len(more) > 1 or (more and len(more[0]) != 1):
+        raise source.error(token, "steps() takes a whole number and a way to jump", remedy)
+    if jump not in {"jump-start", "jump-end", "jump-both", "jump-none"}:
+        raise source.error(more[0][0], f"{jump!r} is not a way to jump", remedy)
+    least = 2 if jump == "jump-none" else 1
+    if not least <= count[0].int_value <= _MOST_STEPS:
+        raise source.error(
+            count[0],
+            f"steps() cannot have {count[0].int_value} steps here",
+            f"write from {least} to {_MOST_STEPS}",
+        )
+    return Steps(count[0].int_value, jump)
+
+
+def _read_linear(source: Components, token: Token) -> Linear:
+    """CSS Easing 2, 2.1.2: fill in the inputs that are left out, and let none fall."""
+    stops: list[tuple[float | None, float]] = []
+    for run in split_commas(significant(token.arguments)):
+        outputs = [item.value for item in run if item.type == "number"]
+        inputs = [item.value / 100 for item in run if item.type == "percentage"]
+        if len(outputs) != 1 or len(inputs) + 1 != len(run) or len(inputs) > 2:  # noqa: PLR2004
+            raise source.error(
+                run[0] if run else token,
+                f"{written(run)!r} is not a stop of linear()",
+                "write linear(0, 0.3 40%, 1)",
+            )
+        if not all(math.isfinite(value) for value in [*outputs, *inputs]):
+            raise source.error(run[0], "linear() takes finite numbers", "write smaller ones")
+        stops += [(at, outputs[0]) for at in inputs] or [(None, outputs[0])]
+    if len(stops) < 2:  # noqa: PLR2004
+        raise source.error(token, "linear() takes two stops or more", "write linear(0, 0.3 40%, 1)")
+    return Linear(tuple(zip(_filled([at for at, _ in stops]), [y for _, y in stops], strict=True)))
+
+
+def _filled(inputs: list[float | None]) -> list[float]:
+    ends = [0.0 if inputs[0] is None else inputs[0], *inputs[1:-1]]
+    ends.append(1.0 if inputs[-1] is None else inputs[-1])
+    greatest = -math.inf
+    known: dict[int, float] = {}
+    for index, at in enumerate(ends):
+        if at is not None:
+            greatest = max(greatest, at)
+            known[index] = greatest
+    filled: list[float] = []
+    for index in range(len(ends)):
+        before = max(place for place in known if place <= index)
+        after = min(place for place in known if place >= index)
+        share = (index - before) / (after - before) if after > before else 0.0
+        filled.append(known[before] + (known[after] - known[before]) * share)
+    return filled
+
+
+def _bezier(u: NDArray[np.float64], first: float, second: float) -> NDArray[np.float64]:
+    """One coordinate of the curve at its parameter."""
+    rest = 1 - u
+    return 3 * rest * rest * u * first + 3 * rest * u * u * second + u**3

@@ -1,0 +1,355 @@
+"""Lengths and percentages: CSS Values and Units 4, sections 6 (lengths) and 10 (math functions).
+
+A parsed length is a small expression tree, so that ``calc(100vh - 80px)`` is kept as it was
+meant until a viewport is known.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Protocol
+
+from rising_lantern.css.numbers import number
+from rising_lantern.css.syntax import Components, CssError, Token, significant, split_commas, written
+
+# CSS Values 4, 6.2: absolute lengths, in CSS px.
+_ABSOLUTE = {
+    "px": 1.0,
+    "cm": 96 / 2.54,
+    "mm": 9.6 / 2.54,
+    "q": 2.4 / 2.54,
+    "in": 96.0,
+    "pt": 96 / 72,
+    "pc": 16.0,
+}
+# CSS Values 4, 6.1.2. No screen here has a browser bar that hides, so the small, large and
+# dynamic viewports are one.
+_HEIGHT_UNITS = frozenset({"vh", "svh", "lvh", "dvh"})
+_WIDTH_UNITS = frozenset({"vw", "svw", "lvw", "dvw"})
+_UNITS = frozenset(_ABSOLUTE) | _HEIGHT_UNITS | _WIDTH_UNITS | {"vmin", "vmax", "em", "rem"}
+_MATH = frozenset({"calc", "min", "max", "clamp"})
+_ACCEPTED = "write a number with a unit, such as 320px, 50vh or 12%"
+_CLAMP_ARGUMENTS = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Basis:
+    """What relative lengths are relative to. All in CSS px.
+
+    Attributes:
+        viewport_width: Width of the viewport with its scrollbar, as ``vw`` counts it.
+        viewport_height: Height of the viewport.
+        font_size: Size of the text at hand, for ``em``.
+        root_font_size: Size of the root's text, for ``rem``.
+        whole: What 100% stands for.
+    """
+
+    viewport_width: float
+    viewport_height: float
+    font_size: float = 16.0
+    root_font_size: float = 16.0
+    whole: float = 0.0
+
+    def unit(self, name: str) -> float:
+        """One of a unit (lower case), in CSS px."""
+        if name in _ABSOLUTE:
+            return _ABSOLUTE[name]
+        if name in _HEIGHT_UNITS:
+            return self.viewport_height / 100
+        if name in _WIDTH_UNITS:
+            return self.viewport_width / 100
+        relative = {
+            "%": self.whole / 100,
+            "em": self.font_size,
+            "rem": self.root_font_size,
+            "vmin": min(self.viewport_width, self.viewport_height) / 100,
+            "vmax": max(self.viewport_width, self.viewport_height) / 100,
+        }
+        return relative[name]
+
+
+class Expression(Protocol):
+    """A length that is not computed yet."""
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        ...
+
+    def css(self) -> str:
+        """The length as it may stand inside ``calc()``."""
+        ...
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A number and its unit."""
+
+    value: float
+    unit: str
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        return self.value * basis.unit(self.unit)
+
+    def css(self) -> str:
+        """The length as CSS text."""
+        return f"{number(self.value)}{self.unit}"
+
+
+@dataclass(frozen=True, slots=True)
+class Sum:
+    """The sum of several lengths."""
+
+    parts: tuple[Expression, ...]
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        return math.fsum(part.px(basis) for part in self.parts)
+
+    def css(self) -> str:
+        """The length as CSS text."""
+        return f"({' + '.join(part.css() for part in self.parts)})"
+
+
+@dataclass(frozen=True, slots=True)
+class Scaled:
+    """A length times a number."""
+
+    factor: float
+    part: Expression
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        return self.factor * self.part.px(basis)
+
+    def css(self) -> str:
+        """The length as CSS text."""
+        return f"({number(self.factor)} * {self.part.css()})"
+
+
+@dataclass(frozen=True, slots=True)
+class Extreme:
+    """The least or the greatest of several lengths: ``min()`` or ``max()``."""
+
+    name: str
+    parts: tuple[Expression, ...]
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        pick = min if self.name == "min" else max
+        return pick(part.px(basis) for part in self.parts)
+
+    def css(self) -> str:
+        """The length as CSS text."""
+        return f"{self.name}({', '.join(part.css() for part in self.parts)})"
+
+
+@dataclass(frozen=True, slots=True)
+class Length:
+    """A specified length or percentage.
+
+    Attributes:
+        expression: What it comes to, once a viewport is known.
+        text: The author's own words.
+    """
+
+    expression: Expression
+    text: str = field(default="", compare=False)
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        return self.expression.px(basis)
+
+    def css(self) -> str:
+        """The length as a CSS value that can stand anywhere."""
+        text = self.expression.css()
+        return f"calc{text}" if text.startswith("(") else text
+
+    @property
+    def is_negative(self) -> bool:
+        """Whether it is below zero on every screen: a single term with a minus."""
+        return isinstance(self.expression, Term) and self.expression.value < 0
+
+    @property
+    def is_percentage(self) -> bool:
+        """Whether it is a bare percentage."""
+        return isinstance(self.expression, Term) and self.expression.unit == "%"
+
+
+def px(value: float) -> Length:
+    """A length of so many CSS px."""
+    return Length(Term(value, "px"), f"{number(value)}px")
+
+
+def percent(value: float) -> Length:
+    """A length of so many per cent."""
+    return Length(Term(value, "%"), f"{number(value)}%")
+
+
+def parse_length(text: str) -> Length:
+    """Parse a length, a percentage, a math function or a plain sum of these.
+
+    Args:
+        text: For example ``320px``, ``calc(100vh - 4rem)`` or ``50% + 20px``.
+
+    Raises:
+        CssError: Where the text is none of these.
+
+    >>> parse_length("100vh - 80px").px(Basis(1280, 800))
+    720.0
+    """
+    return length_from(Components(text))
+
+
+def length_from(source: Components, tokens: list[Token] | None = None) -> Length:
+    """The length that some tokens of a text stand for; all of its tokens for None.
+
+    Raises:
+        CssError: Where they stand for none.
+    """
+    tokens = source.tokens if tokens is None else tokens
+    value = _sum(source, tokens)
+    if isinstance(value, float):
+        if value != 0:
+            raise source.error(
+                tokens[0] if tokens else None, f"{written(tokens)!r} has no unit", _ACCEPTED
+            )
+        value = Term(0.0, "px")
+    return Length(value, written(tokens))
+
+
+def is_length(token: Token) -> bool:
+    """Whether a token could be a length: decides where a grammar has alternatives."""
+    if token.type == "number":
+        return bool(token.value == 0)
+    if token.type == "function":
+        return token.lower_name in _MATH
+    return token.type in {"dimension", "percentage"}
+
+
+# CSS Values 4, 10.1: <calc-sum> = <calc-product> [ [ '+' | '-' ] <calc-product> ]*
+def _sum(source: Components, tokens: list[Token]) -> Expression | float:
+    runs, signs = _split(source, tokens, "+-")
+    values = [_product(source, run) for run in runs]
+    if len(values) == 1:
+        return values[0]
+    if all(isinstance(value, float) for value in values):
+        return math.fsum(_signed(value, sign) for value, sign in zip(values, signs, strict=True))  # type: ignore[misc]
+    for value, run in zip(values, runs, strict=True):
+        if isinstance(value, float) and value != 0:
+            raise source.error(run[0], f"{written(run)!r} has no unit", _ACCEPTED)
+    lengths = [Term(0.0, "px") if isinstance(value, float) else value for value in values]
+    return Sum(tuple(_signed(part, sign) for part, sign in zip(lengths, signs, strict=True)))  # type: ignore[arg-type]
+
+
+def _signed(value: Expression | float, sign: str) -> Expression | float:
+    if sign == "+":
+        return value
+    return -value if isinstance(value, float) else _scaled(-1.0, value)
+
+
+# CSS Values 4, 10.1: <calc-product> = <calc-value> [ '*' <calc-value> | '/' <calc-value> ]*
+def _product(source: Components, tokens: list[Token]) -> Expression | float:
+    runs, signs = _split(source, tokens, "*/")
+    values = [_value(source, run) for run in runs]
+    result = values[0]
+    for value, run, sign in zip(values[1:], runs[1:], signs[1:], strict=True):
+        if sign == "/":
+            if not isinstance(value, float) or value == 0:
+                raise source.error(run[0], "a length can be divided by a number only", _ACCEPTED)
+            value = 1 / value  # noqa: PLW2901
+        if isinstance(value, float):
+            result = result * value if isinstance(result, float) else _scaled(value, result)
+        elif isinstance(result, float):
+            result = _scaled(result, value)
+        else:
+            raise source.error(run[0], "two lengths cannot be multiplied", _ACCEPTED)
+    return result
+
+
+def _scaled(factor: float, part: Expression) -> Expression:
+    return Term(factor * part.value, part.unit) if isinstance(part, Term) else Scaled(factor, part)
+
+
+def _split(
+    source: Components, tokens: list[Token], operators: str
+) -> tuple[list[list[Token]], list[str]]:
+    """The runs between some operators, and the operator before each (``+`` or ``*`` first)."""
+    runs: list[list[Token]] = [[]]
+    signs = [operators[0]]
+    for token in tokens:
+        if token.type == "literal" and token.value in operators:
+            runs.append([])
+            signs.append(token.value)
+        else:
+            runs[-1].append(token)
+    for index, run in enumerate(runs):
+        if not run:
+            place = tokens[0] if tokens and index == 0 else None
+            raise source.error(place, f"{source.text!r} is not a length", _ACCEPTED)
+    return runs, signs
+
+
+# CSS Values 4, 10.1: <calc-value> = <number> | <dimension> | <percentage> | ( <calc-sum> )
+def _value(source: Components, tokens: list[Token]) -> Expression | float:
+    token, *more = tokens
+    if more:
+        raise source.error(
+            more[0],
+            f"{written([more[0]])!r} does not belong after {written([token])!r}",
+            "put a sign with a space on each side between two lengths",
+        )
+    if token.type in {"number", "dimension", "percentage"} and not math.isfinite(token.value):
+        raise source.error(token, f"{written([token])!r} is no number to lay out with", _ACCEPTED)
+    match token.type:
+        case "number":
+            return float(token.value)
+        case "percentage":
+            return Term(token.value, "%")
+        case "dimension":
+            return _dimension(source, token)
+        case "() block":
+            return _sum(source, significant(token.content))
+        case "function" if token.lower_name in _MATH:
+            return _math(source, token)
+        case _:
+            raise source.error(token, f"{written([token])!r} is not a length", _ACCEPTED)
+
+
+def _dimension(source: Components, token: Token) -> Term:
+    if token.lower_unit not in _UNITS:
+        raise source.error(
+            token,
+            f"{written([token])!r} has an unknown unit",
+            "use px, em, rem, vw, vh, vmin, vmax, an absolute unit or %",
+        )
+    return Term(token.value, token.lower_unit)
+
+
+# CSS Values 4, 10.2 and 10.3: min(), max() and clamp() take calculations.
+def _math(source: Components, token: Token) -> Expression | float:
+    arguments = [
+        _sum(source, run) for run in split_commas(significant(token.arguments))
+    ]
+    if token.lower_name == "calc":
+        if len(arguments) != 1:
+            raise source.error(token, "calc() takes one calculation", _ACCEPTED)
+        return arguments[0]
+    lengths = [
+        Term(0.0, "px") if isinstance(argument, float) and argument == 0 else argument
+        for argument in arguments
+    ]
+    if any(isinstance(length, float) for length in lengths):
+        raise source.error(token, f"{written([token])!r} has a number without a unit", _ACCEPTED)
+    parts: tuple[Expression, ...] = tuple(lengths)  # type: ignore[arg-type]
+    if token.lower_name != "clamp":
+        return Extreme(token.lower_name, parts)
+    if len(parts) != _CLAMP_ARGUMENTS:
+        raise source.error(
+            token, "clamp() takes three lengths", "write clamp(least, middle, most)"
+        )
+    least, middle, most = parts
+    return Extreme("max", (least, Extreme("min", (middle, most))))
+
+

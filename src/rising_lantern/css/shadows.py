@@ -1,0 +1,104 @@
+"""Box shadows: CSS Backgrounds and Borders 3, section 6.1."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from rising_lantern.css.colors import BLACK, TRANSPARENT, Color, color_from, mix
+from rising_lantern.css.lengths import Basis, Length, is_length, length_from, px
+from rising_lantern.css.syntax import Components, Token, split_commas, written
+
+_REMEDY = "write for example 0 2px 12px rgb(0 0 0 / .2)"
+_FEWEST_LENGTHS, _MOST_LENGTHS = 2, 4
+
+
+@dataclass(frozen=True, slots=True)
+class Shadow:
+    """One outer shadow as specified."""
+
+    x: Length
+    y: Length
+    blur: Length
+    spread: Length
+    color: Color
+
+    def css(self) -> str:
+        """The shadow as CSS text."""
+        lengths = (self.x, self.y, self.blur, self.spread)
+        return " ".join([*(length.css() for length in lengths), self.color.css()])
+
+    def used(self, basis: Basis) -> UsedShadow:
+        """The shadow in CSS px."""
+        return UsedShadow(
+            self.x.px(basis),
+            self.y.px(basis),
+            max(self.blur.px(basis), 0.0),
+            self.spread.px(basis),
+            self.color,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class UsedShadow:
+    """One outer shadow, its offsets, blur and spread in CSS px; the blur is twice its deviation."""
+
+    x: float
+    y: float
+    blur: float
+    spread: float
+    color: Color
+
+
+NO_SHADOW = UsedShadow(0.0, 0.0, 0.0, 0.0, TRANSPARENT)
+
+
+def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[Shadow, ...]:
+    """Parse a ``box-shadow`` of outer shadows, the topmost first; ``none`` gives none.
+
+    Raises:
+        CssError: Where the text is no such value.
+    """
+    source = Components(text)
+    if [token.lower_value for token in source.tokens if token.type == "ident"] == ["none"]:
+        return ()
+    return tuple(_shadow(source, run, names or {}) for run in split_commas(source.tokens))
+
+
+def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) -> Shadow:
+    lengths = [length_from(source, [token]) for token in run if is_length(token)]
+    others = [token for token in run if not is_length(token)]
+    colors = [color_from(source, token, names) for token in others]
+    if not _FEWEST_LENGTHS <= len(lengths) <= _MOST_LENGTHS or len(colors) > 1:
+        raise source.error(run[0] if run else None, f"{written(run)!r} is not a shadow", _REMEDY)
+    if len(lengths) > _FEWEST_LENGTHS and lengths[2].is_negative:
+        raise source.error(run[0], "a shadow's blur cannot be negative", _REMEDY)
+    if any(length.is_percentage for length in lengths):
+        raise source.error(run[0], "a shadow takes no percentages", _REMEDY)
+    x, y, blur, spread = (*lengths, px(0), px(0))[:_MOST_LENGTHS]
+    return Shadow(x, y, blur, spread, colors[0] if colors else BLACK)
+
+
+def mix_shadows(
+    first: tuple[UsedShadow, ...], second: tuple[UsedShadow, ...], progress: float
+) -> tuple[UsedShadow, ...]:
+    """Shadows between two lists (CSS Backgrounds 3, 6.1: the shorter one gets clear ones)."""
+    count = max(len(first), len(second))
+    first += (NO_SHADOW,) * (count - len(first))
+    second += (NO_SHADOW,) * (count - len(second))
+
+    def between(a: float, b: float) -> float:
+        return a + (b - a) * progress
+
+    return tuple(
+        UsedShadow(
+            between(a.x, b.x),
+            between(a.y, b.y),
+            max(between(a.blur, b.blur), 0.0),
+            between(a.spread, b.spread),
+            mix(a.color, b.color, progress),
+        )
+        for a, b in zip(first, second, strict=True)
+    )
+
+

@@ -1,0 +1,88 @@
+"""CSS Syntax 3: the component values of a text, and faults that know their place in it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import tinycss2
+
+Token = Any
+"""A node of tinycss2, which has no types of its own."""
+
+_SEPARATORS = frozenset({"whitespace", "comment"})
+
+
+class CssError(ValueError):
+    """A text that the grammar of its CSS value does not allow.
+
+    Attributes:
+        problem: What is wrong, in the author's terms.
+        remedy: What would be right.
+        offset: Where in the text, in characters from its start.
+    """
+
+    def __init__(self, problem: str, remedy: str, offset: int = 0) -> None:
+        super().__init__(f"{problem}; {remedy}")
+        self.problem = problem
+        self.remedy = remedy
+        self.offset = offset
+
+
+class Components:
+    """The component values of one CSS text, without white space between them.
+
+    Keeps the text, so that a fault in any component, however deeply nested, can be given its
+    offset in what the author wrote.
+    """
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self._line_starts = [0]
+        self._line_starts += [i + 1 for i, character in enumerate(text) if character == "\n"]
+        nodes = tinycss2.parse_component_value_list(text, skip_comments=True)
+        self.tokens = significant(nodes)
+        for token in _flatten(self.tokens):
+            if token.type == "error":
+                raise self.error(token, f"{text!r} cannot be read as CSS", "close what it opens")
+
+    def offset(self, token: Token) -> int:
+        """Characters from the start of the text to a token."""
+        return int(self._line_starts[token.source_line - 1] + token.source_column - 1)
+
+    def error(self, token: Token | None, problem: str, remedy: str) -> CssError:
+        """A fault at a token, or at the end of the text for None."""
+        offset = len(self.text) if token is None else self.offset(token)
+        return CssError(problem, remedy, offset)
+
+
+def significant(tokens: list[Token]) -> list[Token]:
+    """The tokens that are neither white space nor comments."""
+    return [token for token in tokens if token.type not in _SEPARATORS]
+
+
+def split_commas(tokens: list[Token]) -> list[list[Token]]:
+    """The runs of tokens between commas (CSS Values 4, 2.1: the ``#`` multiplier)."""
+    runs: list[list[Token]] = [[]]
+    for token in tokens:
+        if token == ",":
+            runs.append([])
+        else:
+            runs[-1].append(token)
+    return runs
+
+
+def written(tokens: list[Token]) -> str:
+    """The tokens as CSS text."""
+    return str(tinycss2.serialize(tokens)).strip()
+
+
+def _flatten(tokens: list[Token]) -> list[Token]:
+    """All tokens with those nested in functions and brackets, in the order of the text."""
+    found: list[Token] = []
+    waiting = list(reversed(tokens))
+    while waiting:
+        token = waiting.pop()
+        found.append(token)
+        inner = getattr(token, "arguments", None) or getattr(token, "content", None) or []
+        waiting.extend(reversed(inner))
+    return found

@@ -1,0 +1,39 @@
+"""The screen that a page is laid out for."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from rising_lantern.css.lengths import Basis
+from rising_lantern.plan.viewports import Viewport
+
+
+@dataclass(frozen=True, slots=True)
+class Screen:
+    """A viewport with a page in it.
+
+    Attributes:
+        width: In CSS px, with the scrollbar: what ``vw`` counts.
+        height: In CSS px.
+        client_width: Without a classic scrollbar, which is there when the page scrolls.
+    """
+
+    width: int
+    height: int
+    client_width: int
+
+    @classmethod
+    def of(cls, viewport: Viewport, *, scrolls: bool) -> Screen:
+        """The screen of a viewport, for a page that scrolls or does not."""
+        taken = viewport.scrollbar if scrolls else 0
+        return cls(viewport.width, viewport.height, max(viewport.width - taken, 1))
+
+    def basis(self, whole: float = 0.0, font_size: float = 16.0) -> Basis:
+        """What relative lengths are relative to."""
+        return Basis(self.width, self.height, font_size=font_size, whole=whole)
+
+
+def whole_px(value: float) -> int:
+    """A length in whole px, rounded half up as browsers snap edges."""
+    return math.floor(value + 0.5)

@@ -1,0 +1,133 @@
+"""What all entries of a plan share: frozen models, and CSS values as their fields."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Annotated, Any, TypeVar
+
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    StringConstraints,
+    ValidationInfo,
+)
+from pydantic_core import PydanticCustomError, core_schema
+
+from rising_lantern.css.colors import Color, parse_color
+from rising_lantern.css.lengths import Length, parse_length
+from rising_lantern.css.syntax import CssError
+
+Value = TypeVar("Value")
+
+
+class Entry(BaseModel):
+    """An object of the plan. Its keys are written with hyphens; unknown ones are faults."""
+
+    model_config = ConfigDict(
+        frozen=True,
+        extra="forbid",
+        arbitrary_types_allowed=True,
+        alias_generator=lambda name: name.rstrip("_").replace("_", "-"),
+        validate_by_name=False,
+        validate_by_alias=True,
+    )
+
+
+def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
+    """A fault for pydantic to collect: what is wrong, what would be right, and where in a text."""
+    context = {"problem": problem, "remedy": remedy, "offset": offset}
+    return PydanticCustomError("plan", "{problem}; {remedy}", context)
+
+
+def as_text(value: object) -> str:
+    """A scalar of the plan as CSS text; YAML reads ``0`` and ``.5`` as numbers."""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return repr(value)
+    raise wrong(f"a value in CSS syntax was expected, not {kind_of(value)}", "write it as text")
+
+
+def kind_of(value: object) -> str:
+    """What a YAML author would call a value."""
+    names = {dict: "a mapping", list: "a list", bool: "true or false", type(None): "nothing"}
+    return names.get(type(value), "a number" if isinstance(value, int | float) else "text")
+
+
+def names_of(info: ValidationInfo) -> dict[str, Color]:
+    """The colours that the plan names, as far as they have been read."""
+    names: dict[str, Color] = (info.context or {}).get("colors", {})
+    return names
+
+
+def read_css(parse: Callable[[str], Value], value: object) -> Value:
+    """Parse a CSS value, turning its fault into one that pydantic collects."""
+    try:
+        return parse(as_text(value))
+    except CssError as error:
+        raise wrong(error.problem, error.remedy, error.offset) from None
+
+
+@dataclass(frozen=True, slots=True)
+class _Parsed:
+    """Tells pydantic how a field reads its value, and a JSON Schema what may stand there."""
+
+    validate: Callable[[Any, ValidationInfo], Any]
+    example: str
+
+    def __get_pydantic_core_schema__(self, _source: Any, _handler: Any) -> core_schema.CoreSchema:
+        return core_schema.with_info_plain_validator_function(self.validate)
+
+    def __get_pydantic_json_schema__(self, _schema: Any, _handler: Any) -> dict[str, Any]:
+        return {"type": ["string", "number"], "examples": [self.example]}
+
+
+def css_value(
+    parse: Callable[[str], Any], kind: type | tuple[type, ...], example: str
+) -> _Parsed:
+    """A field type for a CSS value that needs no colour names of the plan."""
+
+    def validate(value: object, _info: ValidationInfo) -> Any:
+        return value if isinstance(value, kind) else read_css(parse, value)
+
+    return _Parsed(validate, example)
+
+
+def named_css_value(
+    parse: Callable[..., Any], kind: type | tuple[type, ...], example: str
+) -> _Parsed:
+    """A field type for a CSS value in which colours of the plan may be named."""
+
+    def validate(value: object, info: ValidationInfo) -> Any:
+        if isinstance(value, kind):
+            return value
+        return read_css(lambda text: parse(text, names_of(info)), value)
+
+    return _Parsed(validate, example)
+
+
+def _not_negative(text: str) -> Length:
+    length = parse_length(text)
+    if length.is_negative:
+        raise CssError(f"{text!r} is negative", "write zero or more")
+    return length
+
+
+AnyLength = Annotated[Length, css_value(parse_length, Length, "-20px")]
+"""A length or percentage of any sign."""
+
+Extent = Annotated[Length, css_value(_not_negative, Length, "320px")]
+"""A length that is not negative."""
+
+ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]
+"""A colour of CSS Color 4, or the name of one of the plan's."""
+
+Name = Annotated[
+    str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60)
+]
+"""A name that the author gives: a letter, then letters, digits, - and _."""
+
+Weight = Annotated[int, Field(ge=1, le=1000)]
+"""A ``font-weight`` (CSS Fonts 4, 2.4)."""

@@ -1,0 +1,108 @@
+"""How one look becomes the next: ``cut``, ``fade`` over time, ``blend`` over a distance."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Annotated
+
+from rising_lantern.css.easings import EASE, LINEAR, Easing, easing_from
+from rising_lantern.css.lengths import Length, is_length, length_from
+from rising_lantern.css.syntax import Components, Token, written
+from rising_lantern.plan.base import css_value
+
+_REMEDY = "write cut, fade 300ms ease or blend 120px ease-in-out"
+_MOST_MS = 60_000.0
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """The new look replaces the old one at once."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fade:
+    """The looks mix over time, as a CSS transition does.
+
+    Attributes:
+        duration_ms: How long it takes.
+        delay_ms: How long it waits before.
+        easing: Its course.
+    """
+
+    duration_ms: float
+    delay_ms: float = 0.0
+    easing: Easing = field(default=EASE)
+
+
+@dataclass(frozen=True, slots=True)
+class Blend:
+    """The looks mix over a distance of scroll.
+
+    Attributes:
+        distance: How far one scrolls from the threshold until the new look is complete.
+        easing: Its course.
+    """
+
+    distance: Length
+    easing: Easing = field(default=LINEAR)
+
+
+Change = Cut | Fade | Blend
+
+
+def parse_change(text: str) -> Change:
+    """Parse a change of looks.
+
+    Raises:
+        CssError: Where the text is none.
+    """
+    source = Components(text)
+    if not source.tokens or source.tokens[0].type != "ident":
+        raise source.error(None, f"{text!r} is not a change", _REMEDY)
+    first, *rest = source.tokens
+    match first.lower_value:
+        case "cut" if not rest:
+            return Cut()
+        case "fade":
+            return _fade(source, rest)
+        case "blend":
+            return _blend(source, rest)
+        case _:
+            raise source.error(first, f"{text!r} is not a change", _REMEDY)
+
+
+def _fade(source: Components, tokens: list[Token]) -> Fade:
+    times = [_milliseconds(source, token) for token in tokens if token.type == "dimension"]
+    easings = [easing_from(source, token) for token in tokens if token.type != "dimension"]
+    if not 1 <= len(times) <= 2 or len(easings) > 1:  # noqa: PLR2004
+        raise source.error(None, "fade takes a time, perhaps a delay, and an easing", _REMEDY)
+    if times[0] < 0:
+        raise source.error(tokens[0], "a fade cannot take less than no time", _REMEDY)
+    return Fade(times[0], times[1] if len(times) > 1 else 0.0, easings[0] if easings else EASE)
+
+
+def _milliseconds(source: Components, token: Token) -> float:
+    factor = {"ms": 1.0, "s": 1000.0}.get(token.lower_unit)
+    if factor is None or not math.isfinite(token.value):
+        raise source.error(token, f"{written([token])!r} is not a time", "write 300ms or 0.3s")
+    if abs(token.value * factor) > _MOST_MS:
+        raise source.error(token, f"{written([token])!r} is too long", "write a minute at most")
+    return float(token.value * factor)
+
+
+def _blend(source: Components, tokens: list[Token]) -> Blend:
+    lengths = [token for token in tokens if is_length(token)]
+    easings = [easing_from(source, token) for token in tokens if not is_length(token)]
+    if len(lengths) != 1 or len(easings) > 1:
+        raise source.error(None, "blend takes one distance and an easing", _REMEDY)
+    distance = length_from(source, lengths)
+    if distance.is_negative:
+        raise source.error(lengths[0], "a blend needs a distance above zero", _REMEDY)
+    return Blend(distance, easings[0] if easings else LINEAR)
+
+
+ChangeValue = Annotated[
+    Change, css_value(parse_change, (Cut, Fade, Blend), "fade 300ms ease")  # type: ignore[arg-type]
+]
+"""A field of the plan that holds a change."""

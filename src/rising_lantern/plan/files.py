@@ -1,0 +1,112 @@
+"""Pictures and fonts that a plan names: found inside its folder, and looked at, not decoded."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+MOST_PIXELS = 200_000_000
+_INSIDE = "name a file inside the plan's folder"
+
+
+class FileFault(ValueError):
+    """A file that the plan names and that cannot be used.
+
+    Attributes:
+        problem: What is wrong.
+        remedy: What would be right.
+    """
+
+    def __init__(self, problem: str, remedy: str) -> None:
+        super().__init__(f"{problem}; {remedy}")
+        self.problem = problem
+        self.remedy = remedy
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A picture file and its size as it is shown, in its own pixels."""
+
+    path: Path
+    width: int
+    height: int
+
+
+def locate(folder: Path, name: str) -> Path:
+    """The file that a name in a plan stands for.
+
+    Args:
+        folder: The plan's folder.
+        name: A path relative to it, with forward slashes.
+
+    Raises:
+        FileFault: Where the name leads out of the folder, or to nothing.
+    """
+    if "://" in name or name.startswith(("//", "data:")):
+        raise FileFault(f"'{_short(name)}' is a web address", _INSIDE)
+    if not name or "\0" in name or "\\" in name:
+        raise FileFault(f"'{_short(name)}' is no file name", _INSIDE)
+    relative = Path(name)
+    if relative.is_absolute() or ".." in relative.parts:
+        raise FileFault(f"'{_short(name)}' leads out of the plan's folder", _INSIDE)
+    root = folder.resolve()
+    try:
+        path = (root / relative).resolve()
+        is_file = path.is_file()
+    except (OSError, RuntimeError):
+        raise FileFault(f"'{_short(name)}' cannot be reached", _INSIDE) from None
+    if not path.is_relative_to(root):
+        raise FileFault(f"'{_short(name)}' is a link that leads out of the plan's folder", _INSIDE)
+    if not is_file:
+        raise FileFault(f"there is no file '{_short(name)}' beside the plan", _near(root, relative))
+    return path
+
+
+def picture(folder: Path, name: str) -> Picture:
+    """A picture of the plan, with its size read from its first bytes.
+
+    Raises:
+        FileFault: Where it is out of reach, is no picture, or is too large.
+    """
+    from PIL import Image, UnidentifiedImageError  # noqa: PLC0415 - plans without pictures
+
+    path = locate(folder, name)
+    remedy = "save it as PNG, JPEG, WebP or GIF again"
+    try:
+        with Image.open(path) as opened:
+            width, height = opened.size
+            if width * height > MOST_PIXELS:
+                raise FileFault(
+                    f"'{_short(name)}' has {width} x {height} pixels",
+                    f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels are the most",
+                )
+            # EXIF orientations 5 to 8 lie on their side.
+            turned = opened.getexif().get(0x0112, 1) in range(5, 9)
+    except Image.DecompressionBombError:
+        raise FileFault(
+            f"'{_short(name)}' is far too large", "make it smaller: 200 megapixels are the most"
+        ) from None
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
+        if isinstance(error, FileFault):
+            raise
+        raise FileFault(f"'{_short(name)}' is not a picture that can be read", remedy) from None
+    if not width or not height:
+        raise FileFault(f"'{_short(name)}' has no pixels", remedy)
+    return Picture(path, height, width) if turned else Picture(path, width, height)
+
+
+def _near(root: Path, relative: Path) -> str:
+    from difflib import get_close_matches  # noqa: PLC0415 - only when something is amiss
+
+    beside = (root / relative).parent
+    try:
+        names = sorted(path.name for path in beside.iterdir())[:2000] if beside.is_dir() else []
+    except OSError:
+        names = []
+    close = get_close_matches(relative.name, names, 1)
+    return f"did you mean '{(relative.parent / close[0]).as_posix()}'?" if close else _INSIDE
+
+
+def _short(name: str) -> str:
+    clean = "".join(character if character.isprintable() else "?" for character in name)
+    return clean if len(clean) <= 80 else clean[:77] + "..."  # noqa: PLR2004

@@ -1,0 +1,161 @@
+"""What pydantic found wrong, told in the words of a plan."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from difflib import get_close_matches
+from typing import Any, get_args
+
+from pydantic import BaseModel
+from pydantic_core import ErrorDetails
+
+from rising_lantern.errors import Fault, Place
+from rising_lantern.plan.base import kind_of
+from rising_lantern.plan.document import Document
+from rising_lantern.plan.nodes import Key, Node
+
+_KEY = "[key]"
+
+# What was expected, by pydantic's name of the error.
+_EXPECTED = {
+    "string_type": "text",
+    "int_type": "a whole number",
+    "int_parsing": "a whole number",
+    "int_from_float": "a whole number",
+    "float_type": "a number",
+    "float_parsing": "a number",
+    "finite_number": "a finite number",
+    "bool_type": "true or false",
+    "bool_parsing": "true or false",
+    "dict_type": "a mapping",
+    "model_type": "a mapping",
+    "model_attributes_type": "a mapping",
+    "tuple_type": "a list",
+    "list_type": "a list",
+}
+# Limits: pydantic's name of the error, the name of the limit, and how to say it.
+_LIMITS = {
+    "greater_than": ("gt", "above"),
+    "greater_than_equal": ("ge", "at least"),
+    "less_than": ("lt", "below"),
+    "less_than_equal": ("le", "at most"),
+    "string_too_long": ("max_length", "at most so many characters:"),
+    "string_too_short": ("min_length", "at least so many characters:"),
+    "too_long": ("max_length", "at most so many entries:"),
+    "too_short": ("min_length", "at least so many entries:"),
+}
+
+
+def fault_of(error: ErrorDetails, root: Node, file: str) -> Fault:
+    """One error of pydantic as a fault with its place.
+
+    Args:
+        error: As ``ValidationError.errors()`` gives it.
+        root: The nodes that were validated.
+        file: The plan's name.
+    """
+    path = tuple(part for part in error["loc"] if part != _KEY)
+    at_key = _KEY in error["loc"] or error["type"] == "extra_forbidden"
+    problem, remedy = _told(error, path)
+    offset = int(error.get("ctx", {}).get("offset", 0))
+    return Fault(place_of(root, path, file, offset=offset, at_key=at_key), problem, remedy)
+
+
+def place_of(
+    root: Node, path: tuple[Key, ...], file: str, *, offset: int = 0, at_key: bool = False
+) -> Place:
+    """The place of a value, or of its key, or of the last thing on the way to it.
+
+    Args:
+        root: Where the path starts.
+        path: Keys and indices.
+        file: The plan's name.
+        offset: Characters into a value that stands on one line.
+        at_key: Whether the key is meant.
+    """
+    node = root.find(path)
+    mark = node.key_mark if at_key and node.key_mark else node.mark
+    if not node.mark.one_line or at_key:
+        offset = 0
+    return Place(file, mark.line, mark.column + offset + (mark.quoted and offset > 0))
+
+
+def nearest(word: str, known: Iterable[str]) -> str:
+    """What to say of a name that is not known: the nearest one, or all."""
+    names = list(known)
+    close = get_close_matches(word, names, 1, cutoff=0.55)
+    if close:
+        return f"did you mean '{close[0]}'?"
+    return f"known here: {', '.join(names)}" if names else "there is none yet"
+
+
+def _told(error: ErrorDetails, path: tuple[Key, ...]) -> tuple[str, str]:
+    kind, context = error["type"], error.get("ctx", {})
+    value = error.get("input")
+    name = path[-1] if path else "the plan"
+    if kind == "plan":
+        return str(context["problem"]), str(context["remedy"])
+    if kind == "extra_forbidden":
+        return f"'{name}' is not known here", nearest(str(name), _keys_at(path[:-1]))
+    if kind == "missing":
+        owner = f"'{path[-2]}'" if len(path) > 1 else "the plan"
+        return f"{owner} has no '{name}'", f"add '{name}: {_example(path)}'"
+    if kind == "literal_error":
+        return f"{_shown(value)} is not possible for '{name}'", f"write {context['expected']}"
+    if kind == "string_pattern_mismatch":
+        return _pattern(error, name, value)
+    if kind in _LIMITS:
+        limit, words = _LIMITS[kind]
+        return f"{_shown(value)} is out of bounds for '{name}'", f"write {words} {context[limit]}"
+    expected = _EXPECTED.get(kind, "another kind of value")
+    return f"'{name}' is {kind_of(value)}", f"write {expected}"
+
+
+def _pattern(error: ErrorDetails, name: Key, value: object) -> tuple[str, str]:
+    if error["ctx"]["pattern"] == "^/":
+        return f"{_shown(value)} is not a path", "start it with a slash, such as /visit"
+    return (
+        f"{_shown(value)} cannot be a name" if _KEY in error["loc"] else f"'{name}' is no name",
+        "start with a letter and use letters, digits, - and _ only",
+    )
+
+
+def _shown(value: object) -> str:
+    if isinstance(value, Mapping | list | tuple):
+        return kind_of(value)
+    text = str(value)
+    return f"'{text}'" if len(text) <= 60 else f"'{text[:57]}...'"  # noqa: PLR2004
+
+
+def _example(path: tuple[Key, ...]) -> str:
+    examples = {"height": "100vh", "color": "'#16213e'", "rising-lantern": "1"}
+    return examples.get(str(path[-1]), "...")
+
+
+def _keys_at(path: tuple[Key, ...]) -> list[str]:
+    """The keys that an object of the plan may have."""
+    kinds: list[Any] = [Document]
+    for key in path:
+        kinds = [inner for kind in kinds for inner in _inside(kind, key)]
+    models = [kind for kind in kinds if isinstance(kind, type) and issubclass(kind, BaseModel)]
+    keys = [
+        field.alias or name for model in models for name, field in model.model_fields.items()
+    ]
+    return [*keys, "for"]
+
+
+def _inside(kind: Any, key: Key) -> list[Any]:
+    """The types that stand under a key or index of a type, out of its unions and Annotated."""
+    if isinstance(kind, type) and issubclass(kind, BaseModel):
+        fields = [f for n, f in kind.model_fields.items() if (f.alias or n) == key]
+        return [inner for field in fields for inner in _plain(field.annotation)]
+    return [inner for argument in get_args(kind)[-2:] for inner in _plain(argument)]
+
+
+def _plain(kind: Any) -> list[Any]:
+    """A type without Annotated, None and unions around it."""
+    if hasattr(kind, "__metadata__"):
+        return _plain(kind.__origin__)
+    if str(kind).startswith(("typing.Union", "typing.Optional")) or type(kind).__name__ == "UnionType":
+        return [inner for argument in get_args(kind) for inner in _plain(argument)]
+    return [kind]

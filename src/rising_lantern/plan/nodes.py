@@ -1,0 +1,285 @@
+"""YAML 1.2 text as a tree that knows where each value and key stands.
+
+Only what a plan needs is accepted: no tags, no second document, and limits on size, depth and
+on what aliases may unfold to, so that a stranger's file costs little to refuse.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any
+
+import yaml
+
+from rising_lantern.errors import Fault, Place, PlanError
+
+Key = str | int
+Scalar = str | int | float | bool | None
+
+MOST_BYTES = 16_000_000
+_MOST_DEPTH = 40
+_MOST_NODES = 2_000_000
+_MOST_DIGITS = 40
+
+# YAML 1.2.2, 10.3.2: the core schema.
+_NULL = re.compile(r"(null|Null|NULL|~|)\Z")
+_BOOL = re.compile(r"(true|True|TRUE|false|False|FALSE)\Z")
+_INT = re.compile(r"[-+]?[0-9]+\Z")
+_FLOAT = re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?\Z")
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """Where something starts, counted from 1, and whether quotes stand before it."""
+
+    line: int
+    column: int
+    quoted: bool = False
+    one_line: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Node:
+    """A value of the plan and its place.
+
+    Attributes:
+        value: A scalar, a list of nodes, or a mapping from keys to nodes.
+        mark: Where the value starts.
+        key_mark: Where the key that leads to it starts; None in a list.
+        size: How many nodes it unfolds to.
+    """
+
+    value: Scalar | list[Node] | dict[Key, Node]
+    mark: Mark
+    key_mark: Mark | None = None
+    size: int = 1
+
+    def plain(self) -> Any:
+        """The value as plain Python data."""
+        if isinstance(self.value, dict):
+            return {key: child.plain() for key, child in self.value.items()}
+        if isinstance(self.value, list):
+            return [child.plain() for child in self.value]
+        return self.value
+
+    def child(self, key: Key) -> Node | None:
+        """The node under a key or index, or None."""
+        if isinstance(self.value, dict):
+            return self.value.get(key)
+        if isinstance(self.value, list) and isinstance(key, int) and 0 <= key < len(self.value):
+            return self.value[key]
+        return None
+
+    def find(self, path: tuple[Key, ...]) -> Node:
+        """The node at a path, or the last one on the way to it."""
+        node = self
+        for key in path:
+            child = node.child(key)
+            if child is None:
+                break
+            node = child
+        return node
+
+
+def parse(text: str, file: str) -> Node:
+    """Parse YAML into nodes.
+
+    Args:
+        text: The plan's text.
+        file: Its name, for messages.
+
+    Raises:
+        PlanError: Where it is no YAML, is empty, or exceeds what a plan may hold.
+    """
+    builder = _Builder(file)
+    try:
+        for event in yaml.parse(text, Loader=_LOADER):
+            builder.take(event)
+    except yaml.reader.ReaderError as error:
+        line = text.count("\n", 0, error.position) + 1
+        raise builder.refused(
+            Mark(line, 1), "a character here is not text", "save the plan as plain UTF-8 text"
+        ) from None
+    except yaml.MarkedYAMLError as error:
+        mark = error.problem_mark or error.context_mark
+        where = Mark(mark.line + 1, mark.column + 1) if mark else Mark(1, 1)
+        raise builder.refused(
+            where, f"this cannot be read as YAML: {_told(error)}", _yaml_remedy(text, where)
+        ) from None
+    return builder.finished()
+
+
+_LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+
+
+def _told(error: yaml.MarkedYAMLError) -> str:
+    words = error.problem or error.context or "it is broken off"
+    return str(words).replace("{", "(").replace("}", ")")
+
+
+def _yaml_remedy(text: str, where: Mark) -> str:
+    lines = text.splitlines()
+    line = lines[where.line - 1] if where.line <= len(lines) else ""
+    if "\t" in line[: where.column + 1]:
+        return "indent with spaces instead of tabs"
+    return "check the indentation, the quotes and the brackets just before"
+
+
+class _Builder:
+    """Builds the tree from parser events, without recursion."""
+
+    def __init__(self, file: str) -> None:
+        self.file = file
+        self.faults: list[Fault] = []
+        self._open: list[_Open] = []
+        self._anchors: dict[str, Node] = {}
+        self._root: Node | None = None
+        self._documents = 0
+
+    def refused(self, mark: Mark, problem: str, remedy: str) -> PlanError:
+        """The error for a fault that ends the reading."""
+        return PlanError([*self.faults, Fault(Place(self.file, mark.line, mark.column), problem, remedy)])
+
+    def take(self, event: yaml.Event) -> None:
+        """Take one event of the parser."""
+        match event:
+            case yaml.DocumentStartEvent():
+                self._documents += 1
+                if self._documents > 1:
+                    raise self.refused(
+                        _mark(event), "a second document starts here", "keep one plan in a file"
+                    )
+            case yaml.ScalarEvent():
+                self._refuse_tag(event)
+                self._add(Node(_resolve(event), _mark(event)), event.anchor)
+            case yaml.AliasEvent():
+                self._alias(event)
+            case yaml.MappingStartEvent() | yaml.SequenceStartEvent():
+                self._refuse_tag(event)
+                if len(self._open) >= _MOST_DEPTH:
+                    raise self.refused(
+                        _mark(event),
+                        f"brackets or indents are nested more than {_MOST_DEPTH} deep",
+                        "a plan needs ten levels or so",
+                    )
+                is_map = isinstance(event, yaml.MappingStartEvent)
+                self._open.append(_Open(_mark(event), event.anchor, is_map))
+            case yaml.MappingEndEvent() | yaml.SequenceEndEvent():
+                closed = self._open.pop()
+                self._add(closed.node(), closed.anchor)
+            case _:
+                pass
+
+    def finished(self) -> Node:
+        """The root of the tree."""
+        if self.faults:
+            raise PlanError(self.faults)
+        if self._root is None or self._root.value is None:
+            raise self.refused(Mark(1, 1), "the plan is empty", "write 'rising-lantern: 1' and pages")
+        return self._root
+
+    def _alias(self, event: yaml.AliasEvent) -> None:
+        node = self._anchors.get(event.anchor)
+        if node is None:
+            raise self.refused(
+                _mark(event),
+                f"*{event.anchor} stands for nothing yet",
+                f"set &{event.anchor} on a finished value before it",
+            )
+        self._add(node, None)
+
+    def _refuse_tag(self, event: Any) -> None:
+        if event.tag is not None and event.tag != "!":
+            raise self.refused(
+                _mark(event), f"the tag {event.tag!r} is not allowed", "write the value without a tag"
+            )
+
+    def _add(self, node: Node, anchor: str | None) -> None:
+        if anchor is not None:
+            self._anchors[anchor] = node
+        if not self._open:
+            self._root = node
+            return
+        top = self._open[-1]
+        top.size += node.size
+        if top.size > _MOST_NODES:
+            raise self.refused(
+                node.mark,
+                f"the plan unfolds to more than {_MOST_NODES:,} values",
+                "use fewer aliases, or several plans",
+            )
+        if not top.is_map:
+            top.items.append(node)
+        elif top.key is None:
+            self._take_key(top, node)
+        else:
+            key, key_mark = top.key
+            top.key = None
+            top.children.setdefault(key, replace(node, key_mark=key_mark))
+
+    def _take_key(self, top: _Open, node: Node) -> None:
+        if isinstance(node.value, bool) or not isinstance(node.value, str | int):
+            raise self.refused(node.mark, "this cannot be a key", "write a plain word as key")
+        if node.value in top.children:
+            first = top.children[node.value].key_mark
+            self.faults.append(
+                Fault(
+                    Place(self.file, node.mark.line, node.mark.column),
+                    f"the key '{node.value}' stands twice",
+                    f"keep one of them (the first is on line {first.line if first else 1})",
+                )
+            )
+        top.key = (node.value, node.mark)
+
+
+class _Open:
+    """A mapping or list whose end has not come yet."""
+
+    def __init__(self, mark: Mark, anchor: str | None, is_map: bool) -> None:  # noqa: FBT001
+        self.mark = mark
+        self.anchor = anchor
+        self.is_map = is_map
+        self.children: dict[Key, Node] = {}
+        self.items: list[Node] = []
+        self.key: tuple[Key, Mark] | None = None
+        self.size = 1
+
+    def node(self) -> Node:
+        return Node(self.children if self.is_map else self.items, self.mark, size=self.size)
+
+
+def _mark(event: yaml.Event) -> Mark:
+    start, end = event.start_mark, event.end_mark
+    quoted = getattr(event, "style", None) in {"'", '"'}
+    return Mark(start.line + 1, start.column + 1, quoted, start.line == end.line)
+
+
+def _resolve(event: yaml.ScalarEvent) -> Scalar:
+    text = event.value
+    if event.style or len(text) > _MOST_DIGITS:
+        return str(text)
+    if _NULL.match(text):
+        return None
+    if _BOOL.match(text):
+        return text[0] in "tT"
+    if _INT.match(text):
+        return int(text)
+    if _FLOAT.match(text):
+        return float(text)
+    return str(text)
+
+
+def walk(node: Node, path: tuple[Key, ...] = ()) -> Iterator[tuple[tuple[Key, ...], Node]]:
+    """Every node below one, itself first, with its path."""
+    yield path, node
+    children: Iterator[tuple[Key, Node]]
+    if isinstance(node.value, dict):
+        children = iter(node.value.items())
+    elif isinstance(node.value, list):
+        children = iter(enumerate(node.value))
+    else:
+        return
+    for key, child in children:
+        yield from walk(child, (*path, key))

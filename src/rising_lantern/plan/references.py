@@ -1,0 +1,147 @@
+"""What one part of a plan says of another: sections in thresholds, pages, fonts, files."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from rising_lantern.css.syntax import Components
+from rising_lantern.errors import Fault
+from rising_lantern.plan.document import Document
+from rising_lantern.plan.files import FileFault, Picture, locate, picture
+from rising_lantern.plan.messages import nearest, place_of
+from rising_lantern.plan.nodes import Key, Node, walk
+from rising_lantern.plan.screens import CONDITION
+
+BUILT_IN_FONTS = ("sans", "serif")
+_Path = tuple[Key, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Files:
+    """The files of a plan, looked up once each.
+
+    Attributes:
+        folder: The plan's folder.
+        pictures: By the name that the plan has for them.
+        fonts: The same.
+    """
+
+    folder: Path
+    pictures: dict[str, Picture] = field(default_factory=dict)
+    fonts: dict[str, Path] = field(default_factory=dict)
+
+
+def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fault]:
+    """Faults in every ``for:`` of the plan."""
+    for path, node in walk(root):
+        if not path or path[-1] != CONDITION:
+            continue
+        if not isinstance(node.value, dict):
+            yield Fault(
+                place_of(root, path, file),
+                "'for' needs viewports and what differs on them",
+                "write for: (phone: (height: 600px)) with braces, or indented",
+            )
+            continue
+        for name, inner in node.value.items():
+            if name not in viewports:
+                place = place_of(root, (*path, name), file, at_key=True)
+                yield Fault(place, f"there is no viewport '{name}'", nearest(str(name), viewports))
+            elif not isinstance(inner.value, dict):
+                place = place_of(root, (*path, name), file)
+                yield Fault(place, f"'{name}' has no values in it", "write keys and values")
+
+
+def check_references(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
+    """Faults in what a plan says of its own sections, pages, screens, fonts and files."""
+    yield from _thresholds(document, root, file)
+    yield from _shows(document, root, file)
+    yield from _fonts(document, root, files, file)
+    for path, name in pictures_of(document):
+        if name in files.pictures:
+            continue
+        try:
+            files.pictures[name] = picture(files.folder, name)
+        except FileFault as fault:
+            yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
+
+
+def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
+    """Every picture that is named, with the path to its name."""
+    for name, header in document.headers.items():
+        for part_name, part in header.parts.items():
+            if part.image:
+                yield ("headers", name, "parts", part_name, "image"), part.image
+        for look_name, look in header.looks.items():
+            for part_name, change in look.parts.items():
+                if change.image:
+                    path = ("headers", name, "looks", look_name, "parts", part_name, "image")
+                    yield path, change.image
+    for page_name, page in document.pages.items():
+        for section_name, section in page.sections.items():
+            for index, layer in enumerate(section.layers):
+                if layer.image:
+                    here = ("pages", page_name, "sections", section_name)
+                    yield (*here, "layers", index, "image"), layer.image
+
+
+def _thresholds(document: Document, root: Node, file: str) -> Iterator[Fault]:
+    sections = {name: None for page in document.pages.values() for name in page.sections}
+    for header_name, header in document.headers.items():
+        for look_name, look in header.looks.items():
+            for key, threshold in (("from", look.from_), ("back", look.back)):
+                if threshold and threshold.section and threshold.section not in sections:
+                    path = ("headers", header_name, "looks", look_name, key)
+                    word = Components(threshold.text)
+                    yield Fault(
+                        place_of(root, path, file, offset=word.offset(word.tokens[1])),
+                        f"no page has a section '{threshold.section}'",
+                        nearest(threshold.section, sections),
+                    )
+
+
+def _shows(document: Document, root: Node, file: str) -> Iterator[Fault]:
+    pages = [*document.pages, *{page.kind for page in document.pages.values() if page.kind}]
+    for name, header in document.headers.items():
+        here: _Path = ("headers", name, "show")
+        show = header.show
+        for key, patterns in (("only", show.only or ()), ("except", show.except_)):
+            for index, pattern in enumerate(patterns):
+                if "/" not in pattern and pattern not in pages:
+                    place = place_of(root, (*here, key, index), file)
+                    yield Fault(place, f"no page or kind is '{pattern}'", nearest(pattern, pages))
+        screens = show.viewports
+        for key, names in (("only", screens.only or ()), ("except", screens.except_)):
+            for index, screen in enumerate(names):
+                if screen not in document.viewports:
+                    place = place_of(root, (*here, "viewports", key, index), file)
+                    remedy = nearest(screen, document.viewports)
+                    yield Fault(place, f"there is no viewport '{screen}'", remedy)
+
+
+def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
+    for name, weights in document.fonts.items():
+        for weight, font in weights.items():
+            try:
+                files.fonts[font] = locate(files.folder, font)
+            except FileFault as fault:
+                path = ("fonts", name, weight)
+                yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
+    known = [*document.fonts, *BUILT_IN_FONTS]
+    for path, font in _fonts_used(document):
+        if font not in known:
+            place = place_of(root, path, file)
+            yield Fault(place, f"there is no font '{font}'", nearest(font, known))
+
+
+def _fonts_used(document: Document) -> Iterator[tuple[_Path, str]]:
+    for name, header in document.headers.items():
+        for part_name, part in header.parts.items():
+            yield ("headers", name, "parts", part_name, "font"), part.font
+    for page_name, page in document.pages.items():
+        for section_name, section in page.sections.items():
+            for index, content in enumerate(section.content):
+                here = ("pages", page_name, "sections", section_name)
+                yield (*here, "content", index, "font"), content.font

@@ -1,0 +1,76 @@
+"""Where along the scroll a look starts or is given up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Literal
+
+from rising_lantern.css.lengths import Basis, Length, length_from, px
+from rising_lantern.css.syntax import Components, Token
+from rising_lantern.plan.base import css_value
+
+_REMEDY = "write for example 200px, 25vh, 12%, past hero or reach programme - 40px"
+
+
+@dataclass(frozen=True, slots=True)
+class Threshold:
+    """A specified scroll position.
+
+    Attributes:
+        edge: ``past`` for a section's lower edge, ``reach`` for its upper one; None where
+            only a length is given.
+        section: The section's name, or None.
+        offset: The length that is given, or that is added to the edge. A percentage counts the
+            scroll range.
+        text: The author's own words.
+    """
+
+    edge: Literal["past", "reach"] | None
+    section: str | None
+    offset: Length
+    text: str = field(default="", compare=False)
+
+    def px(self, edge: float, basis: Basis) -> float:
+        """The scroll position in CSS px.
+
+        Args:
+            edge: Where the section's edge meets the header's, for ``past`` and ``reach``.
+            basis: What lengths are relative to; ``whole`` is the scroll range.
+        """
+        return self.offset.px(basis) + (edge if self.edge else 0.0)
+
+
+def parse_threshold(text: str) -> Threshold:
+    """Parse a threshold.
+
+    Raises:
+        CssError: Where the text is none.
+
+    >>> parse_threshold("past hero - 80px").section
+    'hero'
+    """
+    source = Components(text)
+    tokens = source.tokens
+    if not tokens or tokens[0].type != "ident":
+        return Threshold(None, None, length_from(source), text)
+    edge = tokens[0].lower_value
+    if edge not in {"past", "reach"}:
+        raise source.error(tokens[0], f"'{tokens[0].value}' is not a way to set a threshold", _REMEDY)
+    if len(tokens) == 1 or tokens[1].type != "ident":
+        place = tokens[1] if len(tokens) > 1 else None
+        raise source.error(place, f"'{edge}' needs the name of a section", _REMEDY)
+    offset = _offset(source, tokens[2:])
+    return Threshold(edge, tokens[1].value, offset, text)
+
+
+def _offset(source: Components, tokens: list[Token]) -> Length:
+    """What is added to an edge: nothing, or a sign and a sum of lengths."""
+    if not tokens:
+        return px(0)
+    if tokens[0].type != "literal" or tokens[0].value not in "+-":
+        raise source.error(tokens[0], "a + or - was expected here", _REMEDY)
+    return length_from(source, [*Components("0px").tokens, *tokens])
+
+
+ThresholdValue = Annotated[Threshold, css_value(parse_threshold, Threshold, "past hero - 80px")]
+"""A field of the plan that holds a threshold."""

@@ -1,0 +1,224 @@
+"""Moments: the state of a view at scroll positions, computed for all of them at once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.colors import Color
+from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
+from rising_lantern.layout.pages import LayerBox, PageBox
+from rising_lantern.scroll.layers import LayerTrack, track
+from rising_lantern.scroll.switches import Going, Switches
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class HeaderMoment:
+    """A header at one scroll position, in screen coordinates and CSS px.
+
+    Attributes:
+        box: Its border box.
+        background: Its colour.
+        color: The colour of its texts.
+        style: All that it wears.
+    """
+
+    box: Box
+    background: Color
+    color: Color
+    style: LookStyle
+
+
+@dataclass(frozen=True, slots=True)
+class LayerMoment:
+    """A layer at one scroll position.
+
+    Attributes:
+        section: The section's name.
+        index: The layer's place in the plan, topmost 0.
+        box: Where its picture stands on the screen, in CSS px.
+        opacity: 0 to 1.
+        visible_px: How many px of the screen's height it is seen on.
+    """
+
+    section: str
+    index: int
+    box: Box
+    opacity: float
+    visible_px: float
+
+
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """The state of a view at one scroll position; all boxes are on the screen, in CSS px.
+
+    Attributes:
+        scroll_px: The position.
+        look: The look that the header wears or takes on; None without a header.
+        look_before: The look that it leaves; the same where it takes on none.
+        progress: The eased share of the new look, 1 where it is complete.
+        header: The header, or None.
+        parts: The boxes of the header's parts, by name.
+        sections: The boxes of the sections, by name.
+        layers: All layers of all sections.
+    """
+
+    scroll_px: float
+    look: str | None
+    look_before: str | None
+    progress: float
+    header: HeaderMoment | None
+    parts: dict[str, Box]
+    sections: dict[str, Box]
+    layers: tuple[LayerMoment, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class HeaderSweep:
+    """A header along the scroll. Arrays hold one item for each position.
+
+    Attributes:
+        box: The header.
+        before: The index of the look that is left.
+        look: The index of the look that is worn.
+        progress: Its eased share.
+        style: An index into ``styles``.
+        styles: Every style that is worn anywhere, once.
+        top: The header's upper edge on the screen.
+        height: Its height.
+    """
+
+    box: HeaderBox
+    before: NDArray[np.intp]
+    look: NDArray[np.intp]
+    progress: Floats
+    style: NDArray[np.intp]
+    styles: tuple[LookStyle, ...]
+    top: Floats
+    height: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Sweep:
+    """A view along the scroll: what everything else is read from.
+
+    Attributes:
+        page: The page.
+        scroll: The positions, in px.
+        header: The header along them, or None.
+        section_tops: The sections' upper edges on the screen, shaped (positions, sections).
+    """
+
+    page: PageBox
+    scroll: Floats
+    header: HeaderSweep | None
+    section_tops: Floats
+
+    def __len__(self) -> int:
+        return len(self.scroll)
+
+    def layers(self) -> list[LayerTrack]:
+        """Every layer of the page along the positions."""
+        return [
+            track(section, index, self.section_tops[:, place], self.page.screen.height)
+            for place, section in enumerate(self.page.sections)
+            for index in range(len(section.layers))
+        ]
+
+    def moment(self, place: int) -> Moment:
+        """The moment at one of the positions."""
+        return _moment(self, place)
+
+
+def sweep(
+    page: PageBox, switches: Switches | None, scroll: Floats, going: Going = "down"
+) -> Sweep:
+    """The state of a page at scroll positions.
+
+    Args:
+        page: The page at a viewport.
+        switches: Where its header switches, or None without a header.
+        scroll: Positions in px, one-dimensional.
+        going: Whether the reader came from the top or from the end.
+    """
+    tops = np.array([section.top for section in page.sections])
+    if switches is None:
+        return Sweep(page, scroll, None, tops[None, :] - scroll[:, None])
+    header = _header_sweep(page, switches, scroll, going)
+    flow = np.array([header.box.flow_height(style.height) for style in header.styles])
+    shift = flow[header.style] - scroll
+    return Sweep(page, scroll, header, tops[None, :] + shift[:, None])
+
+
+def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Going) -> HeaderSweep:
+    worn = switches.worn(scroll, going)
+    box = switches.header
+    states = np.stack([worn.before, worn.look, worn.progress], axis=1)
+    states[worn.progress >= 1, 0] = 0  # a complete look does not depend on the one before
+    unique, style = np.unique(states, axis=0, return_inverse=True)
+    styles = tuple(box.between(int(a), int(b), float(share)) for a, b, share in unique)
+    height = np.array([one.height for one in styles])[style.reshape(-1)]
+    top = header_top(box, page, scroll)
+    return HeaderSweep(
+        box, worn.before, worn.look, worn.progress, style.reshape(-1), styles, top, height
+    )
+
+
+def header_top(box: HeaderBox, page: PageBox, scroll: Floats) -> Floats:
+    """The upper edge of a header on the screen, in px.
+
+    A sticky header stands at ``min(max(T - s, inset), L - s)``: CSS Positioned Layout 3, 3.4.
+    """
+    match box.entry.position:
+        case "fixed":
+            return np.full_like(scroll, box.inset)
+        case "absolute":
+            return box.inset - scroll
+        case "sticky":
+            # Its container is the page: L is the sections' height, since the header's own
+            # height and the margin that holds its space are taken off and put on again.
+            return np.minimum(np.maximum(-scroll, box.inset), page.sections_height - scroll)
+        case "static":
+            return -scroll
+
+
+def _moment(swept: Sweep, place: int) -> Moment:
+    page = swept.page
+    width = float(page.screen.client_width)
+    sections = {
+        section.name: Box(0.0, float(top), width, section.height)
+        for section, top in zip(page.sections, swept.section_tops[place], strict=True)
+    }
+    one = Sweep(
+        page, swept.scroll[place : place + 1], None, swept.section_tops[place : place + 1]
+    )
+    layers = tuple(_layer_moment(layer, layer.box) for layer in one.layers())
+    scroll = float(swept.scroll[place])
+    header = swept.header
+    if header is None:
+        return Moment(scroll, None, None, 1.0, None, {}, sections, layers)
+    style = header.styles[header.style[place]]
+    top = float(header.top[place])
+    placed: dict[str, PartBox] = header.box.place_parts(style)
+    looks = header.box.looks
+    return Moment(
+        scroll,
+        looks[header.look[place]],
+        looks[header.before[place] if header.progress[place] < 1 else header.look[place]],
+        float(header.progress[place]),
+        HeaderMoment(Box(0.0, top, width, style.height), style.background, style.color, style),
+        {name: part.box.moved(top=top) for name, part in placed.items()},
+        sections,
+        layers,
+    )
+
+
+def _layer_moment(layer: LayerTrack, box: LayerBox) -> LayerMoment:
+    return LayerMoment(
+        layer.section, layer.index, layer.at(0), box.entry.opacity, float(layer.visible[0])
+    )

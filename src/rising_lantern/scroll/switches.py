@@ -1,0 +1,178 @@
+"""Where a header's looks switch, in px, and which look is worn at a scroll position."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.errors import Fault, PlanError
+from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.changes import Blend
+from rising_lantern.plan.messages import place_of
+from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.thresholds import Threshold
+
+Going = Literal["down", "up"]
+Floats = NDArray[np.float64]
+Indices = NDArray[np.intp]
+
+
+@dataclass(frozen=True, slots=True)
+class Switch:
+    """The start of one look.
+
+    Attributes:
+        look: The look's index in the plan.
+        start: The scroll position in px from which it is worn going down; -inf for the first.
+        back: The position below which it is given up going up; -inf for the first.
+        blend: Over how many px it comes; 0 where it does not come with the scroll.
+    """
+
+    look: int
+    start: float
+    back: float
+    blend: float
+
+
+@dataclass(frozen=True, slots=True)
+class Worn:
+    """Which looks are worn at some scroll positions; arrays of one shape.
+
+    Attributes:
+        before: The index of the look that is left.
+        look: The index of the look that is worn or comes.
+        progress: The eased share of it, 1 where it is complete.
+    """
+
+    before: Indices
+    look: Indices
+    progress: Floats
+
+
+@dataclass(frozen=True, slots=True)
+class Switches:
+    """All switches of a header on a page, in the order of the scroll.
+
+    Attributes:
+        header: The header.
+        steps: The switches; the first look comes first.
+        max_scroll: The last scroll position that a reader reaches going down, in px.
+    """
+
+    header: HeaderBox
+    steps: tuple[Switch, ...]
+    max_scroll: int
+
+    def worn(self, scroll: Floats, going: Going = "down") -> Worn:
+        """The looks at scroll positions, for a reader who came from the top or from the end.
+
+        A look holds while ``s >= start``; going up it is given up where ``s < back``.
+        """
+        count = len(self.steps)
+        starts = np.array([step.start for step in self.steps])
+        if going == "down":
+            index = np.searchsorted(starts, scroll, side="right") - 1
+        else:
+            reached = int(np.searchsorted(starts, self.max_scroll, side="right"))
+            backs = np.array([step.back for step in self.steps[:reached]])
+            held = scroll[..., None] >= backs
+            index = reached - 1 - np.argmax(held[..., ::-1], axis=-1)
+        looks = np.array([step.look for step in self.steps])
+        before = np.where(index > 0, index - 1, 0)
+        progress = np.ones_like(scroll)
+        for place in range(1, count):
+            here = index == place
+            progress[here] = self._progress(place, scroll[here])
+        return Worn(looks[before], looks[index], progress)
+
+    def _progress(self, place: int, scroll: Floats) -> Floats:
+        """The eased share of one look. A blend that the next look cuts short ends there."""
+        step = self.steps[place]
+        following = self.steps[place + 1].start if place + 1 < len(self.steps) else math.inf
+        distance = min(step.blend, following - step.start)
+        if distance <= 0:
+            return np.ones_like(scroll)
+        change = self.header.entry.change_to(self.header.looks[step.look])
+        linear = np.clip((scroll - step.start) / distance, 0.0, 1.0)
+        return change.easing(linear) if isinstance(change, Blend) else np.ones_like(scroll)
+
+
+def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
+    """The switches of the header that a page gets, or None.
+
+    Raises:
+        PlanError: Where a look would be given up above the position where it starts.
+    """
+    header = page.header
+    if header is None:
+        return None
+    steps = [Switch(0, -math.inf, -math.inf, 0.0)]
+    for index, name in enumerate(header.looks):
+        if index:
+            steps.append(_switch(page, header, index))
+            _check_back(plan, page, header.name, name, steps[-1])
+    steps.sort(key=lambda step: step.start)
+    return Switches(header, tuple(steps), _max_scroll(page, header, steps))
+
+
+def _switch(page: PageBox, header: HeaderBox, index: int) -> Switch:
+    look = header.entry.looks[header.looks[index]]
+    change = header.entry.change_to(header.looks[index])
+    start = position(page, header, index - 1, look.from_) if look.from_ else 0.0
+    back = position(page, header, index - 1, look.back) if look.back else start
+    blend = 0.0
+    if isinstance(change, Blend):
+        whole = page.scroll_range(header.styles[index - 1].height)
+        blend = max(change.distance.px(page.screen.basis(whole=whole)), 0.0)
+    return Switch(index, start, back, blend)
+
+
+def position(page: PageBox, header: HeaderBox, worn: int, threshold: Threshold) -> float:
+    """A threshold as a scroll position in px, on the page as it is while some look is worn.
+
+    ``past`` and ``reach`` are where the section's edge meets the header's lower edge. A header
+    that scrolls away has none on the screen: for it the screen's upper edge counts. A section
+    that the page does not have is past from the start.
+    """
+    style = header.styles[worn]
+    stays = header.entry.position in {"fixed", "sticky"}
+    lower_edge = header.inset + style.height if stays else 0.0
+    edge = 0.0
+    if threshold.section is not None:
+        section = page.section(threshold.section)
+        if section is None:
+            return 0.0
+        flow = header.flow_height(style.height)
+        inner = section.bottom if threshold.edge == "past" else section.top
+        edge = flow + inner - lower_edge
+    return threshold.px(edge, page.screen.basis(whole=page.scroll_range(style.height)))
+
+
+def _max_scroll(page: PageBox, header: HeaderBox, steps: list[Switch]) -> int:
+    """The end of the page in the look that is worn there."""
+    end = page.scroll_range(header.styles[0].height)
+    for step in steps[1:]:
+        if step.start > end:
+            break
+        end = page.scroll_range(header.styles[step.look].height)
+    return end
+
+
+def _check_back(plan: PlanFile, page: PageBox, header: str, look: str, step: Switch) -> None:
+    if step.back > step.start:
+        path = ("headers", header, "looks", look, "back")
+        raise PlanError(
+            [
+                Fault(
+                    place_of(plan.root, path, plan.name),
+                    f"on page '{page.page}' at '{page.viewport}' the look '{look}' would be given "
+                    f"up at {step.back:g} px, beyond its start at {step.start:g} px",
+                    "set 'back' to the position of 'from' or less",
+                )
+            ]
+        )
