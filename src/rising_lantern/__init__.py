@@ -1,1 +1,61 @@
-"""Plan, see and measure what a page does while it scrolls."""
+"""Plan, see and measure what a page's backgrounds and header do while it scrolls.
+
+    import rising_lantern as rl
+
+    plan = rl.read("regatta.yaml")
+    view = plan.view(page="home", viewport="laptop")
+    view.at(240).look
+    view.trace(step=1)
+    view.filmstrip().save("strip.png")
+"""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import TYPE_CHECKING, Any
+
+from rising_lantern._version import __version__
+
+if TYPE_CHECKING:
+    from rising_lantern.api import Plan, read
+    from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
+    from rising_lantern.scroll.moments import Moment
+    from rising_lantern.view import View
+
+__all__ = [
+    "Fault",
+    "LanternError",
+    "Moment",
+    "Place",
+    "Plan",
+    "PlanError",
+    "RequestError",
+    "View",
+    "__version__",
+    "read",
+]
+
+# Where each name lives; loaded when it is first asked for, so that a start stays quick.
+_HOMES = {
+    "Fault": "errors",
+    "LanternError": "errors",
+    "Moment": "scroll.moments",
+    "Place": "errors",
+    "Plan": "api",
+    "PlanError": "errors",
+    "RequestError": "errors",
+    "View": "view",
+    "read": "api",
+}
+
+
+def __getattr__(name: str) -> Any:
+    """Load a public name from its module."""
+    if name not in _HOMES:
+        raise AttributeError(f"module {__name__!r} has no attribute {name!r}")
+    return getattr(import_module(f"{__name__}.{_HOMES[name]}"), name)
+
+
+def __dir__() -> list[str]:
+    """The public names."""
+    return sorted(__all__)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from typing import Protocol
+from typing import Any, Protocol
 
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, CssError, Token, significant, split_commas, written
@@ -69,6 +69,10 @@ class Basis:
         return relative[name]
 
 
+Data = list[Any]
+"""An expression as numbers, texts and lists, for JSON."""
+
+
 class Expression(Protocol):
     """A length that is not computed yet."""
 
@@ -76,8 +80,12 @@ class Expression(Protocol):
         """The length in CSS px."""
         ...
 
-    def css(self) -> str:
-        """The length as it may stand inside ``calc()``."""
+    def css(self, percent: str) -> str:
+        """The length as it may stand inside ``calc()``, with a unit in the place of ``%``."""
+        ...
+
+    def data(self) -> Data:
+        """The length as plain data: ``[value, unit]`` or ``[operator, ...]``."""
         ...
 
 
@@ -92,9 +100,13 @@ class Term:
         """The length in CSS px."""
         return self.value * basis.unit(self.unit)
 
-    def css(self) -> str:
+    def css(self, percent: str) -> str:
         """The length as CSS text."""
-        return f"{number(self.value)}{self.unit}"
+        return f"{number(self.value)}{percent if self.unit == '%' else self.unit}"
+
+    def data(self) -> Data:
+        """The length as plain data."""
+        return [self.value, self.unit]
 
 
 @dataclass(frozen=True, slots=True)
@@ -107,9 +119,13 @@ class Sum:
         """The length in CSS px."""
         return math.fsum(part.px(basis) for part in self.parts)
 
-    def css(self) -> str:
+    def css(self, percent: str) -> str:
         """The length as CSS text."""
-        return f"({' + '.join(part.css() for part in self.parts)})"
+        return f"({' + '.join(part.css(percent) for part in self.parts)})"
+
+    def data(self) -> Data:
+        """The length as plain data."""
+        return ["sum", *(part.data() for part in self.parts)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,9 +139,13 @@ class Scaled:
         """The length in CSS px."""
         return self.factor * self.part.px(basis)
 
-    def css(self) -> str:
+    def css(self, percent: str) -> str:
         """The length as CSS text."""
-        return f"({number(self.factor)} * {self.part.css()})"
+        return f"({number(self.factor)} * {self.part.css(percent)})"
+
+    def data(self) -> Data:
+        """The length as plain data."""
+        return ["times", self.factor, self.part.data()]
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,9 +160,13 @@ class Extreme:
         pick = min if self.name == "min" else max
         return pick(part.px(basis) for part in self.parts)
 
-    def css(self) -> str:
+    def css(self, percent: str) -> str:
         """The length as CSS text."""
-        return f"{self.name}({', '.join(part.css() for part in self.parts)})"
+        return f"{self.name}({', '.join(part.css(percent) for part in self.parts)})"
+
+    def data(self) -> Data:
+        """The length as plain data."""
+        return [self.name, *(part.data() for part in self.parts)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,9 +185,13 @@ class Length:
         """The length in CSS px."""
         return self.expression.px(basis)
 
-    def css(self) -> str:
-        """The length as a CSS value that can stand anywhere."""
-        text = self.expression.css()
+    def css(self, percent: str = "%") -> str:
+        """The length as a CSS value that can stand anywhere.
+
+        Args:
+            percent: The unit to write in the place of ``%``, where it counts something else.
+        """
+        text = self.expression.css(percent)
         return f"calc{text}" if text.startswith("(") else text
 
     @property

@@ -36,6 +36,8 @@ _BUILT_IN = {
     ),
 }
 _LIGHTEST_BOLD = 500
+# Letters are drawn one by one, so none may melt into another; exported pages say the same.
+_FEATURES = {"liga": False, "clig": False, "dlig": False}
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +142,7 @@ def _set(face: Face, text: str) -> Run:
     buffer = hb.Buffer()
     buffer.add_str(text)
     buffer.guess_segment_properties()
-    hb.shape(face._font, buffer)  # noqa: SLF001 - the same module
+    hb.shape(face._font, buffer, _FEATURES)  # noqa: SLF001 - the same module
     starts: list[tuple[int, float]] = []
     pen = 0.0
     for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):

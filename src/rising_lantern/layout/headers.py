@@ -8,7 +8,7 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color, mix
 from rising_lantern.css.shadows import UsedShadow, mix_shadows
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.screen import Screen
+from rising_lantern.layout.screen import ROOT_FONT_PX, Screen
 from rising_lantern.layout.text import Style, TextBlock, set_text
 from rising_lantern.plan.files import Picture
 from rising_lantern.plan.headers import Header, Look, Part, PartLook
@@ -170,7 +170,7 @@ def _style(
 def _part_style(
     part: Part, change: PartLook, color: Color, screen: Screen, pictures: dict[str, Picture]
 ) -> PartStyle:
-    size = max((change.size or part.size).px(screen.basis()), 0.0)
+    size = max((change.size or part.size).px(screen.basis(whole=ROOT_FONT_PX)), 0.0)
     color = change.color or part.color or color
     name = change.image or part.image
     if name is None:

@@ -9,6 +9,9 @@ from rising_lantern.css.lengths import Basis
 from rising_lantern.plan.viewports import Viewport
 
 
+ROOT_FONT_PX = 16.0
+
+
 @dataclass(frozen=True, slots=True)
 class Screen:
     """A viewport with a page in it.
@@ -29,7 +32,7 @@ class Screen:
         taken = viewport.scrollbar if scrolls else 0
         return cls(viewport.width, viewport.height, max(viewport.width - taken, 1))
 
-    def basis(self, whole: float = 0.0, font_size: float = 16.0) -> Basis:
+    def basis(self, whole: float = 0.0, font_size: float = ROOT_FONT_PX) -> Basis:
         """What relative lengths are relative to."""
         return Basis(self.width, self.height, font_size=font_size, whole=whole)
 

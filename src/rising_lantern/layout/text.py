@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.layout.fonts import Face, Run
+from rising_lantern.layout.screen import whole_px
 
 Align = Literal["start", "center", "end"]
 
@@ -97,10 +99,16 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
 
 
 def _baseline(style: Style) -> float:
-    """From a line's top to its baseline: CSS Inline 3, 4.1, with ascent and descent in whole px."""
-    ascent = round(style.face.ascent * style.size)
-    descent = round(style.face.descent * style.size)
-    return (style.size * style.leading - (ascent + descent)) / 2 + ascent
+    """From a line's top to its baseline: CSS Inline 3, 4.1.
+
+    Browsers take ascent, descent and the leading above in whole px. Chromium moves the baseline
+    up by one where rounding would cut the descent short.
+    """
+    ascent = whole_px(style.face.ascent * style.size)
+    descent = whole_px(style.face.descent * style.size)
+    if descent < style.face.descent * style.size:
+        ascent, descent = ascent - 1, descent + 1
+    return math.floor((style.size * style.leading - (ascent + descent)) / 2) + ascent
 
 
 def _broken(paragraph: str, style: Style, room: float) -> list[Run]:

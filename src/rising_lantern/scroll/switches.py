@@ -27,13 +27,11 @@ class Switch:
     """The start of one look.
 
     Attributes:
-        look: The look's index in the plan.
         start: The scroll position in px from which it is worn going down; -inf for the first.
         back: The position below which it is given up going up; -inf for the first.
         blend: Over how many px it comes; 0 where it does not come with the scroll.
     """
 
-    look: int
     start: float
     back: float
     blend: float
@@ -60,7 +58,7 @@ class Switches:
 
     Attributes:
         header: The header.
-        steps: The switches; the first look comes first.
+        steps: One for each look, in the plan's order; no start lies before its forerunner's.
         max_scroll: The last scroll position that a reader reaches going down, in px.
     """
 
@@ -82,13 +80,12 @@ class Switches:
             backs = np.array([step.back for step in self.steps[:reached]])
             held = scroll[..., None] >= backs
             index = reached - 1 - np.argmax(held[..., ::-1], axis=-1)
-        looks = np.array([step.look for step in self.steps])
         before = np.where(index > 0, index - 1, 0)
         progress = np.ones_like(scroll)
         for place in range(1, count):
             here = index == place
             progress[here] = self._progress(place, scroll[here])
-        return Worn(looks[before], looks[index], progress)
+        return Worn(before, index, progress)
 
     def _progress(self, place: int, scroll: Floats) -> Floats:
         """The eased share of one look. A blend that the next look cuts short ends there."""
@@ -97,7 +94,7 @@ class Switches:
         distance = min(step.blend, following - step.start)
         if distance <= 0:
             return np.ones_like(scroll)
-        change = self.header.entry.change_to(self.header.looks[step.look])
+        change = self.header.entry.change_to(self.header.looks[place])
         linear = np.clip((scroll - step.start) / distance, 0.0, 1.0)
         return change.easing(linear) if isinstance(change, Blend) else np.ones_like(scroll)
 
@@ -111,25 +108,24 @@ def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
     header = page.header
     if header is None:
         return None
-    steps = [Switch(0, -math.inf, -math.inf, 0.0)]
-    for index, name in enumerate(header.looks):
-        if index:
-            steps.append(_switch(page, header, index))
-            _check_back(plan, page, header.name, name, steps[-1])
-    steps.sort(key=lambda step: step.start)
+    steps = [Switch(-math.inf, -math.inf, 0.0)]
+    for index, name in enumerate(header.looks[1:], 1):
+        steps.append(_switch(page, header, index, steps[-1].start))
+        _check_back(plan, page, header.name, name, steps[-1])
     return Switches(header, tuple(steps), _max_scroll(page, header, steps))
 
 
-def _switch(page: PageBox, header: HeaderBox, index: int) -> Switch:
+def _switch(page: PageBox, header: HeaderBox, index: int, earliest: float) -> Switch:
     look = header.entry.looks[header.looks[index]]
     change = header.entry.change_to(header.looks[index])
     start = position(page, header, index - 1, look.from_) if look.from_ else 0.0
+    start = max(start, earliest)
     back = position(page, header, index - 1, look.back) if look.back else start
     blend = 0.0
     if isinstance(change, Blend):
         whole = page.scroll_range(header.styles[index - 1].height)
         blend = max(change.distance.px(page.screen.basis(whole=whole)), 0.0)
-    return Switch(index, start, back, blend)
+    return Switch(start, back, blend)
 
 
 def position(page: PageBox, header: HeaderBox, worn: int, threshold: Threshold) -> float:
@@ -156,10 +152,10 @@ def position(page: PageBox, header: HeaderBox, worn: int, threshold: Threshold) 
 def _max_scroll(page: PageBox, header: HeaderBox, steps: list[Switch]) -> int:
     """The end of the page in the look that is worn there."""
     end = page.scroll_range(header.styles[0].height)
-    for step in steps[1:]:
+    for step, style in zip(steps[1:], header.styles[1:], strict=True):
         if step.start > end:
             break
-        end = page.scroll_range(header.styles[step.look].height)
+        end = page.scroll_range(style.height)
     return end
 
 

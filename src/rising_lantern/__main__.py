@@ -1,0 +1,6 @@
+"""``python -m rising_lantern``: the command line."""
+
+from rising_lantern.cli import main
+
+if __name__ == "__main__":
+    main(prog_name="rising-lantern")

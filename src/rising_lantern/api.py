@@ -1,0 +1,96 @@
+"""What Python code calls: read a plan, and take its views."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from os import PathLike
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from rising_lantern.errors import RequestError
+from rising_lantern.plan.reading import PlanFile, read_plan
+
+if TYPE_CHECKING:
+    from rising_lantern.view import View
+
+
+class Plan:
+    """A plan that has been read and found in order.
+
+    Attributes:
+        file: What was read: the documents for each viewport, and their places in the file.
+    """
+
+    def __init__(self, file: PlanFile) -> None:
+        self.file = file
+
+    def __repr__(self) -> str:
+        return f"Plan({self.file.name!r})"
+
+    @property
+    def title(self) -> str:
+        """The plan's title."""
+        return next(iter(self.file.documents.values())).title
+
+    @property
+    def viewports(self) -> tuple[str, ...]:
+        """The names of its viewports, in the order of the file."""
+        return tuple(self.file.documents)
+
+    @property
+    def pages(self) -> tuple[str, ...]:
+        """The names of its pages, in the order of the file."""
+        return tuple(next(iter(self.file.documents.values())).pages)
+
+    def view(self, page: str | None = None, viewport: str | None = None) -> View:
+        """One page at one viewport.
+
+        Args:
+            page: The page's name; by default the first.
+            viewport: The viewport's name; by default the first.
+
+        Raises:
+            RequestError: Where the plan has no such page or viewport.
+            PlanError: Where the page cannot be laid out on that viewport.
+        """
+        from rising_lantern.view import View  # noqa: PLC0415 - reading a plan needs no arrays
+
+        page = self._known("page", page, self.pages)
+        viewport = self._known("viewport", viewport, self.viewports)
+        return View(self.file, page, viewport)
+
+    def views(
+        self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+    ) -> Iterator[View]:
+        """Every page at every viewport, or those that are named.
+
+        Raises:
+            RequestError: Where the plan has no such page or viewport.
+        """
+        chosen = [self._known("page", page, self.pages) for page in pages or self.pages]
+        screens = [
+            self._known("viewport", screen, self.viewports) for screen in viewports or self.viewports
+        ]
+        for page in chosen:
+            for screen in screens:
+                yield self.view(page, screen)
+
+    @staticmethod
+    def _known(kind: str, name: str | None, names: tuple[str, ...]) -> str:
+        if name is None:
+            return names[0]
+        if name not in names:
+            raise RequestError(f"the plan has no {kind} '{name}'; it has: {', '.join(names)}")
+        return name
+
+
+def read(path: str | PathLike[str]) -> Plan:
+    """Read a plan from a YAML or JSON file.
+
+    Args:
+        path: The file. Its pictures are looked for in its folder.
+
+    Raises:
+        PlanError: With all of the plan's faults, each with its place.
+    """
+    return Plan(read_plan(Path(path)))

@@ -1,0 +1,57 @@
+"""The command line. Each command is a module that is loaded when it is called."""
+
+from __future__ import annotations
+
+from importlib import import_module
+from typing import Any
+
+import click
+
+from rising_lantern._version import __version__
+
+# The commands in the order in which people work, with what --help says of each, so that help
+# and completion load none of them.
+_COMMANDS = {
+    "demo": "Write the sample site and preview it.",
+    "preview": "Filmstrips, and pages to scroll by hand.",
+    "trace": "A table along the scroll.",
+}
+
+
+class _Commands(click.Group):
+    """Loads a command's module when it is asked for."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        """The names of all commands."""
+        del ctx
+        return list(_COMMANDS)
+
+    def get_command(self, ctx: click.Context, name: str) -> click.Command | None:
+        """One command, or None."""
+        del ctx
+        if name not in _COMMANDS:
+            return None
+        command: click.Command = import_module(f"rising_lantern.cli.{name}").command
+        return command
+
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        """The commands with a line each."""
+        del ctx
+        with formatter.section("Commands"):
+            formatter.write_dl(list(_COMMANDS.items()))
+
+    def invoke(self, ctx: click.Context) -> Any:
+        """Run a command; what the library refuses ends with status 2 and without a traceback."""
+        from rising_lantern.errors import LanternError  # noqa: PLC0415 - help needs no errors
+
+        try:
+            return super().invoke(ctx)
+        except LanternError as error:
+            click.echo(str(error), err=True)
+            ctx.exit(2)
+
+
+@click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(__version__, prog_name="rising-lantern")
+def main() -> None:
+    """Plan, see and measure what a page does while it scrolls."""

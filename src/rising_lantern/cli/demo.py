@@ -1,0 +1,35 @@
+"""``rising-lantern demo``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from rising_lantern.cli.options import progress, quiet_option
+
+
+@click.command("demo")
+@click.argument("folder", type=click.Path(path_type=Path), default=Path("saltmere"))
+@quiet_option
+def command(folder: Path, *, quiet: bool) -> None:
+    """Write the sample site into FOLDER and preview it.
+
+    The site is a made-up river festival: four pages, their pictures, logos and icons, and the
+    plan that says what they do along the scroll.
+    """
+    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
+    from rising_lantern.cli.preview import preview  # noqa: PLC0415
+    from rising_lantern.demo.site import FILES, PLAN, write_site  # noqa: PLC0415
+    from rising_lantern.outputs import filled_folder  # noqa: PLC0415
+
+    with filled_folder(folder) as scratch:
+        for _ in progress(write_site(scratch), FILES, "Painting", quiet=quiet):
+            pass
+    if not quiet:
+        click.echo(f"The sample site and its plan are in {folder}")
+    preview(read(folder / PLAN), folder / "preview", (), (), quiet=quiet)
+    if not quiet:
+        strip = folder / "preview" / "filmstrips" / "home-laptop.png"
+        click.echo(f"Look first at {strip}, then change a number in {folder / PLAN} and run:")
+        click.echo(f"  rising-lantern preview {folder / PLAN} -o {folder / 'preview'}")

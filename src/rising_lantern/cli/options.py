@@ -1,0 +1,46 @@
+"""Options that several commands share, and the progress bar."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable, Iterable, Iterator
+from pathlib import Path
+from typing import Any, TypeVar
+
+import click
+
+Item = TypeVar("Item")
+Command = Callable[..., Any]
+
+plan_argument = click.argument("plan", type=click.Path(path_type=Path))
+
+page_option = click.option(
+    "--page", "pages", multiple=True, metavar="NAME", help="A page of the plan; repeat for more."
+)
+viewport_option = click.option(
+    "--viewport",
+    "viewports",
+    multiple=True,
+    metavar="NAME",
+    help="A viewport of the plan; repeat for more.",
+)
+quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
+
+
+def output_option(text: str) -> Callable[[Command], Command]:
+    """``-o``, with what it names."""
+    return click.option(
+        "-o", "--output", type=click.Path(path_type=Path), metavar="PATH", help=text
+    )
+
+
+def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> Iterator[Item]:
+    """Pass items on, with a bar where a person is watching."""
+    if quiet or not sys.stderr.isatty():
+        yield from items
+        return
+    with click.progressbar(
+        items, length=count, label=label, file=sys.stderr, fill_char="━", empty_char="─",
+        bar_template="%(label)s  %(bar)s  %(info)s", show_pos=True,
+    ) as bar:
+        yield from bar

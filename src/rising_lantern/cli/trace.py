@@ -1,0 +1,98 @@
+"""``rising-lantern trace``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from rising_lantern.cli.options import (
+    output_option,
+    page_option,
+    plan_argument,
+    progress,
+    quiet_option,
+    viewport_option,
+)
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+_ENDINGS = (".csv", ".json", ".parquet")
+
+
+@click.command("trace")
+@plan_argument
+@click.option(
+    "--of",
+    type=click.Choice(["header", "layers"]),
+    default="header",
+    show_default=True,
+    help="What to follow.",
+)
+@click.option(
+    "--every",
+    type=float,
+    default=1.0,
+    show_default=True,
+    metavar="PX",
+    help="From one scroll position to the next.",
+)
+@click.option(
+    "--going",
+    type=click.Choice(["down", "up"]),
+    default="down",
+    show_default=True,
+    help="Whether the reader comes from the top or from the end.",
+)
+@page_option
+@viewport_option
+@output_option("The file to write, as its ending says: .csv, .json or .parquet. CSV on the terminal by default.")
+@quiet_option
+def command(  # noqa: PLR0913 - one argument for each option
+    *,
+    plan: Path,
+    of: Any,
+    every: float,
+    going: Any,
+    pages: tuple[str, ...],
+    viewports: tuple[str, ...],
+    output: Path | None,
+    quiet: bool,
+) -> None:
+    """Write what PLAN's headers or layers do along the scroll as a table."""
+    if output and output.suffix.lower() not in _ENDINGS:
+        raise click.UsageError(f"{output} ends in none of {', '.join(_ENDINGS)}")
+    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
+
+    views = list(read(plan).views(pages, viewports))
+    tables = (view.trace(every, of, going) for view in views)
+    made = list(progress(tables, len(views), "Tracing", quiet=quiet))
+    _write(_joined(made), output)
+    if output and not quiet:
+        rows = sum(len(table) for table in made)
+        click.echo(f"{rows:,} rows of {len(views)} views in {output}")
+
+
+def _joined(tables: list[pd.DataFrame]) -> pd.DataFrame:
+    import pandas as pd  # noqa: PLC0415 - help needs no tables
+
+    filled = [table for table in tables if len(table)]
+    return pd.concat(filled, ignore_index=True) if filled else tables[0]
+
+
+def _write(table: pd.DataFrame, output: Path | None) -> None:
+    if output is None:
+        click.echo(table.to_csv(index=False, float_format="%.6g"), nl=False)
+        return
+    from rising_lantern.outputs import whole_file  # noqa: PLC0415
+
+    with whole_file(output) as scratch:
+        match output.suffix.lower():
+            case ".csv":
+                table.to_csv(scratch, index=False, float_format="%.6g")
+            case ".json":
+                table.to_json(scratch, orient="records", indent=1, double_precision=6)
+            case _:
+                table.to_parquet(scratch, index=False)

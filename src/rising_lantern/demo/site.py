@@ -1,0 +1,73 @@
+"""Writing the sample site: its plan, its painted pictures, its logos and icons."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from importlib.resources import files
+from pathlib import Path
+
+from PIL import Image
+
+PLAN = "regatta.yaml"
+_QUALITY = 86
+
+
+def write_site(folder: Path) -> Iterator[Path]:
+    """Write the sample site into a folder, file by file.
+
+    Files of the same names are replaced, others left alone. The pictures are painted, which
+    takes a few seconds, and are the same every time.
+
+    Args:
+        folder: Where; it is made if it is not there.
+
+    Yields:
+        Each file when it has been written, the plan last.
+    """
+    for inner in ("pictures", "marks"):
+        (folder / inner).mkdir(parents=True, exist_ok=True)
+    for name, picture in _marks().items():
+        yield _saved(picture, folder / "marks" / f"{name}.png")
+    with ThreadPoolExecutor(max_workers=2) as pool:
+        jobs = {name: pool.submit(paint) for name, paint in _scenes().items()}
+        for name, job in jobs.items():
+            yield _saved(job.result(), folder / "pictures" / f"{name}.jpg")
+    plan = folder / PLAN
+    plan.write_bytes(files(__package__).joinpath(PLAN).read_bytes())
+    yield plan
+
+
+FILES = 13
+"""How many files :func:`write_site` writes."""
+
+
+def _marks() -> dict[str, Image.Image]:
+    from rising_lantern.demo import marks  # noqa: PLC0415 - fonts are loaded when needed
+
+    inks = {"light": marks.LIGHT, "dark": marks.DARK}
+    drawings = {"logo": marks.logo, "search": marks.search, "ticket": marks.ticket}
+    return {
+        f"{name}-{shade}": draw(ink) for name, draw in drawings.items() for shade, ink in inks.items()
+    }
+
+
+def _scenes() -> dict[str, Callable[[], Image.Image]]:
+    from rising_lantern.demo import jetty, night, paper, river  # noqa: PLC0415
+
+    return {
+        "dusk-river": river.dusk_river,
+        "morning-river": river.morning_river,
+        "woven-paper": paper.woven_paper,
+        "night-sky": night.night_sky,
+        "crowd-of-lights": night.crowd_of_lights,
+        "jetty-planks": jetty.jetty_planks,
+    }
+
+
+def _saved(picture: Image.Image, path: Path) -> Path:
+    if path.suffix == ".jpg":
+        picture.save(path, quality=_QUALITY, progressive=True)
+    else:
+        picture.save(path, optimize=True)
+    return path

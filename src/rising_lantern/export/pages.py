@@ -1,0 +1,162 @@
+"""A view as one HTML page that can be opened and scrolled by hand."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from collections.abc import Iterator
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+import jinja2
+from markupsafe import Markup
+
+from rising_lantern.export.styles import page_css
+from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.changes import Blend
+from rising_lantern.plan.headers import PartLook
+from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.thresholds import Threshold
+
+ASSETS = "assets"
+
+
+class PageWriter:
+    """Writes pages of a plan, and gathers the files that they need beside them.
+
+    Attributes:
+        assets: What to copy: the files by the names that the pages have for them.
+    """
+
+    def __init__(self, plan: PlanFile) -> None:
+        self._plan = plan
+        self.assets: dict[str, Path] = {}
+        environment = jinja2.Environment(
+            loader=jinja2.FunctionLoader(_resource),
+            autoescape=True,
+            trim_blocks=True,
+            undefined=jinja2.StrictUndefined,
+        )
+        self._template = environment.get_template("page.html.j2")
+
+    def write(self, page: PageBox) -> str:
+        """The HTML of a page at its viewport."""
+        pictures = self._plan.files.pictures
+        css = page_css(page, self._faces(page), self._picture_url, pictures)
+        entry = self._plan.documents[page.viewport].pages[page.page]
+        return self._template.render(
+            title=entry.title or page.page,
+            css=Markup(css),  # noqa: S704 - written from parsed values and checked names only
+            script=Markup(_resource("lantern.js")),  # noqa: S704 - our own file
+            header=self._header(page.header) if page.header else None,
+            sections=[_section(section) for section in page.sections],
+            data=_data(page.header) if page.header else {},
+        )
+
+    def _url(self, path: Path) -> str:
+        """The address of a file: a name of plain letters, the same for the same file."""
+        digest = hashlib.sha256(path.read_bytes()).hexdigest()[:8]
+        stem = re.sub(r"[^a-z0-9]+", "-", path.stem.lower()).strip("-")[:40] or "file"
+        suffix = re.sub(r"[^a-z0-9.]", "", path.suffix.lower())[:8]
+        name = f"{ASSETS}/{stem}-{digest}{suffix}"
+        self.assets[name] = path
+        return name
+
+    def _picture_url(self, name: str) -> str:
+        return self._url(self._plan.files.pictures[name].path)
+
+    def _faces(self, page: PageBox) -> dict[tuple[str, int], str]:
+        """Addresses of the font files that a page uses, by font and weight."""
+        used = {(c.entry.font, c.entry.weight, c.text.face) for s in page.sections for c in s.content}
+        if page.header:
+            parts = [part for part in page.header.entry.parts.values() if part.text is not None]
+            used |= {(p.font, p.weight, page.header.fonts.face(p.font, p.weight)) for p in parts}
+        return {(font, weight): self._url(face.path) for font, weight, face in used}
+
+    def _header(self, header: HeaderBox) -> dict[str, Any]:
+        sides = []
+        for side in ("start", "center", "end"):
+            parts = [
+                self._part(header, name)
+                for name, part in header.entry.parts.items()
+                if part.side == side
+            ]
+            if parts:
+                sides.append((side, parts))
+        return {"looks": header.looks, "sides": sides}
+
+    def _part(self, header: HeaderBox, name: str) -> dict[str, Any]:
+        part = header.entry.parts[name]
+        looks_of: dict[str, list[str]] = {}
+        for look in header.looks:
+            entry = header.entry.looks.get(look)
+            change = entry.parts.get(name, PartLook()) if entry else PartLook()
+            image = change.image or part.image
+            if image:
+                looks_of.setdefault(image, []).append(look)
+        images = [
+            {
+                "file": self._picture_url(image),
+                "looks": looks,
+                "width": self._plan.files.pictures[image].width,
+                "height": self._plan.files.pictures[image].height,
+            }
+            for image, looks in looks_of.items()
+        ]
+        return {"name": name, "alt": part.alt, "texts": part.text or (), "images": images}
+
+
+def _section(section: Any) -> dict[str, Any]:
+    layers = [
+        {
+            "index": index,
+            "speed": layer.entry.rate,
+            "moves": layer.entry.rate not in {0.0, 1.0} and not layer.entry.is_uniform,
+        }
+        for index, layer in enumerate(section.layers)
+    ]
+    return {
+        "name": section.name,
+        "layers": list(reversed(layers)),
+        "texts": [content.entry.text for content in section.content],
+    }
+
+
+def _data(header: HeaderBox) -> dict[str, Any]:
+    """What the script knows."""
+    entry = header.entry
+    return {
+        "position": entry.position,
+        "inset": entry.top.expression.data(),
+        "holdSpace": entry.hold_space,
+        "looks": list(_looks(header)),
+    }
+
+
+def _looks(header: HeaderBox) -> Iterator[dict[str, Any]]:
+    for name in header.looks:
+        look = header.entry.looks.get(name)
+        height = (look.height if look else None) or header.entry.height
+        described: dict[str, Any] = {"name": name, "height": height.expression.data()}
+        if look and look.from_:
+            described["from"] = _threshold(look.from_)
+            change = header.entry.change_to(name)
+            if look.back:
+                described["back"] = _threshold(look.back)
+            if isinstance(change, Blend):
+                described["blend"] = change.distance.expression.data()
+        yield described
+
+
+def _threshold(threshold: Threshold) -> dict[str, Any]:
+    return {
+        "edge": threshold.edge,
+        "section": threshold.section,
+        "offset": threshold.offset.expression.data(),
+    }
+
+
+def _resource(name: str) -> str:
+    return files(__package__).joinpath(name).read_text("utf-8")

@@ -1,0 +1,120 @@
+"""Colours, gradients, pictures and panels laid onto a canvas."""
+
+from __future__ import annotations
+
+import numpy as np
+from PIL import Image, ImageDraw
+
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.colors import Color
+from rising_lantern.css.compositing import Bytes, lay_over, scale
+from rising_lantern.css.gradients import LinearGradient
+from rising_lantern.css.lengths import Basis
+from rising_lantern.layout.pages import LayerBox
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.paint.pictures import scaled
+from rising_lantern.paint.texts import lay_color
+from rising_lantern.plan.files import Picture
+
+_FINENESS = 4  # a round corner is drawn so many times larger and reduced
+
+
+def paint_layer(
+    canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis
+) -> None:
+    """Lay a layer onto a canvas that stands for its positioning area, in place.
+
+    Args:
+        canvas: Opaque RGB or premultiplied RGBA, its first pixel at the area's corner.
+        layer: The layer.
+        pictures: The plan's pictures.
+        basis: What a gradient's relative stops are relative to.
+    """
+    entry = layer.entry
+    height, width = canvas.shape[:2]
+    if isinstance(entry.fill, Color):
+        paint_color(canvas, entry.fill, entry.opacity)
+        return
+    size = (whole_px(layer.size[0]), whole_px(layer.size[1]))
+    if size[0] <= 0 or size[1] <= 0:
+        return
+    made: dict[tuple[int, int, int, int], Bytes] = {}
+    for top in layer.down.starts(0, height):
+        for left in layer.across.starts(0, width):
+            x, y = whole_px(left), whole_px(top)
+            # Neighbouring copies share their snapped edge, so that no line shows between them.
+            right = whole_px(left + layer.size[0])
+            bottom = whole_px(top + layer.size[1])
+            window = (max(-x, 0), max(-y, 0), min(right, width) - x, min(bottom, height) - y)
+            if window[0] >= window[2] or window[1] >= window[3]:
+                continue
+            extent = (right - x, bottom - y)
+            key = (*extent, *window)
+            if key not in made:
+                made[key] = _tile(layer, pictures, extent, window, basis)
+            target = canvas[y + window[1] : y + window[3], x + window[0] : x + window[2]]
+            lay_over(target, made[key])
+
+
+def _tile(
+    layer: LayerBox,
+    pictures: dict[str, Picture],
+    extent: tuple[int, int],
+    window: tuple[int, int, int, int],
+    basis: Basis,
+) -> Bytes:
+    """A window of one copy, premultiplied RGBA with the layer's opacity."""
+    entry = layer.entry
+    left, top, right, bottom = window
+    if isinstance(entry.fill, LinearGradient):
+        ramp = entry.fill.pixels(*extent, basis) * np.float32(255 * entry.opacity)
+        whole = np.broadcast_to((ramp + np.float32(0.5)).astype(np.uint8), (extent[1], extent[0], 4))
+        return whole[top:bottom, left:right]
+    pixels = scaled(pictures[entry.image or ""].path, *extent, window)
+    if entry.opacity == 1:
+        return pixels
+    return scale(pixels, np.full((1, 1, 1), whole_px(entry.opacity * 255), dtype=np.uint8))
+
+
+def paint_color(canvas: Bytes, color: Color, opacity: float = 1.0) -> None:
+    """Lay one colour over a whole canvas, in place."""
+    red, green, blue, _ = color.bytes
+    alpha = np.uint8(whole_px(color.alpha * opacity * 255))
+    pixel = np.empty((1, 1, 4), dtype=np.uint8)
+    pixel[..., 3] = alpha
+    pixel[..., :3] = scale(np.array([red, green, blue], dtype=np.uint8), np.array([alpha]))
+    lay_over(canvas, pixel)
+
+
+def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
+    """Lay a box with round corners onto a canvas, in place; edges are snapped to whole px."""
+    left, top = whole_px(box.left), whole_px(box.top)
+    right, bottom = whole_px(box.right), whole_px(box.bottom)
+    if right <= left or bottom <= top:
+        return
+    mask = _rounded(right - left, bottom - top, radius)
+    x, y = max(left, 0), max(top, 0)
+    seen = mask[y - top : canvas.shape[0] - top, x - left : canvas.shape[1] - left]
+    if seen.size:
+        lay_color(canvas, seen, color, 1.0, (x, y))
+
+
+def _rounded(width: int, height: int, radius: float) -> Bytes:
+    """A mask of a box with round corners (CSS Backgrounds 3, 5.5: overlapping radii shrink)."""
+    radius = min(radius, width / 2, height / 2)
+    mask = np.full((height, width), 255, dtype=np.uint8)
+    corner = int(np.ceil(radius))
+    if corner < 1:
+        return mask
+    fine = Image.new("L", (corner * _FINENESS, corner * _FINENESS))
+    reach = 2 * radius * _FINENESS - 1
+    ImageDraw.Draw(fine).ellipse((0, 0, reach, reach), fill=255)
+    quarter = np.asarray(fine.reduce(_FINENESS)).copy()
+    inner = np.arange(corner) + 0.5 > radius
+    quarter[inner, :] = 255
+    quarter[:, inner] = 255
+    mask[:corner, :corner] = quarter
+    mask[:corner, -corner:] = quarter[:, ::-1]
+    mask[-corner:, :corner] = quarter[::-1]
+    mask[-corner:, -corner:] = quarter[::-1, ::-1]
+    return mask

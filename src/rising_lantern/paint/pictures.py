@@ -1,0 +1,137 @@
+"""Picture files as pixels: decoded once, taken to sRGB, resampled as browsers do."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+from PIL import Image, ImageCms, ImageOps
+
+from rising_lantern.css.compositing import Bytes, premultiply
+from rising_lantern.errors import Fault, Place, PlanError
+
+_SRGB = "sRGB"
+_ORIENTATION = 0x0112
+
+
+_MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
+
+
+def scaled(path: Path, width: int, height: int, window: tuple[int, int, int, int]) -> Bytes:
+    """A window of a picture that is drawn at some size.
+
+    Resampled as Chromium does. A picture drawn small is halved first: a JPEG while it is
+    decoded, as often as does not make it smaller than it is drawn; another, by means of 2 x 2
+    pixels, as often as leaves it larger. Then it is sampled bilinearly at pixel centres.
+
+    Args:
+        path: The picture.
+        width: Width that the whole picture is drawn at, in px.
+        height: Height that the whole picture is drawn at, in px.
+        window: Left, top, right and bottom of the part that is wanted, within that size.
+
+    Returns:
+        Premultiplied RGBA.
+
+    Raises:
+        PlanError: Where the file turns out to be broken.
+    """
+    source = _source(path, width, height)
+    left, top, right, bottom = window
+    if source.shape[:2] == (height, width):
+        return source[top:bottom, left:right]
+    across, down = source.shape[1] / width, source.shape[0] / height
+    # As RGBX: Pillow would multiply RGBA by its alpha once more.
+    picture = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
+    drawn = picture.transform(
+        (right - left, bottom - top),
+        Image.Transform.AFFINE,
+        (across, 0.0, left * across, 0.0, down, top * down),
+        Image.Resampling.BILINEAR,
+    )
+    return np.asarray(drawn)
+
+
+def _source(path: Path, width: int, height: int) -> Bytes:
+    """The pixels that a picture drawn at some size is sampled from."""
+    size, is_jpeg = _natural(path)
+    doublings = -math.log2(max(width / size[0], height / size[1]))
+    decoded_at = min(max(math.floor(doublings), 0), _MOST_JPEG_HALVINGS) if is_jpeg else 0
+    return _halved(path, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
+
+
+@lru_cache(maxsize=256)
+def _natural(path: Path) -> tuple[tuple[int, int], bool]:
+    """A picture's size as it is shown, and whether it is a JPEG."""
+    with _opened(path) as opened:
+        width, height = opened.size
+        turned = opened.getexif().get(_ORIENTATION, 1) in range(5, 9)
+        return ((height, width) if turned else (width, height)), opened.format == "JPEG"
+
+
+@lru_cache(maxsize=24)
+def _halved(path: Path, decoded_at: int, times: int) -> Bytes:
+    """A premultiplied picture, decoded at a scale, then halved: means of 2 x 2, rounded down."""
+    if times == 0:
+        return premultiplied(path, decoded_at)
+    finer = _halved(path, decoded_at, times - 1)
+    height, width = (max(side // 2, 1) for side in finer.shape[:2])
+    even = finer[: height * 2, : width * 2].astype(np.uint16)
+    rows = even[0::2] + even[1::2] if finer.shape[0] > 1 else even * 2
+    both = rows[:, 0::2] + rows[:, 1::2] if finer.shape[1] > 1 else rows * 2
+    return np.ascontiguousarray((both >> 2).astype(np.uint8))
+
+
+@lru_cache(maxsize=16)
+def premultiplied(path: Path, decoded_at: int = 0) -> Bytes:
+    """A picture as premultiplied RGBA pixels of sRGB, upright.
+
+    Args:
+        path: The picture.
+        decoded_at: How often a JPEG is halved while it is decoded.
+
+    Raises:
+        PlanError: Where the file is broken.
+    """
+    with _opened(path) as opened:
+        if decoded_at:
+            opened.draft(None, tuple(side >> decoded_at for side in opened.size))
+        opened.load()
+        upright = ImageOps.exif_transpose(opened)
+        profile = upright.info.get("icc_profile")
+        if profile:
+            upright = _to_srgb(upright, profile)
+        return np.ascontiguousarray(premultiply(np.asarray(upright.convert("RGBA"))))
+
+
+@contextmanager
+def _opened(path: Path) -> Iterator[Image.Image]:
+    """An open picture; what goes wrong with it is a fault of the file."""
+    try:
+        with Image.open(path) as opened:
+            yield opened
+    except (OSError, SyntaxError, ValueError) as error:
+        fault = Fault(
+            Place(str(path)), "the picture is broken off or damaged", "save it again, complete"
+        )
+        raise PlanError([fault]) from error
+
+
+def _to_srgb(picture: Image.Image, profile: bytes) -> Image.Image:
+    """Honour an embedded colour profile, as browsers do; a broken one is left aside."""
+    mode = "RGBA" if "A" in picture.getbands() else "RGB"
+    try:
+        source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+        if picture.mode in {"P", "PA", "1", "L", "LA"}:
+            return picture.convert(mode)
+        made = ImageCms.profileToProfile(
+            picture, source, ImageCms.createProfile(_SRGB), outputMode=mode
+        )
+    except (ImageCms.PyCMSError, OSError, ValueError):
+        return picture.convert(mode)
+    return picture.convert(mode) if made is None else made

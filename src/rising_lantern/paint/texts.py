@@ -1,0 +1,71 @@
+"""Set text as pixels."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+from PIL import Image, ImageDraw, ImageFont
+
+from rising_lantern.css.colors import Color
+from rising_lantern.css.compositing import Bytes, lay_over, scale
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.text import TextBlock
+
+_OVERHANG = 0.35  # letters may reach so many font sizes beyond their box
+
+
+def paint_text(canvas: Bytes, block: TextBlock, color: Color, opacity: float = 1.0) -> None:
+    """Draw a text onto a canvas, in place.
+
+    Letters are drawn into a mask first and laid on in one go: drawing them straight onto a
+    picture with alpha would replace it at their edges instead of mixing.
+
+    Args:
+        canvas: Opaque RGB or premultiplied RGBA.
+        block: The text, placed on the canvas.
+        color: Its colour.
+        opacity: 0 to 1, on top of the colour's own.
+    """
+    margin = int(block.size * _OVERHANG) + 2
+    left, top = int(block.box.left) - margin, int(block.box.top) - margin
+    right, bottom = int(block.box.right) + margin + 1, int(block.box.bottom) + margin + 1
+    window = (max(left, 0), max(top, 0), min(right, canvas.shape[1]), min(bottom, canvas.shape[0]))
+    if window[0] >= window[2] or window[1] >= window[3] or block.size <= 0:
+        return
+    mask = Image.new("L", (window[2] - window[0], window[3] - window[1]))
+    draw = ImageDraw.Draw(mask)
+    font = _font(block.face.path, round(block.size, 3))
+    for line in block.lines:
+        baseline = whole_px(line.baseline) - window[1]
+        for cluster in line.run.clusters:
+            place = (line.left + cluster.left * block.size - window[0], baseline)
+            draw.text(place, cluster.text, fill=255, font=font, anchor="ls")
+    lay_color(canvas, np.asarray(mask), color, opacity, (window[0], window[1]))
+
+
+def lay_color(
+    canvas: Bytes, mask: Bytes, color: Color, opacity: float, at: tuple[int, int]
+) -> None:
+    """Lay a colour onto a canvas through a mask, in place.
+
+    Args:
+        canvas: Opaque RGB or premultiplied RGBA.
+        mask: How much of the colour each pixel gets, 0 to 255, shaped (height, width).
+        color: The colour.
+        opacity: 0 to 1, on top of the colour's own.
+        at: Column and row of the mask's first pixel; the mask lies within the canvas.
+    """
+    red, green, blue, _ = color.bytes
+    alpha = scale(mask, np.uint8(int(color.alpha * opacity * 255 + 0.5)) * np.ones_like(mask))
+    pixels = np.empty((*mask.shape, 4), dtype=np.uint8)
+    pixels[..., 3] = alpha
+    pixels[..., :3] = scale(np.array([red, green, blue], dtype=np.uint8), alpha[..., None])
+    left, top = at
+    lay_over(canvas[top : top + mask.shape[0], left : left + mask.shape[1]], pixels)
+
+
+@lru_cache(maxsize=128)
+def _font(path: Path, size: float) -> ImageFont.FreeTypeFont:
+    return ImageFont.truetype(path, size, layout_engine=ImageFont.Layout.BASIC)

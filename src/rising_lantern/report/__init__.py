@@ -1,0 +1,1 @@
+"""What people see: filmstrips, and the folder that a preview writes."""

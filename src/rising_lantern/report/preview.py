@@ -1,0 +1,118 @@
+"""The preview of a plan: filmstrips, pages to scroll by hand, and a sheet that leads to them."""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+import jinja2
+from PIL import Image
+
+from rising_lantern.export.pages import ASSETS, PageWriter
+from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.reading import PlanFile
+from rising_lantern.report.filmstrip import Shot, compose
+
+INDEX = "index.html"
+STRIPS = "filmstrips"
+PAGES = "pages"
+_PNG_LEVEL = 4  # a filmstrip at the highest level takes six times as long, for a tenth less
+
+
+@dataclass(frozen=True, slots=True)
+class Previewed:
+    """A view as the preview shows it.
+
+    Attributes:
+        box: The page as it is laid out.
+        max_scroll: How far it scrolls, in px.
+        shots: The frames of its filmstrip.
+    """
+
+    box: PageBox
+    max_scroll: int
+    shots: Sequence[Shot]
+
+    @property
+    def name(self) -> str:
+        """What its files are called."""
+        return f"{self.box.page}-{self.box.viewport}"
+
+
+def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
+    """The filmstrip of a view."""
+    document = plan.documents[view.box.viewport]
+    subtitle = f"{view.box.page} · {view.box.viewport} {_size(plan, view.box.viewport)}"
+    title = document.title or "Untitled plan"
+    return compose(title, subtitle, list(view.shots), view.box, view.max_scroll)
+
+
+def write_preview(plan: PlanFile, views: Iterator[Previewed], folder: Path) -> Iterator[Path]:
+    """Write a preview into an empty folder, view by view.
+
+    Args:
+        plan: The plan.
+        views: What to show; taken one by one, so that frames need not all be kept.
+        folder: Where.
+
+    Yields:
+        The filmstrip of each view when the view is done; last, the sheet that leads to all.
+    """
+    for inner in (STRIPS, f"{PAGES}/{ASSETS}"):
+        (folder / inner).mkdir(parents=True, exist_ok=True)
+    writer = PageWriter(plan)
+    rows: dict[str, list[dict[str, Any]]] = {}
+    for view in views:
+        strip = folder / STRIPS / f"{view.name}.png"
+        strip_of(plan, view).save(strip, compress_level=_PNG_LEVEL)
+        page = folder / PAGES / f"{view.name}.html"
+        page.write_text(writer.write(view.box), "utf-8")
+        rows.setdefault(view.box.page, []).append(_row(plan, view))
+        yield strip
+    for name, source in writer.assets.items():
+        shutil.copyfile(source, folder / PAGES / name)
+    index = folder / INDEX
+    index.write_text(_index(plan, rows, folder), "utf-8")
+    yield index
+
+
+def _row(plan: PlanFile, view: Previewed) -> dict[str, Any]:
+    header = view.box.header
+    return {
+        "viewport": view.box.viewport,
+        "size": _size(plan, view.box.viewport),
+        "max_scroll": f"{view.max_scroll:,}",
+        "header": f"header {header.name}" if header else "no header",
+        "strip": f"{STRIPS}/{view.name}.png",
+        "page": f"{PAGES}/{view.name}.html",
+    }
+
+
+def _size(plan: PlanFile, viewport: str) -> str:
+    size = plan.documents[viewport].viewports[viewport]
+    return f"{size.width} × {size.height}"
+
+
+def _index(plan: PlanFile, rows: dict[str, list[dict[str, Any]]], folder: Path) -> str:
+    document = next(iter(plan.documents.values()))
+    fonts = FontBook({})
+    faces = {"sans": ("sans", 400), "bold": ("sans", 600), "serif": ("serif", 600)}
+    addresses = {}
+    for name, (font, weight) in faces.items():
+        file = fonts.file(font, weight)
+        addresses[name] = f"{PAGES}/{ASSETS}/{file.name}"
+        shutil.copyfile(file, folder / addresses[name])
+    environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined)
+    template = environment.from_string(
+        files(__package__).joinpath(f"{INDEX}.j2").read_text("utf-8")
+    )
+    pages = [
+        {"name": name, "path": document.pages[name].path or f"/{name}", "views": views}
+        for name, views in rows.items()
+    ]
+    return template.render(title=document.title or "Untitled plan", pages=pages, fonts=addresses)

@@ -1,0 +1,69 @@
+"""Which scroll positions a filmstrip shows."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.scroll.moments import sweep
+from rising_lantern.scroll.switches import Switches
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """A scroll position worth looking at.
+
+    Attributes:
+        scroll_px: The position, whole px.
+        reasons: Why, in a few words each.
+    """
+
+    scroll_px: int
+    reasons: tuple[str, ...]
+
+
+def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple[Stop, ...]:
+    """The top, just before and after each switch, half-way through each section, and the end."""
+    found: dict[int, list[str]] = {0: ["top of the page"]}
+
+    def add(scroll: float, reason: str) -> None:
+        if 0 <= scroll <= max_scroll:
+            found.setdefault(int(scroll), []).append(reason)
+
+    if switches:
+        for look in range(1, len(switches.steps)):
+            _add_switch(switches, look, add)
+    _add_sections(page, switches, max_scroll, add)
+    if max_scroll:
+        found.setdefault(max_scroll, []).append("end of the page")
+    return tuple(Stop(scroll, tuple(dict.fromkeys(found[scroll]))) for scroll in sorted(found))
+
+
+def _add_switch(switches: Switches, look: int, add: Callable[[float, str], None]) -> None:
+    """Just before and after a switch; for a blend also half-way and where it is complete."""
+    name = switches.header.looks[look]
+    entry = switches.header.entry.looks[name]
+    words = entry.from_.text if entry.from_ else ""
+    start, blend = switches.steps[look].start, switches.steps[look].blend
+    first = math.ceil(start)
+    if first > 0:
+        add(first - 1, f"just before {name}")
+    add(first, f"{name} starts: {words}")
+    if blend > 1:
+        add(math.ceil(start + blend / 2), f"half-way to {name}")
+        add(math.ceil(start + blend), f"{name} complete")
+
+
+def _add_sections(
+    page: PageBox, switches: Switches | None, max_scroll: int, add: Callable[[float, str], None]
+) -> None:
+    """Where a section's middle is in the middle of the screen, or as near as the page lets it."""
+    tops = sweep(page, switches, np.zeros(1)).section_tops[0]
+    for section, top in zip(page.sections, tops, strict=True):
+        middle = top + section.height / 2 - page.screen.height / 2
+        if 0 < middle < max_scroll:
+            add(round(middle), f"half-way through {section.name}")

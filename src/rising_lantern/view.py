@@ -1,0 +1,164 @@
+"""A view: one page at one viewport, laid out, sampled and drawn."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from functools import cached_property
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+
+from rising_lantern.errors import RequestError
+from rising_lantern.layout.pages import PageBox, lay_out_page
+from rising_lantern.plan.reading import PlanFile
+from rising_lantern.scroll.moments import Moment, Sweep, sweep
+from rising_lantern.scroll.stops import Stop, stops_of
+from rising_lantern.scroll.switches import Going, switches_of
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from PIL import Image
+
+    from rising_lantern.css.compositing import Bytes
+    from rising_lantern.paint.frames import Painter
+    from rising_lantern.report.preview import Previewed
+
+
+class View:
+    """One page of a plan at one viewport.
+
+    Scroll positions are CSS px from the top of the page, 0 to ``max_scroll``.
+
+    Attributes:
+        plan: The plan that it belongs to.
+        page: The page's name.
+        viewport: The viewport's name.
+        box: The page as it is laid out.
+    """
+
+    def __init__(self, plan: PlanFile, page: str, viewport: str) -> None:
+        self.plan = plan
+        self.page = page
+        self.viewport = viewport
+        self.box: PageBox = lay_out_page(plan, page, viewport)
+        self.switches = switches_of(self.box, plan)
+
+    def __repr__(self) -> str:
+        return f"View(page={self.page!r}, viewport={self.viewport!r})"
+
+    @property
+    def max_scroll(self) -> int:
+        """The last scroll position that a reader reaches, in CSS px."""
+        return self.switches.max_scroll if self.switches else self.box.scroll_range(0.0)
+
+    def sweep(self, scroll: Sequence[float] | np.ndarray, going: Going = "down") -> Sweep:
+        """The state of the view at many scroll positions, computed at once.
+
+        Args:
+            scroll: Positions in CSS px.
+            going: Whether the reader came from the top or from the end of the page: a look may
+                be given up further up than it starts.
+
+        Raises:
+            RequestError: Where a position is no number or lies outside the page.
+        """
+        positions = np.asarray(scroll, dtype=np.float64).reshape(-1)
+        if not np.isfinite(positions).all():
+            raise RequestError("a scroll position has to be a finite number")
+        if positions.size and not (0 <= positions.min() and positions.max() <= self.max_scroll):
+            raise RequestError(
+                f"{self.page} at {self.viewport} scrolls from 0 to {self.max_scroll} px"
+            )
+        return sweep(self.box, self.switches, positions, going)
+
+    def at(self, scroll: float, going: Going = "down") -> Moment:
+        """The moment at a scroll position; see :meth:`sweep` for its arguments and errors."""
+        return self.sweep([scroll], going).moment(0)
+
+    def trace(
+        self, step: float = 1.0, of: Literal["header", "layers"] = "header", going: Going = "down"
+    ) -> pd.DataFrame:
+        """The moments as a table, from the top of the page to its end.
+
+        Args:
+            step: From one position to the next, in CSS px; the end is always there.
+            of: The header, a row for each position, or the layers, a row for each of them.
+            going: As in :meth:`sweep`.
+
+        Raises:
+            RequestError: Where the step is not above zero.
+        """
+        from rising_lantern.scroll.traces import header_trace, layer_trace  # noqa: PLC0415
+
+        swept = self.sweep(self.positions(step), going)
+        if of == "layers":
+            return layer_trace(swept)
+        return header_trace(swept, self._contrast(swept))
+
+    def positions(self, step: float) -> np.ndarray:
+        """Scroll positions from the top to the end, so many CSS px apart, the end included.
+
+        Raises:
+            RequestError: Where the step is not above zero.
+        """
+        if not (math.isfinite(step) and step > 0):
+            raise RequestError("the step along the scroll has to be above zero px")
+        marks = np.arange(0, self.max_scroll, step, dtype=np.float64)
+        return np.append(marks, float(self.max_scroll))
+
+    def pixels(self, scroll: float, going: Going = "down") -> Bytes:
+        """The frame at a scroll position as RGB bytes, shaped (height, client width, 3)."""
+        return self._painter.frame(self.sweep([scroll], going), 0)
+
+    def frame(self, scroll: float, going: Going = "down") -> Image.Image:
+        """The picture of the screen at a scroll position, a pixel for each CSS px.
+
+        Raises:
+            PlanError: Where a picture of the plan turns out to be damaged.
+            RequestError: As in :meth:`sweep`.
+        """
+        from PIL import Image  # noqa: PLC0415 - moments and traces need no pictures
+
+        return Image.fromarray(self.pixels(scroll, going))
+
+    def stops(self) -> tuple[Stop, ...]:
+        """The scroll positions worth looking at, with the reasons."""
+        return stops_of(self.box, self.switches, self.max_scroll)
+
+    def filmstrip(self, positions: Sequence[float] | None = None) -> Image.Image:
+        """Frames side by side, with captions.
+
+        Args:
+            positions: The scroll positions to show; by default those of :meth:`stops`.
+        """
+        from rising_lantern.report.preview import strip_of  # noqa: PLC0415
+
+        return strip_of(self.plan, self.previewed(positions))
+
+    def previewed(self, positions: Sequence[float] | None = None) -> Previewed:
+        """The frames of a filmstrip with all that a preview says of them."""
+        from rising_lantern.report.filmstrip import Shot  # noqa: PLC0415
+        from rising_lantern.report.preview import Previewed  # noqa: PLC0415
+
+        stops = self.stops()
+        if positions is not None:
+            known = {stop.scroll_px: stop.reasons for stop in stops}
+            stops = tuple(Stop(int(scroll), known.get(int(scroll), ())) for scroll in positions)
+        swept = self.sweep([stop.scroll_px for stop in stops])
+        shots = tuple(
+            Shot(stop, swept.moment(place), self._painter.frame(swept, place))
+            for place, stop in enumerate(stops)
+        )
+        return Previewed(self.box, self.max_scroll, shots)
+
+    @cached_property
+    def _painter(self) -> Painter:
+        from rising_lantern.paint.frames import Painter  # noqa: PLC0415
+
+        return Painter(self.box, self.plan.files.pictures)
+
+    def _contrast(self, swept: Sweep) -> np.ndarray:
+        from rising_lantern.legibility.contrast import least_contrast  # noqa: PLC0415
+
+        return least_contrast(swept, self._painter.behind_header, self.plan.files.pictures)

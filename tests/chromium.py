@@ -1,0 +1,119 @@
+"""A real Chromium over WebDriver, and a folder served to it on the loopback."""
+
+from __future__ import annotations
+
+import io
+import shutil
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from functools import partial
+from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from PIL import Image
+from selenium import webdriver
+
+CHROMIUM = shutil.which("chromium")
+CHROMEDRIVER = shutil.which("chromedriver")
+
+_ARGUMENTS = (
+    "--headless",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--hide-scrollbars",
+    "--force-color-profile=srgb",
+)
+
+# Scrolls, lets the page's own listeners run, and waits until it has been painted.
+_SCROLL = """
+const [to, done] = arguments;
+window.scrollTo({top: to, behavior: "instant"});
+requestAnimationFrame(() => requestAnimationFrame(() => {
+  for (const animation of document.getAnimations())
+    if (animation instanceof CSSTransition) animation.finish();
+  requestAnimationFrame(() => requestAnimationFrame(() => done(window.scrollY)));
+}));
+"""
+
+
+class Chromium:
+    """A browser whose window is exactly as large as is asked for."""
+
+    def __init__(self) -> None:
+        options = webdriver.ChromeOptions()
+        options.binary_location = CHROMIUM or ""
+        for argument in _ARGUMENTS:
+            options.add_argument(argument)
+        options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})
+        service = webdriver.ChromeService(executable_path=CHROMEDRIVER)
+        self.driver = webdriver.Chrome(options=options, service=service)
+
+    def open(self, url: str, width: int, height: int) -> None:
+        """Open a page in a window of a size in CSS px, fonts and pictures loaded."""
+        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+        self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        self.driver.get(url)
+        self.driver.execute_async_script(
+            "const done = arguments[0]; document.fonts.ready.then(() => done());"
+        )
+
+    def scroll(self, to: float) -> float:
+        """Scroll, and give the position that came of it."""
+        return float(self.driver.execute_async_script(_SCROLL, to))
+
+    def run(self, script: str, *arguments: Any) -> Any:
+        """Run a script in the page and give what it returns."""
+        return self.driver.execute_script(script, *arguments)
+
+    def screenshot(self) -> NDArray[np.uint8]:
+        """The window as RGB pixels."""
+        picture = Image.open(io.BytesIO(self.driver.get_screenshot_as_png()))
+        return np.asarray(picture.convert("RGB"))
+
+    def log(self) -> list[str]:
+        """What the page has said on its console since the last call."""
+        return [entry["message"] for entry in self.driver.get_log("browser")]
+
+    def requests(self) -> list[str]:
+        """The addresses that have been asked for since the last call."""
+        import json  # noqa: PLC0415
+
+        messages = [json.loads(e["message"])["message"] for e in self.driver.get_log("performance")]
+        return [
+            message["params"]["request"]["url"]
+            for message in messages
+            if message["method"] == "Network.requestWillBeSent"
+        ]
+
+    def quit(self) -> None:
+        """Close the browser."""
+        self.driver.quit()
+
+
+class _Silent(SimpleHTTPRequestHandler):
+    def log_message(self, format: str, *args: Any) -> None:  # noqa: A002 - the base class's name
+        del format, args
+
+
+@contextmanager
+def served(folder: Path) -> Iterator[str]:
+    """Serve a folder on the loopback, and give its address."""
+    server = ThreadingHTTPServer(("127.0.0.1", 0), partial(_Silent, directory=str(folder)))
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    try:
+        yield f"http://127.0.0.1:{server.server_port}"
+    finally:
+        server.shutdown()
+        server.server_close()
+        thread.join()
