@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import shutil
 import threading
 from collections.abc import Iterator
@@ -82,18 +83,20 @@ class Chromium:
 
     def log(self) -> list[str]:
         """What the page has said on its console since the last call."""
-        return [entry["message"] for entry in self.driver.get_log("browser")]
+        return [entry["message"] for entry in self._log("browser")]
 
     def requests(self) -> list[str]:
         """The addresses that have been asked for since the last call."""
-        import json  # noqa: PLC0415
-
-        messages = [json.loads(e["message"])["message"] for e in self.driver.get_log("performance")]
+        messages = [json.loads(entry["message"])["message"] for entry in self._log("performance")]
         return [
             message["params"]["request"]["url"]
             for message in messages
             if message["method"] == "Network.requestWillBeSent"
         ]
+
+    def _log(self, kind: str) -> list[dict[str, Any]]:
+        entries: list[dict[str, Any]] = self.driver.get_log(kind)  # type: ignore[no-untyped-call]
+        return entries
 
     def quit(self) -> None:
         """Close the browser."""

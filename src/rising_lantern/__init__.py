@@ -1,12 +1,12 @@
 """Plan, see and measure what a page's backgrounds and header do while it scrolls.
 
-    import rising_lantern as rl
+import rising_lantern as rl
 
-    plan = rl.read("regatta.yaml")
-    view = plan.view(page="home", viewport="laptop")
-    view.at(240).look
-    view.trace(step=1)
-    view.filmstrip().save("strip.png")
+plan = rl.read("regatta.yaml")
+view = plan.view(page="home", viewport="laptop")
+view.at(240).look
+view.trace(step=1)
+view.filmstrip().save("strip.png")
 """
 
 from __future__ import annotations

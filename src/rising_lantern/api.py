@@ -59,9 +59,7 @@ class Plan:
         viewport = self._known("viewport", viewport, self.viewports)
         return View(self.file, page, viewport)
 
-    def views(
-        self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
-    ) -> Iterator[View]:
+    def views(self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()) -> Iterator[View]:
         """Every page at every viewport, or those that are named.
 
         Raises:
@@ -69,7 +67,8 @@ class Plan:
         """
         chosen = [self._known("page", page, self.pages) for page in pages or self.pages]
         screens = [
-            self._known("viewport", screen, self.viewports) for screen in viewports or self.viewports
+            self._known("viewport", screen, self.viewports)
+            for screen in viewports or self.viewports
         ]
         for page in chosen:
             for screen in screens:

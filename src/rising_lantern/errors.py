@@ -1,8 +1,8 @@
 """The errors that the library raises.
 
-    LanternError
-      PlanError       the plan is wrong: one fault for each thing to mend, with its place
-      RequestError    the library or a command was called wrongly
+LanternError
+  PlanError       the plan is wrong: one fault for each thing to mend, with its place
+  RequestError    the library or a command was called wrongly
 """
 
 from __future__ import annotations

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 from typing import TYPE_CHECKING, Literal
 
@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
     from rising_lantern.css.compositing import Bytes
     from rising_lantern.paint.frames import Painter
+    from rising_lantern.report.filmstrip import Band
     from rising_lantern.report.preview import Previewed
 
 
@@ -66,7 +67,7 @@ class View:
         positions = np.asarray(scroll, dtype=np.float64).reshape(-1)
         if not np.isfinite(positions).all():
             raise RequestError("a scroll position has to be a finite number")
-        if positions.size and not (0 <= positions.min() and positions.max() <= self.max_scroll):
+        if positions.size and not (positions.min() >= 0 and positions.max() <= self.max_scroll):
             raise RequestError(
                 f"{self.page} at {self.viewport} scrolls from 0 to {self.max_scroll} px"
             )
@@ -150,7 +151,20 @@ class View:
             Shot(stop, swept.moment(place), self._painter.frame(swept, place))
             for place, stop in enumerate(stops)
         )
-        return Previewed(self.box, self.max_scroll, shots)
+        return Previewed(self.box, self.max_scroll, tuple(self._bands()), shots)
+
+    def _bands(self) -> Iterator[Band]:
+        """Where each look is worn, as far as the page scrolls."""
+        from rising_lantern.report.filmstrip import Band  # noqa: PLC0415
+
+        if self.switches is None:
+            return
+        header, steps = self.switches.header, self.switches.steps
+        ends = [*(step.start for step in steps[1:]), math.inf]
+        for name, style, step, end in zip(header.looks, header.styles, steps, ends, strict=True):
+            first, last = max(step.start, 0.0), min(end, float(self.max_scroll))
+            if first < last:
+                yield Band(name, style.background, first, last)
 
     @cached_property
     def _painter(self) -> Painter:

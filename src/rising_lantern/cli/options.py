@@ -40,7 +40,13 @@ def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> I
         yield from items
         return
     with click.progressbar(
-        items, length=count, label=label, file=sys.stderr, fill_char="━", empty_char="─",
-        bar_template="%(label)s  %(bar)s  %(info)s", show_pos=True,
+        items,
+        length=count,
+        label=label,
+        file=sys.stderr,
+        fill_char="━",
+        empty_char="─",
+        bar_template="%(label)s  %(bar)s  %(info)s",
+        show_pos=True,
     ) as bar:
         yield from bar

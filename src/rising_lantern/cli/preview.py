@@ -27,7 +27,12 @@ if TYPE_CHECKING:
 @output_option("The folder to write; PLAN-preview beside you by default.")
 @quiet_option
 def command(
-    plan: Path, pages: tuple[str, ...], viewports: tuple[str, ...], output: Path | None, *, quiet: bool
+    plan: Path,
+    pages: tuple[str, ...],
+    viewports: tuple[str, ...],
+    output: Path | None,
+    *,
+    quiet: bool,
 ) -> None:
     """Draw PLAN along its scroll.
 

@@ -76,13 +76,15 @@ class Size:
             pick = max if self.fit == "cover" else min
             scale = pick(area[0] / natural[0], area[1] / natural[1])
             return natural[0] * scale, natural[1] * scale
-        width = self.width and max(self.width.px(replace(basis, whole=area[0])), 0.0)
-        height = self.height and max(self.height.px(replace(basis, whole=area[1])), 0.0)
-        if width is None and height is None:
-            return natural
+        width = _extent(self.width, area[0], basis)
+        height = _extent(self.height, area[1], basis)
         if width is None:
-            return natural[0] * (height or 0.0) / natural[1], height or 0.0
+            return natural if height is None else (natural[0] * height / natural[1], height)
         return width, natural[1] * width / natural[0] if height is None else height
+
+
+def _extent(length: Length | None, whole: float, basis: Basis) -> float | None:
+    return None if length is None else max(length.px(replace(basis, whole=whole)), 0.0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,7 +167,11 @@ def parse_size(text: str) -> Size:
     """
     source = Components(text)
     words = source.tokens
-    if len(words) == 1 and words[0].type == "ident" and words[0].lower_value in {"cover", "contain"}:
+    if (
+        len(words) == 1
+        and words[0].type == "ident"
+        and words[0].lower_value in {"cover", "contain"}
+    ):
         return Size(words[0].lower_value)
     if not 1 <= len(words) <= 2:  # noqa: PLR2004
         raise source.error(words[2] if words else None, f"{text!r} is not a size", _SIZE_REMEDY)

@@ -10,7 +10,9 @@ import tinycss2.color4
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, written
 
-_ACCEPTED = "write a colour such as #16213e, rgb(0 0 0 / .4), oklch(60% .1 250) or a name of the plan"
+_ACCEPTED = (
+    "write a colour such as #16213e, rgb(0 0 0 / .4), oklch(60% .1 250) or a name of the plan"
+)
 
 # CSS Color 4, 10.7 and 17: linear-light matrices to and from CIE XYZ with a D65 white.
 _XYZ_TO_SRGB = (
@@ -174,7 +176,7 @@ def _to_srgb(parsed: Token) -> _Triple:
     return _each(_srgb_encode, linear)
 
 
-def _to_xyz(parsed: Token, space: str) -> _Triple:
+def _to_xyz(parsed: Token, space: str) -> _Triple:  # noqa: PLR0911 - one for each space
     """CIE XYZ with a D65 white."""
     a, b, c = (coordinate or 0.0 for coordinate in parsed.coordinates)
     match space:
@@ -227,9 +229,7 @@ def _each(function: object, triple: _Triple) -> _Triple:
 
 
 def _times(matrix: tuple[_Triple, _Triple, _Triple], vector: _Triple) -> _Triple:
-    first, second, third = (
-        sum(m * v for m, v in zip(row, vector, strict=True)) for row in matrix
-    )
+    first, second, third = (sum(m * v for m, v in zip(row, vector, strict=True)) for row in matrix)
     return first, second, third
 
 

@@ -14,6 +14,8 @@ Bytes = NDArray[np.uint8]
 
 def premultiply(pixels: Bytes) -> Bytes:
     """RGBA pixels, shaped (..., 4), with their colours multiplied by their alpha."""
+    if is_opaque(pixels):
+        return pixels
     result = pixels.copy()
     result[..., :3] = scale(pixels[..., :3], pixels[..., 3:])
     return result
@@ -35,4 +37,10 @@ def lay_over(below: Bytes, above: Bytes) -> None:
         below: Shaped (height, width, 3 or 4); changed.
         above: Shaped (height, width, 4).
     """
-    below[...] = scale(below, 255 - above[..., 3:]) + above[..., : below.shape[-1]]
+    color = above[..., : below.shape[-1]]
+    below[...] = color if is_opaque(above) else scale(below, 255 - above[..., 3:]) + color
+
+
+def is_opaque(pixels: Bytes) -> bool:
+    """Whether nothing shows through any of some RGBA pixels."""
+    return bool((pixels[..., 3] == 255).all())  # noqa: PLR2004 - the highest level

@@ -48,15 +48,26 @@ class CubicBezier:
         """The curve's y at the given x, both ends exact."""
         import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
 
-        x = np.clip(np.asarray(progress, dtype=np.float64), 0.0, 1.0)
+        y = np.clip(np.asarray(progress, dtype=np.float64), 0.0, 1.0)
+        inner = (y > 0) & (y < 1)
+        if inner.any():
+            y[inner] = self._inner(y[inner])
+        return y
+
+    def _inner(self, x: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The curve's y between its ends.
+
+        x(u) rises with u, since both handles lie within 0..1: halving always finds it, also
+        where the curve stands upright and a derivative would mislead.
+        """
+        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
+
         low, high = np.zeros_like(x), np.ones_like(x)
-        # x(u) rises with u, since both handles lie within 0..1: halving always finds it.
         for _ in range(_HALVINGS):
             middle = (low + high) / 2
             below = _bezier(middle, self.x1, self.x2) < x
             low, high = np.where(below, middle, low), np.where(below, high, middle)
-        y = _bezier((low + high) / 2, self.y1, self.y2)
-        return np.where(x <= 0, 0.0, np.where(x >= 1, 1.0, y))
+        return _bezier((low + high) / 2, self.y1, self.y2)
 
     def css(self) -> str:
         """The easing as CSS text."""
@@ -65,6 +76,14 @@ class CubicBezier:
 
 
 _Jump = Literal["jump-start", "jump-end", "jump-both", "jump-none"]
+_JUMPS: dict[str, _Jump] = {
+    "start": "jump-start",
+    "end": "jump-end",
+    "jump-start": "jump-start",
+    "jump-end": "jump-end",
+    "jump-both": "jump-both",
+    "jump-none": "jump-none",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +102,7 @@ class Steps:
         stair = np.floor(x * self.count)
         if self.jump in {"jump-start", "jump-both"}:
             stair = stair + 1
-        return np.clip(stair, 0, rises) / rises
+        return np.asarray(np.clip(stair, 0, rises) / rises)
 
     def css(self) -> str:
         """The easing as CSS text."""
@@ -112,7 +131,7 @@ class Linear:
         left = right - 1
         span = inputs[right] - inputs[left]
         share = np.where(span > 0, (x - inputs[left]) / np.where(span > 0, span, 1.0), 1.0)
-        return outputs[left] + (outputs[right] - outputs[left]) * share
+        return np.asarray(outputs[left] + (outputs[right] - outputs[left]) * share)
 
     def css(self) -> str:
         """The easing as CSS text."""
@@ -190,14 +209,13 @@ def _read_bezier(source: Components, token: Token) -> CubicBezier:
 def _read_steps(source: Components, token: Token) -> Steps:
     remedy = "write steps(4) or steps(4, jump-start)"
     count, *more = split_commas(significant(token.arguments))
-    jumps = {"start": "jump-start", "end": "jump-end"}
-    jump = more[0][0].lower_value if more and more[0] and more[0][0].type == "ident" else "jump-end"
-    jump = jumps.get(jump, jump)
+    word = more[0][0].lower_value if more and more[0] and more[0][0].type == "ident" else "end"
+    jump = _JUMPS.get(word)
     well_formed = len(count) == 1 and count[0].type == "number" and count[0].is_integer
     if not well_formed or len(more) > 1 or (more and len(more[0]) != 1):
         raise source.error(token, "steps() takes a whole number and a way to jump", remedy)
-    if jump not in {"jump-start", "jump-end", "jump-both", "jump-none"}:
-        raise source.error(more[0][0], f"{jump!r} is not a way to jump", remedy)
+    if jump is None:
+        raise source.error(more[0][0], f"{word!r} is not a way to jump", remedy)
     least = 2 if jump == "jump-none" else 1
     if not least <= count[0].int_value <= _MOST_STEPS:
         raise source.error(

@@ -5,12 +5,20 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from rising_lantern.css.colors import Color, color_from, is_color, mix
 from rising_lantern.css.lengths import Basis, Length, length_from
 from rising_lantern.css.numbers import number
-from rising_lantern.css.syntax import Components, CssError, Token, significant, split_commas, written
+from rising_lantern.css.syntax import (
+    Components,
+    CssError,
+    Token,
+    significant,
+    split_commas,
+    written,
+)
 
 if TYPE_CHECKING:
     import numpy as np
@@ -101,9 +109,7 @@ class LinearGradient:
         along = columns[None, :] * dx + rows[:, None] * dy + line / 2
         return self._ramp(along, line, basis)
 
-    def _ramp(
-        self, along: NDArray[np.float64], line: float, basis: Basis
-    ) -> NDArray[np.float32]:
+    def _ramp(self, along: NDArray[np.float64], line: float, basis: Basis) -> NDArray[np.float32]:
         """Premultiplied colours at distances along a gradient line of some length, in CSS px."""
         import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
 
@@ -116,11 +122,13 @@ class LinearGradient:
         right = np.clip(np.searchsorted(marks, along, side="right"), 1, len(marks) - 1)
         span = marks[right] - marks[right - 1]
         share = np.where(
-            span > 0, (along - marks[right - 1]) / np.where(span > 0, span, 1), along >= marks[right]
+            span > 0,
+            (along - marks[right - 1]) / np.where(span > 0, span, 1),
+            along >= marks[right],
         )
         share = np.clip(share, 0.0, 1.0)[..., None]
         mixed = colors[right - 1] + (colors[right] - colors[right - 1]) * share
-        return mixed.astype(np.float32)
+        return np.asarray(mixed, dtype=np.float32)
 
 
 def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> LinearGradient:
@@ -210,15 +218,13 @@ def _check_stops(source: Components, token: Token, stops: list[Stop]) -> None:
         problem = f"a gradient of {len(stops)} stops has more than {_MOST_STOPS}"
     elif stops[0].color is None or stops[-1].color is None:
         problem = "a hint stands between two colours, not at an end"
-    elif any(not a.color and not b.color for a, b in zip(stops, stops[1:], strict=False)):
+    elif any(not a.color and not b.color for a, b in pairwise(stops)):
         problem = "two hints stand side by side"
     if problem:
         raise source.error(token, problem, _REMEDY)
 
 
-def _placed(
-    stops: tuple[Stop, ...], line: float, basis: Basis
-) -> tuple[list[float], list[Stop]]:
+def _placed(stops: tuple[Stop, ...], line: float, basis: Basis) -> tuple[list[float], list[Stop]]:
     """CSS Images 3, 3.4.3: every stop's place on the line in CSS px, none before its forerunner.
 
     Hints are turned into stops of their own along the curve that they stand for.

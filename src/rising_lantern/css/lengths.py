@@ -11,7 +11,13 @@ from dataclasses import dataclass, field
 from typing import Any, Protocol
 
 from rising_lantern.css.numbers import number
-from rising_lantern.css.syntax import Components, CssError, Token, significant, split_commas, written
+from rising_lantern.css.syntax import (
+    Components,
+    Token,
+    significant,
+    split_commas,
+    written,
+)
 
 # CSS Values 4, 6.2: absolute lengths, in CSS px.
 _ABSOLUTE = {
@@ -262,19 +268,19 @@ def _sum(source: Components, tokens: list[Token]) -> Expression | float:
     values = [_product(source, run) for run in runs]
     if len(values) == 1:
         return values[0]
-    if all(isinstance(value, float) for value in values):
-        return math.fsum(_signed(value, sign) for value, sign in zip(values, signs, strict=True))  # type: ignore[misc]
+    numbers = [value for value in values if isinstance(value, float)]
+    if len(numbers) == len(values):
+        return math.fsum(a if sign == "+" else -a for a, sign in zip(numbers, signs, strict=True))
     for value, run in zip(values, runs, strict=True):
         if isinstance(value, float) and value != 0:
             raise source.error(run[0], f"{written(run)!r} has no unit", _ACCEPTED)
     lengths = [Term(0.0, "px") if isinstance(value, float) else value for value in values]
-    return Sum(tuple(_signed(part, sign) for part, sign in zip(lengths, signs, strict=True)))  # type: ignore[arg-type]
-
-
-def _signed(value: Expression | float, sign: str) -> Expression | float:
-    if sign == "+":
-        return value
-    return -value if isinstance(value, float) else _scaled(-1.0, value)
+    return Sum(
+        tuple(
+            part if sign == "+" else _scaled(-1.0, part)
+            for part, sign in zip(lengths, signs, strict=True)
+        )
+    )
 
 
 # CSS Values 4, 10.1: <calc-product> = <calc-value> [ '*' <calc-value> | '/' <calc-value> ]*
@@ -357,9 +363,7 @@ def _dimension(source: Components, token: Token) -> Term:
 
 # CSS Values 4, 10.2 and 10.3: min(), max() and clamp() take calculations.
 def _math(source: Components, token: Token) -> Expression | float:
-    arguments = [
-        _sum(source, run) for run in split_commas(significant(token.arguments))
-    ]
+    arguments = [_sum(source, run) for run in split_commas(significant(token.arguments))]
     if token.lower_name == "calc":
         if len(arguments) != 1:
             raise source.error(token, "calc() takes one calculation", _ACCEPTED)
@@ -374,10 +378,6 @@ def _math(source: Components, token: Token) -> Expression | float:
     if token.lower_name != "clamp":
         return Extreme(token.lower_name, parts)
     if len(parts) != _CLAMP_ARGUMENTS:
-        raise source.error(
-            token, "clamp() takes three lengths", "write clamp(least, middle, most)"
-        )
+        raise source.error(token, "clamp() takes three lengths", "write clamp(least, middle, most)")
     least, middle, most = parts
     return Extreme("max", (least, Extreme("min", (middle, most))))
-
-

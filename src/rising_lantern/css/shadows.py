@@ -100,5 +100,3 @@ def mix_shadows(
         )
         for a, b in zip(first, second, strict=True)
     )
-
-

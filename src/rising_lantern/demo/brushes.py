@@ -54,10 +54,10 @@ def noise(
     return total / 1.4
 
 
-def smooth(low: float, high: float, values: Field | float) -> Field:
+def smooth(low: float, high: float, values: NDArray[np.floating] | float) -> Field:
     """0 below ``low``, 1 above ``high``, and a soft step between."""
     share = np.clip((np.asarray(values, dtype=np.float32) - low) / (high - low), 0, 1)
-    return (share * share * (3 - 2 * share)).astype(np.float32)
+    return np.asarray(share * share * (3 - 2 * share), dtype=np.float32)
 
 
 def blurred(canvas: Field, deviation: float, reduce: int = 4) -> Field:
@@ -75,10 +75,9 @@ def blurred(canvas: Field, deviation: float, reduce: int = 4) -> Field:
         pad = [(reach, reach) if a == axis else (0, 0) for a in range(3)]
         padded = np.pad(small, pad, mode="edge")
         length = small.shape[axis]
-        small = sum(
-            np.take(padded, range(i, i + length), axis=axis) * np.float32(weight)
-            for i, weight in enumerate(weights)
-        )
+        small = np.zeros_like(small)
+        for i, weight in enumerate(weights):
+            small += np.take(padded, range(i, i + length), axis=axis) * np.float32(weight)
     return np.stack([resized(small[..., c], width, height) for c in range(3)], axis=-1)
 
 
@@ -86,7 +85,7 @@ def bloom(canvas: Field, threshold: float, strength: float) -> Field:
     """A canvas whose bright places shine into their surroundings."""
     bright = np.clip(canvas - threshold, 0, None)
     glow = blurred(bright, 16) * 0.6 + blurred(bright, 60, 8) * 0.55
-    return canvas + glow * strength
+    return (canvas + glow * strength).astype(np.float32)
 
 
 def add_glow(canvas: Field, x: float, y: float, radius: float, color: Field, power: float) -> None:
@@ -144,11 +143,14 @@ def draw_lantern(canvas: Field, x: float, y: float, size: float, warmth: float) 
 
 
 def developed(
-    rng: np.random.Generator, canvas: Field, grain: float = 0.012, vignette: float = 0.1
+    rng: np.random.Generator,
+    canvas: Field,
+    grain: float = 0.012,
+    vignette: float = 0.1,
+    shoulder: float = 0.8,
 ) -> Image.Image:
-    """A canvas as an 8-bit picture: highlights rolled off, a vignette, a little grain."""
+    """A canvas as an 8-bit picture: highlights rolled off above a shoulder, a vignette, grain."""
     height, width = canvas.shape[:2]
-    shoulder = 0.8
     over = np.clip(canvas - shoulder, 0, None)
     rolled = np.minimum(canvas, shoulder) + (1 - np.exp(-over / (1 - shoulder))) * (1 - shoulder)
     dx = np.linspace(-1, 1, width, dtype=np.float32)[None, :]

@@ -49,7 +49,8 @@ def _plank(rng: np.random.Generator) -> Field:
     across = np.arange(_PLANK, dtype=np.float32)
     edge = smooth(0, 9, across) * smooth(0, 12, _PLANK - 1 - across)
     gap = smooth(0, 5, across) * smooth(0, 5, _PLANK - 1 - across)
-    return board * (0.55 + 0.45 * edge)[:, None, None] * gap[:, None, None]
+    shade = (0.55 + 0.45 * edge) * gap
+    return np.asarray(board * shade[:, None, None])
 
 
 def _joints(rng: np.random.Generator, canvas: Field) -> None:

@@ -132,7 +132,8 @@ def _ripples(rng: np.random.Generator) -> Field:
     x = (np.arange(WIDTH, dtype=np.float32) - WIDTH / 2)[None, :]
     u = (x * distance[:, None] ** 0.82 * 0.55 + 1024) % 2047
     v = (distance[:, None] * 420 + 37) % 2047
-    return texture[np.broadcast_to(v, u.shape).astype(int), u.astype(int)] * smooth(0, 0.05, near)[:, None]
+    leaning = texture[np.broadcast_to(v, u.shape).astype(int), u.astype(int)]
+    return np.asarray(leaning * smooth(0, 0.05, near)[:, None])
 
 
 def _water(canvas: Field, ripples: Field, tint: str, depth: float) -> None:
@@ -197,8 +198,8 @@ def _boat(canvas: Field, ripples: Field, x: float, y: float, size: float) -> Non
         if not _HORIZON < row < HEIGHT:
             continue
         mirrored = y_step > 0
-        lean = ripples[row - _HORIZON, x0:x1] * size * 0.05 if mirrored else 0.0
-        level = abs(y_step + lean) if mirrored else -y_step
+        lean = ripples[row - _HORIZON, x0:x1] * size * 0.05
+        level = np.abs(y_step + lean) if mirrored else np.full_like(lean, -y_step)
         hull = (level < deep * 0.9 + sheer) & (level > deep * 0.9 * (np.abs(u) ** 7))
         rim = hull & (level > deep * 0.74 + sheer)
         tone = np.where(rim[:, None], rgb("e9dcc4"), rgb("5d6f78"))

@@ -48,7 +48,9 @@ def _marks() -> dict[str, Image.Image]:
     inks = {"light": marks.LIGHT, "dark": marks.DARK}
     drawings = {"logo": marks.logo, "search": marks.search, "ticket": marks.ticket}
     return {
-        f"{name}-{shade}": draw(ink) for name, draw in drawings.items() for shade, ink in inks.items()
+        f"{name}-{shade}": draw(ink)
+        for name, draw in drawings.items()
+        for shade, ink in inks.items()
     }
 
 

@@ -69,7 +69,9 @@ class PageWriter:
 
     def _faces(self, page: PageBox) -> dict[tuple[str, int], str]:
         """Addresses of the font files that a page uses, by font and weight."""
-        used = {(c.entry.font, c.entry.weight, c.text.face) for s in page.sections for c in s.content}
+        used = {
+            (c.entry.font, c.entry.weight, c.text.face) for s in page.sections for c in s.content
+        }
         if page.header:
             parts = [part for part in page.header.entry.parts.values() if part.text is not None]
             used |= {(p.font, p.weight, page.header.fonts.face(p.font, p.weight)) for p in parts}

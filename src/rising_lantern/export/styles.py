@@ -17,8 +17,12 @@ from rising_lantern.plan.headers import Header, Look, Part, PartLook
 
 _BASE = """\
 *, *::before, *::after { box-sizing: border-box; margin: 0; }
-html { text-rendering: geometricPrecision; font-variant-ligatures: none; -webkit-text-size-adjust: none; }
-header > .side { position: absolute; inset: 0; display: flex; align-items: center; pointer-events: none; }
+html {
+  text-rendering: geometricPrecision; font-variant-ligatures: none; -webkit-text-size-adjust: none;
+}
+header > .side {
+  position: absolute; inset: 0; display: flex; align-items: center; pointer-events: none;
+}
 header > .start { justify-content: flex-start; }
 header > .center { justify-content: center; }
 header > .end { justify-content: flex-end; }
@@ -284,7 +288,7 @@ def _part_worn(
 def _image_rules(
     header: HeaderBox, index: int, look: str, part: str, change: Change | None
 ) -> Iterator[str]:
-    """Which picture is seen. A new one is laid over the old one, which stays until it is covered."""
+    """Which picture is seen. A new one is laid over the old one, which stays till it is covered."""
     here = f'[data-part="{part}"] img[data-looks~="{look}"]'
     shown = {"opacity": "1", "z-index": "1"}
     if isinstance(change, Fade):
@@ -320,9 +324,7 @@ def _timing(change: Change | None, declarations: dict[str, str]) -> dict[str, st
     """The transition of what a look declares, where it fades."""
     if not isinstance(change, Fade):
         return {}
-    course = (
-        f"{number(change.duration_ms)}ms {change.easing.css()} {number(change.delay_ms)}ms"
-    )
+    course = f"{number(change.duration_ms)}ms {change.easing.css()} {number(change.delay_ms)}ms"
     return {"transition": ", ".join(f"{name} {course}" for name in declarations)}
 
 

@@ -149,7 +149,7 @@ def _set(face: Face, text: str) -> Run:
         if not starts or starts[-1][0] != info.cluster:
             starts.append((info.cluster, (pen + position.x_offset) / face._units))  # noqa: SLF001
         pen += position.x_advance
-    ends = sorted(index for index, _ in starts)[1:] + [len(text)]
+    ends = [*sorted(index for index, _ in starts)[1:], len(text)]
     following = dict(zip(sorted(index for index, _ in starts), ends, strict=True))
     clusters = (Cluster(text[index : following[index]], left) for index, left in starts)
     return Run(tuple(clusters), pen / face._units)  # noqa: SLF001

@@ -98,11 +98,16 @@ class HeaderBox:
             return 0.0
         return self.styles[0].height if self.entry.hold_space else height
 
-    def between(self, before: int, after: int, progress: float) -> LookStyle:
-        """What it wears between two of its looks, by their index; progress is eased."""
-        if progress >= 1 or before == after:
-            return self.styles[after]
-        return mix_looks(self.styles[before], self.styles[after], progress)
+    def coming(self, look: int, progress: float) -> LookStyle:
+        """What it wears while a look, by its index, comes after the one before it.
+
+        Args:
+            look: The index of the look.
+            progress: Its eased share; 1 where it is complete.
+        """
+        if progress == 1 or look == 0:
+            return self.styles[look]
+        return mix_looks(self.styles[look - 1], self.styles[look], progress)
 
     def place_parts(self, style: LookStyle) -> dict[str, PartBox]:
         """Its parts in their places: groups at the start, centre and end, centred in height."""
@@ -147,9 +152,7 @@ def lay_out_header(
     return HeaderBox(name, entry, screen, fonts, inset, tuple(looks), styles)
 
 
-def _style(
-    entry: Header, look: Look, screen: Screen, pictures: dict[str, Picture]
-) -> LookStyle:
+def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Picture]) -> LookStyle:
     basis = screen.basis(whole=screen.height)
     height = max((look.height or entry.height).px(basis), 0.0)
     shadow = entry.shadow if look.shadow is None else look.shadow
@@ -191,10 +194,7 @@ def mix_looks(first: LookStyle, second: LookStyle, progress: float) -> LookStyle
         mix(first.background, second.background, progress),
         mix(first.color, second.color, progress),
         mix_shadows(first.shadow, second.shadow, progress),
-        {
-            name: _mix_part(part, second.parts[name], progress)
-            for name, part in first.parts.items()
-        },
+        {name: _mix_part(part, second.parts[name], progress) for name, part in first.parts.items()},
     )
 
 

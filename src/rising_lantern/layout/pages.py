@@ -151,7 +151,9 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str) -> PageBox:
         sections: list[SectionBox] = []
         top = 0.0
         for (name, section), height in zip(entry.sections.items(), heights, strict=True):
-            sections.append(_section(name, section, top, height, screen, fonts, plan.files.pictures))
+            sections.append(
+                _section(name, section, top, height, screen, fonts, plan.files.pictures)
+            )
             top += height
         return PageBox(page, viewport, screen, entry.background.color, tuple(sections), made)
 
@@ -174,7 +176,7 @@ def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[f
     return heights
 
 
-def _section(  # noqa: PLR0913, PLR0917 - one argument for each thing that a section is made of
+def _section(
     name: str,
     entry: Section,
     top: float,
@@ -188,9 +190,7 @@ def _section(  # noqa: PLR0913, PLR0917 - one argument for each thing that a sec
     return SectionBox(name, entry, top, height, layers, content)
 
 
-def _layer(
-    entry: Layer, height: float, screen: Screen, pictures: dict[str, Picture]
-) -> LayerBox:
+def _layer(entry: Layer, height: float, screen: Screen, pictures: dict[str, Picture]) -> LayerBox:
     """A layer's positioning area and picture.
 
     For speeds of 0 to 1 the area is ``v h + (1 - v) H`` high: at 1 the section's own box, at 0
@@ -220,7 +220,10 @@ def _content(entry: Content, height: float, screen: Screen, fonts: FontBook) -> 
     radius = entry.panel.radius.px(basis) if entry.panel else 0.0
     room = max(entry.width.px(screen.basis(whole=width, font_size=size)), 0.0)
     style = Style(
-        fonts.face(entry.font, entry.weight), size, entry.leading, entry.align or leaning(entry.at.x)
+        fonts.face(entry.font, entry.weight),
+        size,
+        entry.leading,
+        entry.align or leaning(entry.at.x),
     )
     block = set_text(entry.text, style, room)
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from rising_lantern.css.lengths import Basis
 from rising_lantern.plan.viewports import Viewport
 
-
 ROOT_FONT_PX = 16.0
 
 

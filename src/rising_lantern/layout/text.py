@@ -46,9 +46,7 @@ class TextBlock:
 
     def moved(self, left: float, top: float) -> TextBlock:
         """The same text, so far to the right and down."""
-        lines = tuple(
-            Line(line.run, line.left + left, line.baseline + top) for line in self.lines
-        )
+        lines = tuple(Line(line.run, line.left + left, line.baseline + top) for line in self.lines)
         return TextBlock(lines, self.box.moved(left, top), self.face, self.size)
 
 

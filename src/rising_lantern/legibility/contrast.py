@@ -76,7 +76,9 @@ def least_contrast(
     if header is None:
         return result
     placed = [header.box.place_parts(style) for style in header.styles]
-    names = {name for style in header.styles for part in style.parts.values() for name in part.images}
+    names = {
+        name for style in header.styles for part in style.parts.values() for name in part.images
+    }
     inks = {name: ink(pictures[name]) for name in names}
     for place in range(len(swept)):
         rows = behind(swept, place)
@@ -108,4 +110,5 @@ def ink(picture: Picture) -> Color:
     red, green, blue, alpha = premultiplied(picture.path).sum(axis=(0, 1), dtype=np.float64)
     if alpha == 0:
         return TRANSPARENT
-    return Color(*(min(float(channel / alpha), 1.0) for channel in (red, green, blue)))
+    shares = [min(float(channel / alpha), 1.0) for channel in (red, green, blue)]
+    return Color(shares[0], shares[1], shares[2])

@@ -19,9 +19,7 @@ from rising_lantern.plan.files import Picture
 _FINENESS = 4  # a round corner is drawn so many times larger and reduced
 
 
-def paint_layer(
-    canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis
-) -> None:
+def paint_layer(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis) -> None:
     """Lay a layer onto a canvas that stands for its positioning area, in place.
 
     Args:
@@ -35,42 +33,45 @@ def paint_layer(
     if isinstance(entry.fill, Color):
         paint_color(canvas, entry.fill, entry.opacity)
         return
-    size = (whole_px(layer.size[0]), whole_px(layer.size[1]))
-    if size[0] <= 0 or size[1] <= 0:
-        return
-    made: dict[tuple[int, int, int, int], Bytes] = {}
+    made: dict[tuple[float, ...], Bytes] = {}
     for top in layer.down.starts(0, height):
         for left in layer.across.starts(0, width):
-            x, y = whole_px(left), whole_px(top)
+            placed = Box(left, top, *layer.size)
             # Neighbouring copies share their snapped edge, so that no line shows between them.
-            right = whole_px(left + layer.size[0])
-            bottom = whole_px(top + layer.size[1])
-            window = (max(-x, 0), max(-y, 0), min(right, width) - x, min(bottom, height) - y)
+            window = (
+                max(whole_px(placed.left), 0),
+                max(whole_px(placed.top), 0),
+                min(whole_px(placed.right), width),
+                min(whole_px(placed.bottom), height),
+            )
             if window[0] >= window[2] or window[1] >= window[3]:
                 continue
-            extent = (right - x, bottom - y)
-            key = (*extent, *window)
+            # Copies that are cut alike and stand alike between the px are the same.
+            key = (window[0] - left, window[1] - top, window[2] - left, window[3] - top)
             if key not in made:
-                made[key] = _tile(layer, pictures, extent, window, basis)
-            target = canvas[y + window[1] : y + window[3], x + window[0] : x + window[2]]
-            lay_over(target, made[key])
+                made[key] = _copy(layer, pictures, placed, window, basis)
+            lay_over(canvas[window[1] : window[3], window[0] : window[2]], made[key])
 
 
-def _tile(
+def _copy(
     layer: LayerBox,
     pictures: dict[str, Picture],
-    extent: tuple[int, int],
+    placed: Box,
     window: tuple[int, int, int, int],
     basis: Basis,
 ) -> Bytes:
-    """A window of one copy, premultiplied RGBA with the layer's opacity."""
+    """The pixels of a window of one copy, premultiplied RGBA with the layer's opacity."""
     entry = layer.entry
-    left, top, right, bottom = window
     if isinstance(entry.fill, LinearGradient):
-        ramp = entry.fill.pixels(*extent, basis) * np.float32(255 * entry.opacity)
-        whole = np.broadcast_to((ramp + np.float32(0.5)).astype(np.uint8), (extent[1], extent[0], 4))
-        return whole[top:bottom, left:right]
-    pixels = scaled(pictures[entry.image or ""].path, *extent, window)
+        left, top, right, bottom = window
+        x, y = whole_px(placed.left), whole_px(placed.top)
+        width, height = whole_px(placed.right) - x, whole_px(placed.bottom) - y
+        ramp = entry.fill.pixels(width, height, basis) * np.float32(255 * entry.opacity)
+        levels = (ramp + np.float32(0.5)).astype(np.uint8)
+        return np.broadcast_to(levels, (height, width, 4))[
+            top - y : bottom - y, left - x : right - x
+        ]
+    pixels = scaled(pictures[entry.image or ""].path, placed, window)
     if entry.opacity == 1:
         return pixels
     return scale(pixels, np.full((1, 1, 1), whole_px(entry.opacity * 255), dtype=np.uint8))

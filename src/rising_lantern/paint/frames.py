@@ -90,13 +90,11 @@ class Painter:
     ) -> None:
         top = float(header.top[place])
         patches = self._header_patches(header, place, top)
-        for patch in patches.ground if ground_only else patches.whole:
+        for patch in patches.ground if ground_only else patches.ground + patches.parts:
             patch.lay(frame, int(np.floor(top)), 0, len(frame))
 
     def _header_patches(self, header: HeaderSweep, place: int, top: float) -> HeaderPatches:
-        progress = float(header.progress[place])
-        before = int(header.before[place]) if progress < 1 else -1
-        key = (before, int(header.look[place]), progress, top % 1)
+        key = (int(header.look[place]), float(header.progress[place]), top % 1)
         made = self._headers.get(key)
         if made is None:
             style = header.styles[header.style[place]]

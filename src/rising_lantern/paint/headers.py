@@ -28,11 +28,11 @@ class HeaderPatches:
 
     Attributes:
         ground: Its shadow and background.
-        whole: The same with its parts.
+        parts: Its parts, which are laid over the ground.
     """
 
     ground: tuple[Patch, ...]
-    whole: tuple[Patch, ...]
+    parts: tuple[Patch, ...]
 
 
 def paint_header(
@@ -52,35 +52,44 @@ def paint_header(
     rows = whole_px(shift + style.height)
     above, below = _reach(style.shadow)
     canvas = np.zeros((above + rows + below, width, 4), dtype=np.uint8)
-    band = canvas[above : above + rows]
     for shadow in reversed(style.shadow):
         _paint_shadow(canvas, shadow, Box(0.0, above, width, rows))
-    paint_color(band, style.background)
-    ground = patches_of(canvas, -above)
+    paint_color(canvas[above : above + rows], style.background)
+    parts: list[Patch] = []
     for part in header.place_parts(style).values():
-        _paint_part(canvas, part, above + shift, pictures)
-    return HeaderPatches(ground, patches_of(canvas, -above))
+        parts += _part_patches(part, shift, (rows, width), pictures)
+    return HeaderPatches(patches_of(canvas, -above), tuple(parts))
 
 
-def _paint_part(canvas: Bytes, part: PartBox, down: float, pictures: dict[str, Picture]) -> None:
+def _part_patches(
+    part: PartBox, down: float, size: tuple[int, int], pictures: dict[str, Picture]
+) -> tuple[Patch, ...]:
+    """One part; what reaches above or below the header is seen as well."""
+    room = math.ceil(max(part.box.height, size[0]))
+    canvas = np.zeros((size[0] + 2 * room, size[1], 4), dtype=np.uint8)
+    down += room
     for name, share in zip(part.style.images, part.style.shares, strict=True):
         _paint_picture(canvas, part.box.moved(top=down), pictures[name], share)
     for text in part.texts:
         paint_text(canvas, text.moved(0.0, down), part.style.color)
+    return patches_of(canvas, -room)
 
 
 def _paint_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> None:
-    left, top, right, bottom = (
-        whole_px(edge) for edge in (box.left, box.top, box.right, box.bottom)
+    left, top = max(whole_px(box.left), 0), max(whole_px(box.top), 0)
+    right, bottom = (
+        min(whole_px(box.right), canvas.shape[1]),
+        min(whole_px(box.bottom), len(canvas)),
     )
-    x, y = max(left, 0), max(top, 0)
-    window = (x - left, y - top, min(right, canvas.shape[1]) - left, min(bottom, len(canvas)) - top)
-    if window[0] >= window[2] or window[1] >= window[3]:
+    if left >= right or top >= bottom:
         return
-    pixels = scaled(picture.path, right - left, bottom - top, window)
+    # The edges of an img are snapped to whole px, and the picture with them.
+    x, y = whole_px(box.left), whole_px(box.top)
+    snapped = Box(x, y, whole_px(box.right) - x, whole_px(box.bottom) - y)
+    pixels = scaled(picture.path, snapped, (left, top, right, bottom))
     if share < 1:
         pixels = scale(pixels, np.full((1, 1, 1), whole_px(share * 255), dtype=np.uint8))
-    lay_over(canvas[y : top + window[3], x : left + window[2]], pixels)
+    lay_over(canvas[top:bottom, left:right], pixels)
 
 
 def _reach(shadows: tuple[UsedShadow, ...]) -> tuple[int, int]:
@@ -100,8 +109,12 @@ def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Box) -> None:
     """
     height, width = canvas.shape[:2]
     deviation = shadow.blur / 2
-    across = _blurred(width, box.left + shadow.x - shadow.spread, box.right + shadow.x + shadow.spread, deviation)
-    down = _blurred(height, box.top + shadow.y - shadow.spread, box.bottom + shadow.y + shadow.spread, deviation)
+    across = _blurred(
+        width, box.left + shadow.x - shadow.spread, box.right + shadow.x + shadow.spread, deviation
+    )
+    down = _blurred(
+        height, box.top + shadow.y - shadow.spread, box.bottom + shadow.y + shadow.spread, deviation
+    )
     down[int(box.top) : int(box.bottom)] = 0.0
     mask = (np.outer(down, across) * 255 + 0.5).astype(np.uint8)
     lay_color(canvas, mask, shadow.color, 1.0, (0, 0))
@@ -113,4 +126,6 @@ def _blurred(count: int, low: float, high: float, deviation: float) -> NDArray[n
     if deviation <= 0:
         return ((centers > low) & (centers < high)).astype(np.float64)
     unit = deviation * math.sqrt(2)
-    return np.array([(math.erf((c - low) / unit) - math.erf((c - high) / unit)) / 2 for c in centers])
+    return np.array(
+        [(math.erf((c - low) / unit) - math.erf((c - high) / unit)) / 2 for c in centers]
+    )

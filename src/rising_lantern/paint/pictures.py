@@ -12,18 +12,19 @@ from pathlib import Path
 import numpy as np
 from PIL import Image, ImageCms, ImageOps
 
+from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.errors import Fault, Place, PlanError
 
-_SRGB = "sRGB"
 _ORIENTATION = 0x0112
+_HAIR = 1 - 1e-9
 
 
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
 
-def scaled(path: Path, width: int, height: int, window: tuple[int, int, int, int]) -> Bytes:
-    """A window of a picture that is drawn at some size.
+def scaled(path: Path, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
+    """A window of a picture that is drawn at some place and size.
 
     Resampled as Chromium does. A picture drawn small is halved first: a JPEG while it is
     decoded, as often as does not make it smaller than it is drawn; another, by means of 2 x 2
@@ -31,9 +32,8 @@ def scaled(path: Path, width: int, height: int, window: tuple[int, int, int, int
 
     Args:
         path: The picture.
-        width: Width that the whole picture is drawn at, in px.
-        height: Height that the whole picture is drawn at, in px.
-        window: Left, top, right and bottom of the part that is wanted, within that size.
+        placed: Where the whole picture stands, in px, not snapped.
+        window: Left, top, right and bottom of the pixels that are wanted.
 
     Returns:
         Premultiplied RGBA.
@@ -41,23 +41,23 @@ def scaled(path: Path, width: int, height: int, window: tuple[int, int, int, int
     Raises:
         PlanError: Where the file turns out to be broken.
     """
-    source = _source(path, width, height)
+    source = _source(path, placed.width, placed.height)
     left, top, right, bottom = window
-    if source.shape[:2] == (height, width):
-        return source[top:bottom, left:right]
-    across, down = source.shape[1] / width, source.shape[0] / height
+    # A hair less, so that the centre of a last pixel that is half covered still falls inside.
+    across = source.shape[1] / placed.width * _HAIR
+    down = source.shape[0] / placed.height * _HAIR
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
     picture = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
     drawn = picture.transform(
         (right - left, bottom - top),
         Image.Transform.AFFINE,
-        (across, 0.0, left * across, 0.0, down, top * down),
+        (across, 0.0, (left - placed.left) * across, 0.0, down, (top - placed.top) * down),
         Image.Resampling.BILINEAR,
     )
     return np.asarray(drawn)
 
 
-def _source(path: Path, width: int, height: int) -> Bytes:
+def _source(path: Path, width: float, height: float) -> Bytes:
     """The pixels that a picture drawn at some size is sampled from."""
     size, is_jpeg = _natural(path)
     doublings = -math.log2(max(width / size[0], height / size[1]))
@@ -100,7 +100,8 @@ def premultiplied(path: Path, decoded_at: int = 0) -> Bytes:
     """
     with _opened(path) as opened:
         if decoded_at:
-            opened.draft(None, tuple(side >> decoded_at for side in opened.size))
+            width, height = opened.size
+            opened.draft(None, (width >> decoded_at, height >> decoded_at))
         opened.load()
         upright = ImageOps.exif_transpose(opened)
         profile = upright.info.get("icc_profile")
@@ -130,7 +131,7 @@ def _to_srgb(picture: Image.Image, profile: bytes) -> Image.Image:
         if picture.mode in {"P", "PA", "1", "L", "LA"}:
             return picture.convert(mode)
         made = ImageCms.profileToProfile(
-            picture, source, ImageCms.createProfile(_SRGB), outputMode=mode
+            picture, source, ImageCms.createProfile("sRGB"), outputMode=mode
         )
     except (ImageCms.PyCMSError, OSError, ValueError):
         return picture.convert(mode)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from rising_lantern.css.colors import Color
+from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox
 from rising_lantern.paint.fills import paint_color, paint_layer, paint_panel
@@ -38,20 +38,17 @@ class Sheet:
 
 
 Paintable = Color | LayerBox | ContentBox
+Pictures = dict[str, Picture]
 
 
-def sheets_of(
-    page: PageBox, section: SectionBox, pictures: dict[str, Picture]
-) -> tuple[Sheet, ...]:
+def sheets_of(page: PageBox, section: SectionBox, pictures: Pictures) -> tuple[Sheet, ...]:
     """The sheets of a section, the lowest first. The lowest covers the section and is opaque."""
-    groups = _grouped(page, section)
-    sheets = [
-        _painted(page, section, rate, things, pictures, opaque=index == 0)
-        for index, (rate, things) in enumerate(groups)
-    ]
+    first, *others = _grouped(page, section)
+    sheets = [_lowest(page, section, first, pictures)]
+    sheets += [_upper(page, section, group, pictures) for group in others]
     # What lies under an opaque sheet is never seen.
-    lowest = max(index for index, sheet in enumerate(sheets) if _covers(sheet, section, page))
-    return tuple(sheets[lowest:])
+    hiding = [index for index, sheet in enumerate(sheets) if _covers(sheet, section, page)]
+    return tuple(sheets[max(hiding, default=0) :])
 
 
 def area_height(rate: float, section: SectionBox, page: PageBox) -> float:
@@ -59,46 +56,62 @@ def area_height(rate: float, section: SectionBox, page: PageBox) -> float:
     return rate * section.height + (1 - rate) * page.screen.height
 
 
-def _grouped(page: PageBox, section: SectionBox) -> list[tuple[float, list[Paintable]]]:
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Neighbours in the stack of a section that move at one speed, the lowest first."""
+
+    rate: float
+    things: tuple[Paintable, ...]
+
+
+def _grouped(page: PageBox, section: SectionBox) -> list[Group]:
     """What a section paints, in runs of one speed."""
     things: list[tuple[float | None, Paintable]] = [(None, page.background)]
     if section.entry.background:
         things.append((None, section.entry.background))
-    for layer in reversed(section.layers):
-        things.append((None if layer.entry.is_uniform else layer.entry.rate, layer))
+    things += [
+        (None if layer.entry.is_uniform else layer.entry.rate, layer)
+        for layer in reversed(section.layers)
+    ]
     things += [(_PAGE_RATE, content) for content in section.content]
-    groups: list[tuple[float | None, list[Paintable]]] = []
+    runs: list[tuple[float | None, tuple[Paintable, ...]]] = []
     for rate, thing in things:
-        current = groups[-1] if groups else None
-        if current and (rate is None or current[0] is None or rate == current[0]):
-            groups[-1] = (current[0] if rate is None else rate, [*current[1], thing])
+        below = runs[-1][0] if runs else None
+        if runs and (rate is None or below is None or rate == below):
+            runs[-1] = (below if rate is None else rate, (*runs[-1][1], thing))
         else:
-            groups.append((rate, [thing]))
-    return [(_PAGE_RATE if rate is None else rate, members) for rate, members in groups]
+            runs.append((rate, (thing,)))
+    return [Group(_PAGE_RATE if rate is None else rate, members) for rate, members in runs]
 
 
-def _painted(  # noqa: PLR0913 - what to paint, where, and on what
-    page: PageBox,
-    section: SectionBox,
-    rate: float,
-    things: list[Paintable],
-    pictures: dict[str, Picture],
-    *,
-    opaque: bool,
-) -> Sheet:
-    height = math.ceil(area_height(rate, section, page))
-    canvas = np.zeros((height, page.screen.client_width, 4), dtype=np.uint8)
-    if opaque:
-        paint_color(canvas, Color(1.0, 1.0, 1.0))  # the browser's own canvas
-    for thing in things:
+def _lowest(page: PageBox, section: SectionBox, group: Group, pictures: Pictures) -> Sheet:
+    """The sheet that all others lie on: opaque, painted as one."""
+    canvas = _canvas(page, section, group.rate)
+    paint_color(canvas, WHITE)  # the browser's own canvas
+    for thing in group.things:
         _paint(canvas, thing, page, pictures)
-    if rate not in {0.0, 1.0} and height:
+    if group.rate not in {0.0, 1.0} and len(canvas):
         # A moving sheet stands between px; its last row serves where rounding reaches beyond.
         canvas = np.concatenate([canvas, np.repeat(canvas[-1:], _SPARE_ROWS, axis=0)])
-    return Sheet(rate, patches_of(canvas))
+    return Sheet(group.rate, patches_of(canvas))
 
 
-def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: dict[str, Picture]) -> None:
+def _upper(page: PageBox, section: SectionBox, group: Group, pictures: Pictures) -> Sheet:
+    """A sheet that others show through: each thing by itself, so that few pixels are laid."""
+    patches: list[Patch] = []
+    for thing in group.things:
+        canvas = _canvas(page, section, group.rate)
+        _paint(canvas, thing, page, pictures)
+        patches += patches_of(canvas)
+    return Sheet(group.rate, tuple(patches))
+
+
+def _canvas(page: PageBox, section: SectionBox, rate: float) -> Bytes:
+    height = math.ceil(area_height(rate, section, page))
+    return np.zeros((height, page.screen.client_width, 4), dtype=np.uint8)
+
+
+def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: Pictures) -> None:
     match thing:
         case Color():
             paint_color(canvas, thing)
@@ -113,7 +126,7 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: dict[str, P
 def _covers(sheet: Sheet, section: SectionBox, page: PageBox) -> bool:
     """Whether a sheet is opaque all over its area."""
     if len(sheet.patches) != 1:
-        return sheet.rate == _PAGE_RATE and section.height == 0
+        return False
     patch = sheet.patches[0]
     tall = patch.height >= math.ceil(area_height(sheet.rate, section, page))
     wide = patch.color.shape[1] == page.screen.client_width

@@ -84,9 +84,7 @@ class _Parsed:
         return {"type": ["string", "number"], "examples": [self.example]}
 
 
-def css_value(
-    parse: Callable[[str], Any], kind: type | tuple[type, ...], example: str
-) -> _Parsed:
+def css_value(parse: Callable[[str], Any], kind: type | tuple[type, ...], example: str) -> _Parsed:
     """A field type for a CSS value that needs no colour names of the plan."""
 
     def validate(value: object, _info: ValidationInfo) -> Any:
@@ -124,9 +122,7 @@ Extent = Annotated[Length, css_value(_not_negative, Length, "320px")]
 ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]
 """A colour of CSS Color 4, or the name of one of the plan's."""
 
-Name = Annotated[
-    str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60)
-]
+Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60)]
 """A name that the author gives: a letter, then letters, digits, - and _."""
 
 Weight = Annotated[int, Field(ge=1, le=1000)]

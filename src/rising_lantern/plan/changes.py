@@ -102,7 +102,5 @@ def _blend(source: Components, tokens: list[Token]) -> Blend:
     return Blend(distance, easings[0] if easings else LINEAR)
 
 
-ChangeValue = Annotated[
-    Change, css_value(parse_change, (Cut, Fade, Blend), "fade 300ms ease")  # type: ignore[arg-type]
-]
+ChangeValue = Annotated[Change, css_value(parse_change, (Cut, Fade, Blend), "fade 300ms ease")]
 """A field of the plan that holds a change."""

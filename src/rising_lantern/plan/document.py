@@ -16,9 +16,7 @@ def _one_weight(value: Any) -> Any:
     return {400: value} if isinstance(value, str) else value
 
 
-FontFiles = Annotated[
-    dict[Annotated[int, Field(ge=1, le=1000)], str], BeforeValidator(_one_weight)
-]
+FontFiles = Annotated[dict[Annotated[int, Field(ge=1, le=1000)], str], BeforeValidator(_one_weight)]
 """Font files of the plan's folder by their weight; a single file stands for 400."""
 
 

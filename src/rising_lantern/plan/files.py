@@ -9,7 +9,7 @@ MOST_PIXELS = 200_000_000
 _INSIDE = "name a file inside the plan's folder"
 
 
-class FileFault(ValueError):
+class FileFault(ValueError):  # noqa: N818 - a fault is what a plan has
     """A file that the plan names and that cannot be used.
 
     Attributes:

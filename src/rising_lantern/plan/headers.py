@@ -45,9 +45,9 @@ class Part(Entry):
     size: Annotated[Extent, Field(description="Font size of a text.")] = px(16)
     font: Annotated[Name, Field(description="A font of the plan, or sans or serif.")] = "sans"
     weight: Annotated[Weight, Field(description="As CSS font-weight.")] = 400
-    color: Annotated[
-        ColorValue | None, Field(description="Its own colour; else the look's.")
-    ] = None
+    color: Annotated[ColorValue | None, Field(description="Its own colour; else the look's.")] = (
+        None
+    )
     gap: Annotated[Extent, Field(description="Room between several texts.")] = px(28)
     side: Annotated[Literal["start", "center", "end"], Field(description="Where it stands.")] = (
         "start"
@@ -95,8 +95,8 @@ class Header(Entry):
     position: Literal["static", "absolute", "fixed", "sticky"] = "fixed"
     z: Annotated[int, Field(ge=-1_000_000, le=1_000_000, description="As CSS z-index.")] = 10
     height: Extent = px(80)
-    top: Annotated[AnyLength, Field(description="How far below the screen's edge it stands.")] = (
-        px(0)
+    top: Annotated[AnyLength, Field(description="How far below the screen's edge it stands.")] = px(
+        0
     )
     hold_space: Annotated[
         bool, Field(description="Keep the first look's height in the flow, by a margin below.")

@@ -28,13 +28,11 @@ def _parse_fill(text: str, names: dict[str, Color]) -> Fill:
 
 
 FillValue = Annotated[
-    Fill, named_css_value(_parse_fill, (Color, LinearGradient), "linear-gradient(#0006, #0000)")  # type: ignore[arg-type]
+    Fill, named_css_value(_parse_fill, (Color, LinearGradient), "linear-gradient(#0006, #0000)")
 ]
 SizeValue = Annotated[Size, css_value(parse_size, Size, "cover")]
 PositionValue = Annotated[Position, css_value(parse_position, Position, "50% 40%")]
-RepeatValue = Annotated[
-    tuple[Repeat, Repeat], css_value(parse_repeat, tuple, "no-repeat")
-]
+RepeatValue = Annotated[tuple[Repeat, Repeat], css_value(parse_repeat, tuple, "no-repeat")]
 
 
 class Layer(Entry):
@@ -66,9 +64,13 @@ class Layer(Entry):
     def _check(self) -> Self:
         if (self.image is None) == (self.fill is None):
             problem = "has both" if self.image else "has neither"
-            raise wrong(f"the layer {problem} an image and a fill", "give it exactly one of the two")
+            raise wrong(
+                f"the layer {problem} an image and a fill", "give it exactly one of the two"
+            )
         if self.speed is not None and self.attachment is not None:
-            raise wrong("the layer has both an attachment and a speed", "keep one: fixed is speed 0")
+            raise wrong(
+                "the layer has both an attachment and a speed", "keep one: fixed is speed 0"
+            )
         return self
 
     @property

@@ -89,7 +89,9 @@ def nearest(word: str, known: Iterable[str]) -> str:
     return f"known here: {', '.join(names)}" if names else "there is none yet"
 
 
-def _told(error: ErrorDetails, path: tuple[Key, ...]) -> tuple[str, str]:
+def _told(  # noqa: PLR0911 - one for each kind of error
+    error: ErrorDetails, path: tuple[Key, ...]
+) -> tuple[str, str]:
     kind, context = error["type"], error.get("ctx", {})
     value = error.get("input")
     name = path[-1] if path else "the plan"
@@ -138,9 +140,7 @@ def _keys_at(path: tuple[Key, ...]) -> list[str]:
     for key in path:
         kinds = [inner for kind in kinds for inner in _inside(kind, key)]
     models = [kind for kind in kinds if isinstance(kind, type) and issubclass(kind, BaseModel)]
-    keys = [
-        field.alias or name for model in models for name, field in model.model_fields.items()
-    ]
+    keys = [field.alias or name for model in models for name, field in model.model_fields.items()]
     return [*keys, "for"]
 
 
@@ -156,6 +156,9 @@ def _plain(kind: Any) -> list[Any]:
     """A type without Annotated, None and unions around it."""
     if hasattr(kind, "__metadata__"):
         return _plain(kind.__origin__)
-    if str(kind).startswith(("typing.Union", "typing.Optional")) or type(kind).__name__ == "UnionType":
+    if (
+        str(kind).startswith(("typing.Union", "typing.Optional"))
+        or type(kind).__name__ == "UnionType"
+    ):
         return [inner for argument in get_args(kind) for inner in _plain(argument)]
     return [kind]

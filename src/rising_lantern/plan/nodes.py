@@ -140,7 +140,9 @@ class _Builder:
 
     def refused(self, mark: Mark, problem: str, remedy: str) -> PlanError:
         """The error for a fault that ends the reading."""
-        return PlanError([*self.faults, Fault(Place(self.file, mark.line, mark.column), problem, remedy)])
+        return PlanError(
+            [*self.faults, Fault(Place(self.file, mark.line, mark.column), problem, remedy)]
+        )
 
     def take(self, event: yaml.Event) -> None:
         """Take one event of the parser."""
@@ -177,11 +179,13 @@ class _Builder:
         if self.faults:
             raise PlanError(self.faults)
         if self._root is None or self._root.value is None:
-            raise self.refused(Mark(1, 1), "the plan is empty", "write 'rising-lantern: 1' and pages")
+            raise self.refused(
+                Mark(1, 1), "the plan is empty", "write 'rising-lantern: 1' and pages"
+            )
         return self._root
 
     def _alias(self, event: yaml.AliasEvent) -> None:
-        node = self._anchors.get(event.anchor)
+        node = self._anchors.get(event.anchor or "")
         if node is None:
             raise self.refused(
                 _mark(event),
@@ -193,7 +197,9 @@ class _Builder:
     def _refuse_tag(self, event: Any) -> None:
         if event.tag is not None and event.tag != "!":
             raise self.refused(
-                _mark(event), f"the tag {event.tag!r} is not allowed", "write the value without a tag"
+                _mark(event),
+                f"the tag {event.tag!r} is not allowed",
+                "write the value without a tag",
             )
 
     def _add(self, node: Node, anchor: str | None) -> None:
@@ -250,7 +256,7 @@ class _Open:
         return Node(self.children if self.is_map else self.items, self.mark, size=self.size)
 
 
-def _mark(event: yaml.Event) -> Mark:
+def _mark(event: Any) -> Mark:
     start, end = event.start_mark, event.end_mark
     quoted = getattr(event, "style", None) in {"'", '"'}
     return Mark(start.line + 1, start.column + 1, quoted, start.line == end.line)

@@ -10,6 +10,7 @@ from rising_lantern.css.syntax import Components
 from rising_lantern.errors import Fault
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.files import FileFault, Picture, locate, picture
+from rising_lantern.plan.headers import Header
 from rising_lantern.plan.messages import nearest, place_of
 from rising_lantern.plan.nodes import Key, Node, walk
 from rising_lantern.plan.screens import CONDITION
@@ -71,20 +72,24 @@ def check_references(document: Document, root: Node, files: Files, file: str) ->
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
     """Every picture that is named, with the path to its name."""
     for name, header in document.headers.items():
-        for part_name, part in header.parts.items():
-            if part.image:
-                yield ("headers", name, "parts", part_name, "image"), part.image
-        for look_name, look in header.looks.items():
-            for part_name, change in look.parts.items():
-                if change.image:
-                    path = ("headers", name, "looks", look_name, "parts", part_name, "image")
-                    yield path, change.image
-    for page_name, page in document.pages.items():
+        yield from _header_pictures(name, header)
+    for name, page in document.pages.items():
         for section_name, section in page.sections.items():
             for index, layer in enumerate(section.layers):
                 if layer.image:
-                    here = ("pages", page_name, "sections", section_name)
-                    yield (*here, "layers", index, "image"), layer.image
+                    path = ("pages", name, "sections", section_name, "layers", index, "image")
+                    yield path, layer.image
+
+
+def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
+    for part_name, part in header.parts.items():
+        if part.image:
+            yield ("headers", name, "parts", part_name, "image"), part.image
+    for look_name, look in header.looks.items():
+        for part_name, change in look.parts.items():
+            if change.image:
+                path = ("headers", name, "looks", look_name, "parts", part_name, "image")
+                yield path, change.image
 
 
 def _thresholds(document: Document, root: Node, file: str) -> Iterator[Fault]:
@@ -143,5 +148,5 @@ def _fonts_used(document: Document) -> Iterator[tuple[_Path, str]]:
     for page_name, page in document.pages.items():
         for section_name, section in page.sections.items():
             for index, content in enumerate(section.content):
-                here = ("pages", page_name, "sections", section_name)
-                yield (*here, "content", index, "font"), content.font
+                path = ("pages", page_name, "sections", section_name, "content", index, "font")
+                yield path, content.font

@@ -55,7 +55,9 @@ def parse_threshold(text: str) -> Threshold:
         return Threshold(None, None, length_from(source), text)
     edge = tokens[0].lower_value
     if edge not in {"past", "reach"}:
-        raise source.error(tokens[0], f"'{tokens[0].value}' is not a way to set a threshold", _REMEDY)
+        raise source.error(
+            tokens[0], f"'{tokens[0].value}' is not a way to set a threshold", _REMEDY
+        )
     if len(tokens) == 1 or tokens[1].type != "ident":
         place = tokens[1] if len(tokens) > 1 else None
         raise source.error(place, f"'{edge}' needs the name of a section", _REMEDY)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -27,9 +28,8 @@ if TYPE_CHECKING:
 
 _MARGIN = 48
 _GAP = 30
-_HEAD = 176
+_HEAD = 188
 _CAPTION = 96
-_TRACK = 16
 _BROADEST = 460
 _TALLEST = 520
 _WIDE = 4  # frames in a row of landscape screens
@@ -52,8 +52,30 @@ class Shot:
     pixels: Bytes
 
 
+@dataclass(frozen=True, slots=True)
+class Band:
+    """A stretch of scroll on which one look is worn or comes.
+
+    Attributes:
+        look: Its name.
+        color: The header's background in it.
+        start: Its first position, in px.
+        end: Its last one.
+    """
+
+    look: str
+    color: Color
+    start: float
+    end: float
+
+
 def compose(
-    title: str, subtitle: str, shots: list[Shot], page: PageBox, max_scroll: int
+    title: str,
+    subtitle: str,
+    shots: Sequence[Shot],
+    bands: Sequence[Band],
+    page: PageBox,
+    max_scroll: int,
 ) -> Image.Image:
     """Put frames side by side.
 
@@ -61,6 +83,7 @@ def compose(
         title: The plan's title.
         subtitle: The page and the screen.
         shots: The frames from the top of the page to its end; at least one.
+        bands: Where each look of the header is worn.
         page: The page as it is laid out.
         max_scroll: The last scroll position, in px.
     """
@@ -74,7 +97,7 @@ def compose(
         _HEAD + rows * (height + _CAPTION) + _MARGIN // 2,
     )
     _head(board, title, subtitle, max_scroll)
-    _track(board, shots, max_scroll)
+    _track(board, shots, bands, max_scroll)
     for index, shot in enumerate(shots):
         left = _MARGIN + index % columns * (width + _GAP)
         top = _HEAD + index // columns * (height + _CAPTION)
@@ -95,32 +118,44 @@ def _head(board: Board, title: str, subtitle: str, max_scroll: int) -> None:
     board.text(right, 80, f"scrolls {max_scroll:,} px", size=19, color=QUIET, align="end")
 
 
-def _track(board: Board, shots: list[Shot], max_scroll: int) -> None:
-    """A line for the whole scroll range, with a numbered dot for each frame."""
-    y = 134.0
-    width = board.pixels.shape[1] - 2 * _MARGIN
-    board.box(Box(_MARGIN, y - 1, width, 2), RULE)
+def _track(board: Board, shots: Sequence[Shot], bands: Sequence[Band], max_scroll: int) -> None:
+    """The whole scroll range as a line: the looks as bands on it, a numbered dot for each frame."""
+    y = 146.0
+    left, right = _MARGIN, board.pixels.shape[1] - _MARGIN
+
+    def at(scroll: float) -> float:
+        return float(left + (right - left) * (scroll / max_scroll if max_scroll else 0.0))
+
+    board.box(Box(left, y - 1, right - left, 2), RULE)
+    for band in bands:
+        start, end = at(band.start), at(band.end)
+        board.box(Box(start, y - 5, end - start, 10), INK)
+        board.box(Box(start + 1, y - 4, end - start - 2, 8), CARD)
+        board.box(Box(start + 1, y - 4, end - start - 2, 8), band.color)
+        if measured(band.look, 14).box.width < end - start - 4:
+            board.text(start, y - 32, band.look, size=14, color=QUIET)
+    for shot in shots:
+        board.box(Box(at(shot.stop.scroll_px) - 1, y - 7, 2, 14), ACCENT)
     taken = -math.inf
     for index, shot in enumerate(shots):
-        x = _MARGIN + width * (shot.stop.scroll_px / max_scroll if max_scroll else 0.0)
-        board.box(Box(x - 1, y - 6, 2, 12), ACCENT)
         # Neighbours a few px apart share a place: the later number moves to the right.
-        x = min(max(x, taken + 2 * _DOT + 2), board.pixels.shape[1] - _MARGIN)
-        board.box(Box(x - _DOT, y - _DOT, 2 * _DOT, 2 * _DOT), INK, _DOT)
-        words = measured(str(index + 1), 13, weight=600)
-        board.text(x - words.box.width / 2, y - 8.5, str(index + 1), size=13, weight=600, color=CARD)
+        x = min(max(at(shot.stop.scroll_px), taken + 2 * _DOT + 2), right)
+        _number(board, index + 1, x, y)
         taken = x
+
+
+def _number(board: Board, number: int, x: float, y: float) -> None:
+    """A frame's number in a dot."""
+    board.box(Box(x - _DOT, y - _DOT, 2 * _DOT, 2 * _DOT), INK, _DOT)
+    words = measured(str(number), 13, weight=600)
+    board.text(x - words.box.width / 2, y - 8.5, str(number), size=13, weight=600, color=CARD)
 
 
 def _shot(board: Board, number: int, shot: Shot, box: Box) -> None:
     board.box(Box(box.left - 1, box.top - 1, box.width + 2, box.height + 2), RULE)
     board.picture(int(box.left), int(box.top), shot.pixels, int(box.width), int(box.height))
     y = box.bottom + 12
-    board.box(Box(box.left, y + 1, 2 * _DOT, 2 * _DOT), INK, _DOT)
-    words = measured(str(number), 13, weight=600)
-    board.text(
-        box.left + _DOT - words.box.width / 2, y + 3.5, str(number), size=13, weight=600, color=CARD
-    )
+    _number(board, number, box.left + _DOT, y + 12)
     place = f"{shot.stop.scroll_px:,} px"
     board.text(box.left + 2 * _DOT + 9, y, place, size=18, weight=600)
     _look(board, shot.moment, box.right, y)

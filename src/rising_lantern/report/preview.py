@@ -16,7 +16,7 @@ from rising_lantern.export.pages import ASSETS, PageWriter
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.reading import PlanFile
-from rising_lantern.report.filmstrip import Shot, compose
+from rising_lantern.report.filmstrip import Band, Shot, compose
 
 INDEX = "index.html"
 STRIPS = "filmstrips"
@@ -31,11 +31,13 @@ class Previewed:
     Attributes:
         box: The page as it is laid out.
         max_scroll: How far it scrolls, in px.
+        bands: Where each look of its header is worn.
         shots: The frames of its filmstrip.
     """
 
     box: PageBox
     max_scroll: int
+    bands: Sequence[Band]
     shots: Sequence[Shot]
 
     @property
@@ -49,7 +51,7 @@ def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
     document = plan.documents[view.box.viewport]
     subtitle = f"{view.box.page} · {view.box.viewport} {_size(plan, view.box.viewport)}"
     title = document.title or "Untitled plan"
-    return compose(title, subtitle, list(view.shots), view.box, view.max_scroll)
+    return compose(title, subtitle, view.shots, view.bands, view.box, view.max_scroll)
 
 
 def write_preview(plan: PlanFile, views: Iterator[Previewed], folder: Path) -> Iterator[Path]:

@@ -55,9 +55,7 @@ class LayerTrack:
         return Box(self.left, float(self.top[place]), self.width, self.height)
 
 
-def track(
-    section: SectionBox, index: int, section_top: Floats, screen_height: int
-) -> LayerTrack:
+def track(section: SectionBox, index: int, section_top: Floats, screen_height: int) -> LayerTrack:
     """Follow one layer of a section.
 
     Args:

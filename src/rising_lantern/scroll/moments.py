@@ -84,8 +84,8 @@ class HeaderSweep:
 
     Attributes:
         box: The header.
-        before: The index of the look that is left.
-        look: The index of the look that is worn.
+        before: The index of the look that is left; ``look`` where that is complete.
+        look: The index of the look that is worn or comes.
         progress: Its eased share.
         style: An index into ``styles``.
         styles: Every style that is worn anywhere, once.
@@ -135,9 +135,7 @@ class Sweep:
         return _moment(self, place)
 
 
-def sweep(
-    page: PageBox, switches: Switches | None, scroll: Floats, going: Going = "down"
-) -> Sweep:
+def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going = "down") -> Sweep:
     """The state of a page at scroll positions.
 
     Args:
@@ -158,15 +156,12 @@ def sweep(
 def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Going) -> HeaderSweep:
     worn = switches.worn(scroll, going)
     box = switches.header
-    states = np.stack([worn.before, worn.look, worn.progress], axis=1)
-    states[worn.progress >= 1, 0] = 0  # a complete look does not depend on the one before
-    unique, style = np.unique(states, axis=0, return_inverse=True)
-    styles = tuple(box.between(int(a), int(b), float(share)) for a, b, share in unique)
-    height = np.array([one.height for one in styles])[style.reshape(-1)]
+    # A look and its share say all of a style: as one number each, they sort without a copy.
+    unique, style = np.unique(worn.look + 1j * worn.progress, return_inverse=True)
+    styles = tuple(box.coming(int(state.real), float(state.imag)) for state in unique)
+    height = np.array([one.height for one in styles])[style]
     top = header_top(box, page, scroll)
-    return HeaderSweep(
-        box, worn.before, worn.look, worn.progress, style.reshape(-1), styles, top, height
-    )
+    return HeaderSweep(box, worn.before, worn.look, worn.progress, style, styles, top, height)
 
 
 def header_top(box: HeaderBox, page: PageBox, scroll: Floats) -> Floats:
@@ -194,9 +189,7 @@ def _moment(swept: Sweep, place: int) -> Moment:
         section.name: Box(0.0, float(top), width, section.height)
         for section, top in zip(page.sections, swept.section_tops[place], strict=True)
     }
-    one = Sweep(
-        page, swept.scroll[place : place + 1], None, swept.section_tops[place : place + 1]
-    )
+    one = Sweep(page, swept.scroll[place : place + 1], None, swept.section_tops[place : place + 1])
     layers = tuple(_layer_moment(layer, layer.box) for layer in one.layers())
     scroll = float(swept.scroll[place])
     header = swept.header
@@ -209,7 +202,7 @@ def _moment(swept: Sweep, place: int) -> Moment:
     return Moment(
         scroll,
         looks[header.look[place]],
-        looks[header.before[place] if header.progress[place] < 1 else header.look[place]],
+        looks[header.before[place]],
         float(header.progress[place]),
         HeaderMoment(Box(0.0, top, width, style.height), style.background, style.color, style),
         {name: part.box.moved(top=top) for name, part in placed.items()},

@@ -42,7 +42,7 @@ class Worn:
     """Which looks are worn at some scroll positions; arrays of one shape.
 
     Attributes:
-        before: The index of the look that is left.
+        before: The index of the look that is left; the same as ``look`` where that is complete.
         look: The index of the look that is worn or comes.
         progress: The eased share of it, 1 where it is complete.
     """
@@ -71,7 +71,6 @@ class Switches:
 
         A look holds while ``s >= start``; going up it is given up where ``s < back``.
         """
-        count = len(self.steps)
         starts = np.array([step.start for step in self.steps])
         if going == "down":
             index = np.searchsorted(starts, scroll, side="right") - 1
@@ -80,11 +79,12 @@ class Switches:
             backs = np.array([step.back for step in self.steps[:reached]])
             held = scroll[..., None] >= backs
             index = reached - 1 - np.argmax(held[..., ::-1], axis=-1)
-        before = np.where(index > 0, index - 1, 0)
         progress = np.ones_like(scroll)
-        for place in range(1, count):
+        for place in range(1, len(self.steps)):
             here = index == place
-            progress[here] = self._progress(place, scroll[here])
+            if self.steps[place].blend > 0 and here.any():
+                progress[here] = self._progress(place, scroll[here])
+        before = np.where(progress == 1, index, np.maximum(index - 1, 0))
         return Worn(before, index, progress)
 
     def _progress(self, place: int, scroll: Floats) -> Floats:

@@ -38,7 +38,9 @@ LAYER_COLUMNS = (
 )
 
 
-def header_trace(swept: Sweep, contrast: np.ndarray[tuple[int], np.dtype[np.float64]]) -> pd.DataFrame:
+def header_trace(
+    swept: Sweep, contrast: np.ndarray[tuple[int], np.dtype[np.float64]]
+) -> pd.DataFrame:
     """The header along the scroll, a row for each position; no rows without a header.
 
     Args:

@@ -1,0 +1,103 @@
+"""What a frame costs, over what copying its pixels costs, in one run.
+
+    python benchmarks/frames.py
+
+Prints the median of many frames of each kind of page as a multiple of m, the time to copy one
+1280 x 800 x 3 frame. The aims: under 2.5 m for plain, fixed and moving pictures with a see-through
+header, under 8 m with content that moves differently from what is behind it.
+"""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+import rising_lantern as rl
+from rising_lantern.view import View
+
+_HEAD = """
+rising-lantern: 1
+viewports: {laptop: 1280x800}
+headers:
+  main:
+    height: 80px
+    background: rgb(10 20 40 / .5)
+    color: white
+    parts:
+      brand: {text: Saltmere, weight: 700, side: start}
+      menu: {text: [Programme, Tickets, Visit, Journal], side: end}
+pages:
+  page:
+    sections:
+"""
+_PLAIN = "height: 800px, background: '#405060'"
+_MOVING = "height: 800px, layers: [{image: a.jpg, speed: 0.4}]"
+_TINTED = (
+    "height: 800px, layers: [{fill: 'linear-gradient(#0008, #0000)'}, {image: a.jpg, speed: 0.4}]"
+)
+_TEXT = "content: [{text: 'The river carries the light', size: 60px, color: white}]"
+_KINDS = {
+    "plain sections, no header": _PLAIN,
+    "plain sections": _PLAIN,
+    "fixed pictures": "height: 800px, layers: [{image: a.jpg, attachment: fixed}]",
+    "pictures at speed 0.4": _MOVING,
+    "speed 0.4 under text": f"{_MOVING}, {_TEXT}",
+    "speed 0.4 under gradient and text": f"{_TINTED}, {_TEXT}",
+}
+
+
+def main() -> None:
+    """Measure each kind of page and print the ratios."""
+    rng = np.random.default_rng(1)
+    m = _median(_copy_of(rng.integers(0, 255, (800, 1280, 3), dtype=np.uint8)))
+    print(f"m, a frame copied: {m * 1000:.3f} ms")
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        noise = rng.integers(0, 255, (1200, 1800, 3), dtype=np.uint8)
+        Image.fromarray(noise).save(folder / "a.jpg")
+        for kind, section in _KINDS.items():
+            view = _view(folder, kind, section)
+            positions = iter(np.resize(np.arange(0, view.max_scroll, 37), 100_000))
+            start = time.perf_counter()
+            for scroll in range(0, view.max_scroll, 400):
+                view.pixels(scroll)
+            painting = time.perf_counter() - start
+            took = _median(lambda v=view, p=positions: v.pixels(float(next(p))))  # type: ignore[misc]
+            figures = f"{took / m:6.2f} m a frame, {painting / m:6.0f} m to paint 12 sections"
+            print(f"{kind:34} {figures}")
+
+
+def _view(folder: Path, kind: str, section: str) -> View:
+    """A page of twelve like sections."""
+    head, pages = _HEAD.split("pages:")
+    if "no header" in kind:
+        head = head.split("headers:", maxsplit=1)[0]
+    rows = [f"      s{index}: {{{section}}}\n" for index in range(12)]
+    plan = folder / "plan.yaml"
+    plan.write_text(f"{head}pages:{pages}{''.join(rows)}", "utf-8")
+    return rl.read(plan).view()
+
+
+def _copy_of(frame: np.ndarray) -> Callable[[], object]:
+    target = np.empty_like(frame)
+    return lambda: np.copyto(target, frame)
+
+
+def _median(call: Callable[[], object], times: int = 200) -> float:
+    call()
+    taken = []
+    for _ in range(times):
+        start = time.perf_counter()
+        call()
+        taken.append(time.perf_counter() - start)
+    return statistics.median(taken)
+
+
+if __name__ == "__main__":
+    main()
