@@ -48,9 +48,7 @@ _ENDINGS = (".csv", ".json", ".parquet")
 )
 @page_option
 @viewport_option
-@output_option(
-    "The file to write: .csv, .json or .parquet. CSV on the terminal by default."
-)
+@output_option("The file to write: .csv, .json or .parquet. CSV on the terminal by default.")
 @quiet_option
 def command(  # noqa: PLR0913 - one argument for each option
     *,

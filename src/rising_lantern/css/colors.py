@@ -191,7 +191,7 @@ def _to_xyz(parsed: Token, space: str) -> _Triple:  # noqa: PLR0911 - one for ea
         case "a98-rgb":
             return _times(_A98_TO_XYZ, _each(lambda v: _odd_power(v, 563 / 256), (a, b, c)))
         case "rec2020":
-            return _times(_REC2020_TO_XYZ, _each(lambda v: _odd_power(v, 2.4), (a, b, c)))
+            return _times(_REC2020_TO_XYZ, _each(_rec2020_decode, (a, b, c)))
         case "prophoto-rgb":
             linear = _each(_prophoto_decode, (a, b, c))
             return _times(_D50_TO_D65, _times(_PROPHOTO_TO_XYZ_D50, linear))
@@ -216,6 +216,14 @@ def _srgb_decode(value: float) -> float:
 
 def _prophoto_decode(value: float) -> float:
     return value / 16 if abs(value) <= 16 / 512 else _odd_power(value, 1.8)
+
+
+def _rec2020_decode(value: float) -> float:
+    """ITU-R BT.2020's own curve, which browsers use."""
+    size = abs(value)
+    alpha, beta = 1.09929682680944, 0.018053968510807
+    decoded = size / 4.5 if size < 4.5 * beta else ((size + alpha - 1) / alpha) ** (1 / 0.45)
+    return decoded if value >= 0 else -decoded
 
 
 def _odd_power(value: float, exponent: float) -> float:

@@ -48,7 +48,8 @@ class CubicBezier:
         """The curve's y at the given x, both ends exact."""
         import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
 
-        y = np.clip(np.asarray(progress, dtype=np.float64), 0.0, 1.0)
+        y = np.array(progress, dtype=np.float64)
+        np.clip(y, 0.0, 1.0, out=y)
         inner = (y > 0) & (y < 1)
         if inner.any():
             y[inner] = self._inner(y[inner])

@@ -66,9 +66,10 @@ def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[
 
 
 def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) -> Shadow:
-    lengths = [length_from(source, [token]) for token in run if is_length(token)]
-    others = [token for token in run if not is_length(token)]
-    colors = [color_from(source, token, names) for token in others]
+    # A number without a unit is taken for a length too, so that the fault says what it lacks.
+    sizes = [token for token in run if is_length(token) or token.type == "number"]
+    lengths = [length_from(source, [token]) for token in sizes]
+    colors = [color_from(source, token, names) for token in run if token not in sizes]
     if not _FEWEST_LENGTHS <= len(lengths) <= _MOST_LENGTHS or len(colors) > 1:
         raise source.error(run[0] if run else None, f"{written(run)!r} is not a shadow", _REMEDY)
     if len(lengths) > _FEWEST_LENGTHS and lengths[2].is_negative:

@@ -139,6 +139,8 @@ def _face(path: Path) -> Face:
 
 @lru_cache(maxsize=8192)
 def _set(face: Face, text: str) -> Run:
+    if not text:
+        return Run((), 0.0)
     buffer = hb.Buffer()
     buffer.add_str(text)
     buffer.guess_segment_properties()

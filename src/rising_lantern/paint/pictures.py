@@ -17,7 +17,7 @@ from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.errors import Fault, Place, PlanError
 
 _ORIENTATION = 0x0112
-_HAIR = 1 - 1e-9
+_HAIR = 1e-6
 
 
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
@@ -43,9 +43,8 @@ def scaled(path: Path, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
     """
     source = _source(path, placed.width, placed.height)
     left, top, right, bottom = window
-    # A hair less, so that the centre of a last pixel that is half covered still falls inside.
-    across = source.shape[1] / placed.width * _HAIR
-    down = source.shape[0] / placed.height * _HAIR
+    across = _step(source.shape[1], placed.width, right - placed.left)
+    down = _step(source.shape[0], placed.height, bottom - placed.top)
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
     picture = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
     drawn = picture.transform(
@@ -55,6 +54,19 @@ def scaled(path: Path, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
         Image.Resampling.BILINEAR,
     )
     return np.asarray(drawn)
+
+
+def _step(count: int, extent: float, last: float) -> float:
+    """Pixels of a source per px drawn. The centre of the last px stays just inside the source.
+
+    Args:
+        count: How many pixels the source has.
+        extent: How many px it is drawn over.
+        last: The far edge of the last px that is drawn, from the picture's near edge.
+    """
+    step = count / extent
+    center = last - 0.5
+    return step if center * step < count else (count - _HAIR) / center
 
 
 def _source(path: Path, width: float, height: float) -> Bytes:
@@ -103,11 +115,19 @@ def premultiplied(path: Path, decoded_at: int = 0) -> Bytes:
             width, height = opened.size
             opened.draft(None, (width >> decoded_at, height >> decoded_at))
         opened.load()
-        upright = ImageOps.exif_transpose(opened)
+        upright = _in_8_bits(ImageOps.exif_transpose(opened))
         profile = upright.info.get("icc_profile")
         if profile:
             upright = _to_srgb(upright, profile)
         return np.ascontiguousarray(premultiply(np.asarray(upright.convert("RGBA"))))
+
+
+def _in_8_bits(picture: Image.Image) -> Image.Image:
+    """A grey picture of 16 bits in 8; Pillow would cut its light parts off instead."""
+    if not picture.mode.startswith("I"):
+        return picture
+    levels = np.asarray(picture, dtype=np.float64)
+    return Image.fromarray((np.clip(levels, 0, 65_535) / 257 + 0.5).astype(np.uint8))
 
 
 @contextmanager

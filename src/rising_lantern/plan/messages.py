@@ -9,6 +9,7 @@ from typing import Any, get_args
 from pydantic import BaseModel
 from pydantic_core import ErrorDetails
 
+from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place
 from rising_lantern.plan.base import kind_of
 from rising_lantern.plan.document import Document
@@ -108,7 +109,8 @@ def _told(  # noqa: PLR0911 - one for each kind of error
         return _pattern(error, name, value)
     if kind in _LIMITS:
         limit, words = _LIMITS[kind]
-        return f"{_shown(value)} is out of bounds for '{name}'", f"write {words} {context[limit]}"
+        bound = number(float(context[limit]))
+        return f"{_shown(value)} is out of bounds for '{name}'", f"write {words} {bound}"
     expected = _EXPECTED.get(kind, "another kind of value")
     return f"'{name}' is {kind_of(value)}", f"write {expected}"
 

@@ -95,7 +95,7 @@ def parse(text: str, file: str) -> Node:
     """
     builder = _Builder(file)
     try:
-        for event in yaml.parse(text, Loader=_LOADER):
+        for event in yaml.parse(_PAIR.sub(_joined, text), Loader=_LOADER):
             builder.take(event)
     except yaml.reader.ReaderError as error:
         line = text.count("\n", 0, error.position) + 1
@@ -109,6 +109,17 @@ def parse(text: str, file: str) -> Node:
             where, f"this cannot be read as YAML: {_told(error)}", _yaml_remedy(text, where)
         ) from None
     return builder.finished()
+
+
+# JSON writes a character beyond the first 65,536 as two escapes, which YAML does not know.
+_PAIR = re.compile(
+    r"(?<!\\)((?:\\\\)*)\\u([dD][89abAB][0-9a-fA-F]{2})\\u([dD][c-fC-F][0-9a-fA-F]{2})"
+)
+
+
+def _joined(pair: re.Match[str]) -> str:
+    code = 0x10000 + ((int(pair[2], 16) - 0xD800) << 10) + (int(pair[3], 16) - 0xDC00)
+    return f"{pair[1]}\\U{code:08x}"
 
 
 _LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)

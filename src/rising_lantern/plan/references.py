@@ -76,18 +76,18 @@ def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
     for name, page in document.pages.items():
         for section_name, section in page.sections.items():
             for index, layer in enumerate(section.layers):
-                if layer.image:
+                if layer.image is not None:
                     path = ("pages", name, "sections", section_name, "layers", index, "image")
                     yield path, layer.image
 
 
 def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
     for part_name, part in header.parts.items():
-        if part.image:
+        if part.image is not None:
             yield ("headers", name, "parts", part_name, "image"), part.image
     for look_name, look in header.looks.items():
         for part_name, change in look.parts.items():
-            if change.image:
+            if change.image is not None:
                 path = ("headers", name, "looks", look_name, "parts", part_name, "image")
                 yield path, change.image
 
@@ -135,9 +135,9 @@ def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[
                 path = ("fonts", name, weight)
                 yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
     known = [*document.fonts, *BUILT_IN_FONTS]
-    for path, font in _fonts_used(document):
+    for place_in_plan, font in _fonts_used(document):
         if font not in known:
-            place = place_of(root, path, file)
+            place = place_of(root, place_in_plan, file)
             yield Fault(place, f"there is no font '{font}'", nearest(font, known))
 
 

@@ -1,0 +1,228 @@
+"""Frames, against screenshots of pages written by hand."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+import numpy as np
+import pytest
+from numpy.typing import NDArray
+
+from chromium import Chromium, served
+from conftest import MakePlan
+from plans import plan_text
+
+pytestmark = pytest.mark.browser
+
+WIDTH, HEIGHT = 800, 500
+_HEAD = (
+    "<!doctype html><style>*{margin:0}div{position:relative;overflow:clip}"
+    "i{position:absolute;left:0;right:0;top:0}</style>"
+)
+
+
+class Reference:
+    """A plan and a page that was written by hand to look like it."""
+
+    def __init__(self, sections: str, html: str, header: str = "", script: str = "") -> None:
+        self.sections = sections
+        self.html = html
+        self.header = header
+        self.script = script
+
+
+def moving(speed: float, picture: str) -> Reference:
+    """A section of 700 px at 300 px whose picture moves at a speed, written with a script."""
+    area = speed * 700 + (1 - speed) * HEIGHT
+    return Reference(
+        f"x: {{height: 300px, background: '#345'}}, a: {{height: 700px, layers: [{{image: {picture}, "
+        f"speed: {speed}}}]}}, y: {{height: 400px, background: '#fed'}}",
+        f"<div style='height:300px;background:#345'></div><div style='height:700px'><i id=m style="
+        f"'height:{area}px;background:url({picture}) 50% 50%/cover'></i></div>"
+        "<div style='height:400px;background:#fed'></div>",
+        script=f"onscroll=()=>m.style.transform=`translateY(${{({speed}-1)*(300-scrollY)}}px)`;onscroll()",
+    )
+
+
+def still(style: str, layer: str) -> Reference:
+    """A section of 700 px between two others, with one background."""
+    return Reference(
+        f"x: {{height: 300px, background: '#345'}}, a: {{height: 700px, layers: [{layer}]}}, "
+        "y: {height: 400px, background: '#fed'}",
+        "<div style='height:300px;background:#345'></div>"
+        f"<div style=\"height:700px;{style}\"></div><div style='height:400px;background:#fed'></div>",
+    )
+
+
+# Pages whose pixels are not resampled: the mean difference is below 1, and nearly all are exact.
+EXACT = {
+    "colours and alpha": Reference(
+        "a: {height: 700px, background: '#1234', layers: [{fill: rgb(200 80 40 / .37)}]}, b: {height: 600px}",
+        "<div style='height:700px;background:linear-gradient(#c850285e,#c850285e),#1234'></div>"
+        "<div style='height:600px'></div>",
+    ),
+    "a picture of natural size": still(
+        "background:#999 url(photo.png) 20px 30px no-repeat",
+        "{image: photo.png, size: auto, position: 20px 30px}, {fill: '#999'}",
+    ),
+    "copies": still(
+        "background:url(logo-dark.png) 7px 11px",
+        "{image: logo-dark.png, size: auto, position: 7px 11px, repeat: repeat}",
+    ),
+    "copies along x": still(
+        "background:url(logo-dark.png) 50% 100% repeat-x",
+        "{image: logo-dark.png, size: auto, position: 50% 100%, repeat: repeat-x}",
+    ),
+    "a picture between the px": still(
+        "background:url(photo.png) 20.5px 30.3px no-repeat",
+        "{image: photo.png, size: auto, position: 20.5px 30.3px}",
+    ),
+    "a fixed picture between the px": still(
+        "background:url(photo.png) 20.5px 30.3px no-repeat fixed",
+        "{image: photo.png, size: auto, position: 20.5px 30.3px, attachment: fixed}",
+    ),
+    "a fixed picture of natural size": still(
+        "background:url(photo.png) 50% 40% no-repeat fixed",
+        "{image: photo.png, size: auto, position: 50% 40%, attachment: fixed}",
+    ),
+    "fixed copies": still(
+        "background:url(noise.png) 0 0 fixed",
+        "{image: noise.png, size: auto, position: 0 0, repeat: repeat, speed: 0}",
+    ),
+    "a gradient at an angle": still(
+        "background:linear-gradient(105deg,#f4a25980,#16213e 40%,teal)",
+        "{fill: 'linear-gradient(105deg, #f4a25980, #16213e 40%, teal)'}",
+    ),
+    "a gradient to a corner with a hint": still(
+        "background:linear-gradient(to top right,#fff,20%,#16213e)",
+        "{fill: 'linear-gradient(to top right, #fff, 20%, #16213e)'}",
+    ),
+    "a repeating gradient": still(
+        "background:repeating-linear-gradient(90deg,#16213e 0 20px,#fdf6e3 20px 50px)",
+        "{fill: 'repeating-linear-gradient(90deg, #16213e 0 20px, #fdf6e3 20px 50px)'}",
+    ),
+    "a tint over a picture": still(
+        "background:linear-gradient(#0008,#0000),url(photo.png)",
+        "{fill: 'linear-gradient(#0008, #0000)'}, {image: photo.png, size: auto, position: 0 0, repeat: repeat}",
+    ),
+    "a header with alpha and a shadow": Reference(
+        "a: {height: 700px, background: '#8a6'}, b: {height: 600px, background: '#246'}",
+        "<header style='position:fixed;left:0;right:0;top:10px;height:60px;z-index:2;"
+        "background:rgba(255,255,255,.6);box-shadow:0 4px 16px rgba(0,0,0,.5)'></header>"
+        "<div style='height:700px;background:#8a6'></div><div style='height:600px;background:#246'></div>",
+        header="height: 60px, top: 10px, background: rgb(255 255 255 / .6), shadow: 0 4px 16px rgb(0 0 0 / .5)",
+    ),
+    "a logo of natural size": Reference(
+        "a: {height: 700px, background: '#8a6'}, b: {height: 600px, background: '#246'}",
+        "<header style='position:sticky;top:0;height:80px;z-index:2;background:#fff;display:flex;"
+        "align-items:center;padding:0 32px'><img src=logo-dark.png></header>"
+        "<div style='height:700px;background:#8a6'></div><div style='height:600px;background:#246'></div>",
+        header="position: sticky, height: 80px, background: white, parts: {x: {image: logo-dark.png}}",
+    ),
+    "a panel with round corners": Reference(
+        "a: {height: 700px, background: '#8a6', content: [{text: ' ', size: 20px, width: 200px, at: 50% 50%,"
+        "panel: {color: rgb(255 255 255 / .7), padding: 60px, radius: 24px}}]}, b: {height: 600px}",
+        "<div style='height:700px;background:#8a6'><i style='left:340px;right:auto;width:120px;top:276px;"
+        "height:148px;border-radius:24px;background:rgba(255,255,255,.7)'></i></div><div style='height:600px'></div>",
+    ),
+}
+
+# Pages with resampled photographs: the mean difference is below 3.
+RESAMPLED = {
+    "spaced copies": still(
+        "background:url(logo-dark.png) 0 0 space",
+        "{image: logo-dark.png, size: auto, position: 0 0, repeat: space}",
+    ),
+    "copies between the px": still(
+        "background:url(logo-dark.png) 20.5px 30.3px",
+        "{image: logo-dark.png, size: auto, position: 20.5px 30.3px, repeat: repeat}",
+    ),
+    "cover": still("background:url(photo.png) 50% 50%/cover", "{image: photo.png}"),
+    "cover, of noise": still(
+        "background:url(noise.png) 20% 70%/cover", "{image: noise.png, position: 20% 70%}"
+    ),
+    "contain": still(
+        "background:url(photo.png) 30% 80%/contain no-repeat",
+        "{image: photo.png, size: contain, position: 30% 80%}",
+    ),
+    "a reduced picture": still(
+        "background:url(photo.png) 10px 10px/210px auto",
+        "{image: photo.png, size: 210px auto, position: 10px 10px, repeat: repeat}",
+    ),
+    "fixed cover": still(
+        "background:url(photo.png) 50% 50%/cover fixed", "{image: photo.png, attachment: fixed}"
+    ),
+    "fixed contain": still(
+        "background:url(photo.png) 100% 0/contain no-repeat fixed",
+        "{image: photo.png, size: contain, position: 100% 0, attachment: fixed}",
+    ),
+    "speed 0": moving(0, "photo.png"),
+    "speed 0.25": moving(0.25, "photo.png"),
+    "speed 0.5": moving(0.5, "photo.png"),
+    "speed 0.8": moving(0.8, "photo.png"),
+    "speed 1": moving(1, "photo.png"),
+}
+
+
+def differences(
+    reference: Reference, chromium: Chromium, make_plan: MakePlan, folder: Path
+) -> list[NDArray[np.int_]]:
+    """The differences of frames and screenshots at five positions and more."""
+    text = plan_text(
+        viewports=f"s: {WIDTH}x{HEIGHT}", sections=reference.sections, header=reference.header
+    )
+    view = make_plan(text).view()
+    page = f"{_HEAD}{reference.html}<script>{reference.script}</script>"
+    (folder / "reference.html").write_text(page, "utf-8")
+    found = []
+    with served(folder) as url:
+        chromium.open(f"{url}/reference.html", WIDTH, HEIGHT)
+        for share in (0, 0.2, 0.35, 0.5, 0.75, 1):
+            scroll = math.floor(view.max_scroll * share / 20) * 20
+            assert chromium.scroll(scroll) == scroll
+            found.append(np.abs(chromium.screenshot().astype(int) - view.pixels(scroll)))
+    return found
+
+
+@pytest.mark.parametrize("name", EXACT)
+def test_frames_are_screenshots_where_nothing_is_resampled(
+    chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
+) -> None:
+    for difference in differences(EXACT[name], chromium, make_plan, folder):
+        assert difference.mean() < 1
+        assert (difference.max(axis=-1) <= 2).mean() > 0.99
+
+
+@pytest.mark.parametrize("name", RESAMPLED)
+def test_frames_are_near_screenshots_of_resampled_photographs(
+    chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
+) -> None:
+    for difference in differences(RESAMPLED[name], chromium, make_plan, folder):
+        assert difference.mean() < 3
+
+
+COLORS = [
+    "rebeccapurple", "#16213e80", "rgb(20% 40% 60%)", "hsl(200 40% 50%)", "hwb(90 20% 30%)",
+    "lab(50% 40 -30)", "lch(60% 40 120)", "oklab(60% 0.1 -0.1)", "oklch(70% 0.1 80)",
+    "color(srgb .2 .4 .6)", "color(srgb-linear .2 .4 .6)", "color(display-p3 .3 .5 .4)",
+    "color(a98-rgb .3 .5 .4)", "color(prophoto-rgb .4 .5 .4)", "color(rec2020 .4 .5 .4)",
+    "color(xyz .2 .25 .3)", "color(xyz-d50 .2 .25 .2)",
+]  # fmt: skip
+
+
+def test_colours_are_painted_as_in_the_browser(chromium: Chromium, folder: Path) -> None:
+    """Every space of CSS Color 4, on white, at one pixel each."""
+    from rising_lantern.css.colors import parse_color  # noqa: PLC0415
+
+    cells = "".join(
+        f"<b style='float:left;width:20px;height:20px;background:{c}'></b>" for c in COLORS
+    )
+    (folder / "colors.html").write_text(f"<style>*{{margin:0}}</style>{cells}", "utf-8")
+    with served(folder) as url:
+        chromium.open(f"{url}/colors.html", 20 * len(COLORS), 100)
+        shot = chromium.screenshot()[10, 10::20].astype(int)
+    for text, found in zip(COLORS, shot, strict=True):
+        color = parse_color(text)
+        painted = [255 * (c * color.alpha + 1 - color.alpha) for c in color.rgba[:3]]
+        assert np.abs(found - painted).max() <= 1.5, text

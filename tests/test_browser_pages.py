@@ -1,0 +1,204 @@
+"""The pages that a preview writes, in Chromium: they do what the moments say."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from chromium import Chromium, served
+from conftest import MakePlan
+from plans import plan_text
+from rising_lantern.api import Plan
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.colors import Color
+from rising_lantern.report.preview import write_preview
+from rising_lantern.view import View
+
+pytestmark = pytest.mark.browser
+
+POSITIONS = 20
+_STATE = """
+const box = (e) => { const b = e.getBoundingClientRect(); return [b.left, b.top, b.width, b.height]; };
+const all = (selector, name) => Object.fromEntries(
+  [...document.querySelectorAll(selector)].map((e) => [name(e), box(e)]));
+const header = document.querySelector("header");
+const style = header && getComputedStyle(header);
+return {
+  look: header && header.dataset.look,
+  header: header && box(header),
+  background: style && style.backgroundColor,
+  color: style && style.color,
+  parts: all(".part", (e) => e.dataset.part),
+  sections: all("section", (e) => e.id),
+  texts: [...document.querySelectorAll(".text")].map(box),
+  layers: all(".layer", (e) => e.parentElement.id + " " + e.dataset.layer),
+};
+"""
+
+
+@pytest.fixture(scope="module")
+def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The sample site's preview, served on the loopback."""
+    folder = tmp_path_factory.mktemp("preview")
+    list(write_preview(regatta.file, (view.previewed([0]) for view in regatta.views()), folder))
+    with served(folder) as url:
+        yield f"{url}/pages"
+
+
+def far(found: list[float], box: Box) -> float:
+    """How far a rectangle of the browser is from ours, in px, at its worst edge."""
+    expected = (box.left, box.top, box.width, box.height)
+    return max(abs(a - b) for a, b in zip(found, expected, strict=True))
+
+
+def channels(text: str) -> list[float]:
+    """A computed colour of the browser: three channels of 255, and alpha."""
+    numbers = [float(number) for number in re.findall(r"[\d.]+", text)]
+    return numbers if len(numbers) == 4 else [*numbers, 1.0]
+
+
+def assert_colour(found: str, expected: Color) -> None:
+    """A computed colour is ours, to 8 bits."""
+    *rgb, alpha = channels(found)
+    assert alpha == pytest.approx(expected.alpha, abs=0.004)
+    if expected.alpha > 0.02:
+        assert rgb == pytest.approx(list(expected.bytes[:3]), abs=2)
+
+
+def assert_agrees(state: dict[str, Any], view: View, scroll: float) -> None:
+    """What the browser shows at a position is what the moment says."""
+    moment = view.at(scroll)
+    assert state["look"] == moment.look
+    if moment.header:
+        assert far(state["header"], moment.header.box) <= 0.5
+        assert_colour(state["background"], moment.header.background)
+        assert_colour(state["color"], moment.header.color)
+    for name, part in moment.parts.items():
+        assert far(state["parts"][name], part) <= 0.5, name
+    for name, box in moment.sections.items():
+        assert far(state["sections"][name], box) <= 0.5, name
+    texts = [
+        item.box.moved(top=moment.sections[section.name].top)
+        for section in view.box.sections
+        for item in section.content
+    ]
+    for found, text in zip(state["texts"], texts, strict=True):
+        assert far(found, text) <= 0.5
+    for section in view.box.sections:
+        top = moment.sections[section.name].top
+        for index, layer in enumerate(section.layers):
+            if 0 < layer.entry.rate < 1 and not layer.entry.is_uniform:
+                found = state["layers"][f"{section.name} {index}"]
+                on_screen = top < view.box.screen.height and top + section.height > 0
+                if on_screen:
+                    assert abs(found[1] - layer.entry.rate * top) <= 1
+                assert found[3] == pytest.approx(layer.area[1], abs=1)
+
+
+@pytest.mark.parametrize("viewport", ["laptop", "tablet", "phone"])
+@pytest.mark.parametrize("page", ["home", "programme", "visit", "journal"])
+def test_a_sample_page_does_what_its_moments_say(
+    chromium: Chromium, regatta: Plan, address: str, page: str, viewport: str
+) -> None:
+    view = regatta.view(page, viewport)
+    screen = view.box.screen
+    chromium.log(), chromium.requests()
+    chromium.open(f"{address}/{page}-{viewport}.html", screen.width, screen.height)
+    for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
+        assert chromium.scroll(scroll) == scroll
+        assert_agrees(chromium.run(_STATE), view, scroll)
+    assert chromium.scroll(1e6) == view.max_scroll
+    assert chromium.log() == []
+    own = address.rsplit("/", 1)[0]
+    assert [url for url in chromium.requests() if not url.startswith((own, "data:"))] == []
+
+
+HEADERS = {
+    "fixed, three looks, blends that meet": (
+        "height: 90px, change: blend 300px ease, looks: {a: {}, "
+        "b: {from: 15vh, background: '#123a', color: white}, "
+        "c: {from: past opening - 200px, height: 50px, background: '#fff', shadow: 0 2px 8px black}}"
+    ),
+    "sticky, in the flow": "position: sticky, top: 12px, height: 80px, background: white",
+    "sticky, holding its space": (
+        "position: sticky, height: 100px, hold-space: true, looks: {tall: {}, "
+        "slim: {from: reach second, height: 40px, background: '#abc'}}"
+    ),
+    "static": "position: static, height: 70px, background: '#eee', looks: {a: {}, b: {from: 30%, color: red}}",
+    "absolute": "position: absolute, top: 5vh, height: 70px",
+    "a fade, at rest": (
+        "height: 80px, change: fade 200ms ease-in 50ms, looks: {a: {}, "
+        "b: {from: calc(20% + 30px), background: '#8888', height: 44px}}"
+    ),
+}
+
+
+@pytest.mark.parametrize("header", HEADERS.values(), ids=HEADERS.keys())
+def test_every_kind_of_header_does_what_its_moments_say(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path, header: str
+) -> None:
+    parts = (
+        "parts: {brand: {image: logo-dark.png, width: 90px}, menu: {text: [Programme, Visit], "
+        "side: center, size: 18px}, tickets: {text: Tickets, side: end, color: '#a00'}}"
+    )
+    sections = (
+        "opening: {height: 80vh, layers: [{image: photo.png, speed: 0.35}]}, second: {height: 700px}, "
+        "third: {height: 50vh, layers: [{fill: 'linear-gradient(red, blue)', speed: 0.8}]}, last: {height: 640px}"
+    )
+    plan = make_plan(plan_text(header=f"{header}, {parts}", sections=sections))
+    view = plan.view()
+    folder = tmp_path / "out"
+    folder.mkdir()
+    list(write_preview(plan.file, iter([view.previewed([0])]), folder))
+    with served(folder) as url:
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
+            assert chromium.scroll(scroll) == scroll
+            assert_agrees(chromium.run(_STATE), view, scroll)
+
+
+def test_a_look_is_kept_to_its_back_going_up(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    header = "looks: {a: {}, b: {from: 400px, back: 250px}, c: {from: 900px, back: 500px}}"
+    plan = make_plan(plan_text(header=header))
+    view = plan.view()
+    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    with served(tmp_path) as url:
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        chromium.scroll(view.max_scroll)
+        for scroll in range(1600, -1, -100):
+            chromium.scroll(scroll)
+            assert chromium.run(_STATE)["look"] == view.at(scroll, "up").look
+
+
+def test_without_scroll_driven_animations_the_script_moves_layers(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    """As in browsers that lack them: the style sheet's branch is taken out, the script's kept."""
+    sections = "x: {height: 300px}, a: {height: 800px, layers: [{image: photo.png, speed: 0.4}]}, y: {height: 700px}"
+    plan = make_plan(plan_text(sections=sections))
+    view = plan.view()
+    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    page = tmp_path / "pages" / "page-laptop.html"
+    text = page.read_text("utf-8").replace("animation-timeline: view()", "nothing: at-all")
+    page.write_text(text, "utf-8")
+    with served(tmp_path) as url:
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        for scroll in range(0, view.max_scroll, 77):
+            chromium.scroll(scroll)
+            top = chromium.run(_STATE)["layers"]["a 0"][1]
+            assert top == pytest.approx(0.4 * (300 - scroll), abs=0.1)
+
+
+def test_the_index_shows_every_view(chromium: Chromium, address: str) -> None:
+    chromium.open(address.replace("/pages", "/index.html"), 1280, 800)
+    missing = "return [...document.images].filter((i) => i.complete && !i.naturalWidth).length"
+    assert chromium.run(missing) == 0
+    assert chromium.run("return document.images.length") == 12
+    assert chromium.log() == []

@@ -1,0 +1,133 @@
+"""The sample site: complete, painted, and shown."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from rising_lantern.api import Plan
+from rising_lantern.demo import marks
+from rising_lantern.demo.site import FILES, PLAN, write_site
+from rising_lantern.plan.headers import Header
+
+
+def test_the_site_has_what_a_site_has(site: Path, regatta: Plan) -> None:
+    document = regatta.file.documents["laptop"]
+    assert len(regatta.pages) >= 4
+    assert all(len(page.sections) >= 5 for page in document.pages.values())
+    used = set(regatta.file.files.pictures)
+    there = {path.relative_to(site).as_posix() for path in site.rglob("*.*g") if path.is_file()}
+    assert used <= there
+    assert {header.position for header in document.headers.values()} == {
+        "fixed",
+        "sticky",
+        "absolute",
+    }
+    first = document.pages["journal"].sections["title"]
+    assert not first.layers  # the page that opens without a picture
+
+
+def test_the_pictures_are_wide_small_and_of_all_kinds(site: Path) -> None:
+    """Light, dark and busy ones, 2,400 px wide, together a few megabytes."""
+    means, details, size = {}, {}, 0
+    for path in (site / "pictures").iterdir():
+        size += path.stat().st_size
+        with Image.open(path) as picture:
+            assert picture.width >= 2400
+            grey = np.asarray(picture.convert("L").reduce(8), dtype=float)
+        means[path.stem] = grey.mean()
+        details[path.stem] = grey.std()
+    assert size < 4_000_000
+    assert len(means) == 6
+    assert means["woven-paper"] > 200
+    assert means["morning-river"] > 170
+    assert means["night-sky"] < 60
+    assert details["crowd-of-lights"] > 30
+
+
+def test_the_logos_have_one_shape_in_two_inks() -> None:
+    light, dark = (np.asarray(marks.logo(ink)).astype(int) for ink in (marks.LIGHT, marks.DARK))
+    assert light.shape == dark.shape
+    assert np.abs(light[..., 3] - dark[..., 3]).max() == 0
+    drawn = light[..., 3] > 128
+    assert light[drawn][:, :3].mean() > 200
+    assert dark[drawn][:, :3].mean() < 90
+
+
+def test_the_site_is_the_same_every_time(site: Path, tmp_path: Path) -> None:
+    """Marks and plan byte for byte; of the pictures one, since each takes a second or two."""
+    from rising_lantern.demo.paper import woven_paper  # noqa: PLC0415
+
+    woven_paper().save(tmp_path / "again.jpg", quality=86, progressive=True)
+    assert (tmp_path / "again.jpg").read_bytes() == (site / "pictures/woven-paper.jpg").read_bytes()
+    files = write_site(tmp_path)
+    for path in (next(files) for _ in range(6)):
+        assert path.read_bytes() == (site / path.relative_to(tmp_path)).read_bytes()
+
+
+def test_writing_the_site_counts_its_files(site: Path) -> None:
+    assert len([path for path in site.rglob("*") if path.is_file()]) == FILES
+
+
+@pytest.mark.parametrize("viewport", ["laptop", "tablet", "phone"])
+def test_no_header_overflows_its_screen(regatta: Plan, viewport: str) -> None:
+    for page in regatta.pages:
+        view = regatta.view(page, viewport)
+        for scroll in (0, view.max_scroll):
+            parts = list(view.at(scroll).parts.values())
+            assert min(part.left for part in parts) >= 0
+            assert max(part.right for part in parts) <= view.box.screen.width
+            ordered = sorted(parts, key=lambda part: part.left)
+            for left, right in pairwise(ordered):
+                assert left.right <= right.left
+
+
+def test_each_kind_of_header_and_layer_is_shown(regatta: Plan) -> None:
+    document = regatta.file.documents["laptop"]
+    layers = [
+        layer
+        for page in document.pages.values()
+        for section in page.sections.values()
+        for layer in section.layers
+    ]
+    assert {0.0, 1.0} < {layer.rate for layer in layers}
+    assert any(layer.repeat[0] == "repeat" for layer in layers)
+    headers: list[Header] = list(document.headers.values())
+    assert any(header.hold_space for header in headers)
+    assert regatta.view("home").at(704).look == "solid"
+
+
+def test_demo_writes_and_previews_the_site(tmp_path: Path) -> None:
+    """The command itself, as a user runs it; then its plan is traced."""
+    command = [sys.executable, "-m", "rising_lantern"]
+    told = subprocess.run(
+        [*command, "demo", "here"], cwd=tmp_path, capture_output=True, text=True, check=True
+    )
+    assert "Look first at here/preview/filmstrips/home-laptop.png" in told.stdout
+    assert len(list((tmp_path / "here/preview/filmstrips").glob("*.png"))) == 12
+    assert len(list((tmp_path / "here/preview/pages").glob("*.html"))) == 12
+    table = subprocess.run(
+        [*command, "trace", f"here/{PLAN}", "--page", "home", "--viewport", "laptop", "--every", "700"],
+        cwd=tmp_path, capture_output=True, text=True, check=True,
+    )  # fmt: skip
+    looks = [line.split(",")[3] for line in table.stdout.splitlines()[1:]]
+    assert looks == ["clear", "tinted", "solid", "solid", "solid", "solid"]
+
+
+def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
+    view = regatta.view("visit", "phone")
+    strip = view.filmstrip()
+    stops = view.stops()
+    assert len(stops) == 5
+    few = view.filmstrip([0, 500])
+    assert few.width <= strip.width
+    with_frame = np.asarray(strip)
+    frame = np.asarray(view.frame(0).resize((240, 520), Image.Resampling.LANCZOS)).astype(int)
+    found = with_frame[188 : 188 + 520, 48 : 48 + 240].astype(int)
+    assert np.abs(found - frame).mean() < 1

@@ -1,0 +1,265 @@
+"""Switches, moments and traces, against direct arithmetic and a reader who scrolls px by px."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from types import SimpleNamespace
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+import rising_lantern as rl
+from conftest import MakePlan
+from plans import plan_text
+from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
+from rising_lantern.view import View
+
+
+class Row(SimpleNamespace):
+    """A row of a table by the names of its columns."""
+
+    def __init__(self, row: dict[Any, Any]) -> None:
+        super().__init__(**row)
+
+    def __getattr__(self, name: str) -> Any:
+        """Only for type checkers: the columns are set by name."""
+        raise AttributeError(name)
+
+
+def view_of(text: str) -> View:
+    """A view of a plan that needs no pictures; for generated plans."""
+    with TemporaryDirectory() as name:
+        path = Path(name) / "plan.yaml"
+        path.write_text(text, "utf-8")
+        return rl.read(path).view()
+
+
+heights = st.integers(20, 200)
+section_heights = st.lists(st.integers(100, 900), min_size=2, max_size=5)
+
+
+@given(
+    section_heights,
+    heights,
+    heights,
+    st.sampled_from(["fixed", "sticky", "absolute", "static"]),
+    st.sampled_from(["past", "reach"]),
+    st.data(),
+)
+def test_a_section_s_edge_meets_the_header_s_edge_at_the_switch(
+    sizes: list[int], tall: int, slim: int, position: str, edge: str, data: st.DataObject
+) -> None:
+    """Direct arithmetic: where the edge is on the page, less where the header's edge is."""
+    index = data.draw(st.integers(0, len(sizes) - 1))
+    offset = data.draw(st.integers(-150, 150))
+    sections = ", ".join(f"s{i}: {{height: {size}px}}" for i, size in enumerate(sizes))
+    threshold = f"{edge} s{index} {'+' if offset >= 0 else '-'} {abs(offset)}px"
+    header = (
+        f"position: {position}, top: 7px, looks: {{a: {{height: {tall}px}}, "
+        f"b: {{from: {threshold}, height: {slim}px}}}}"
+    )
+    view = view_of(plan_text(header=header, sections=sections))
+    top = sum(sizes[: index + (edge == "past")])
+    in_flow = tall if position in {"static", "sticky"} else 0
+    covered = 7 + tall if position in {"fixed", "sticky"} else 0
+    assert view.switches is not None
+    assert view.switches.steps[1].start == pytest.approx(in_flow + top - covered + offset)
+
+
+@given(st.integers(600, 3000), st.floats(0, 100), st.floats(0, 90), st.integers(-40, 40))
+def test_lengths_and_percentages_are_thresholds(
+    height: int, percent: float, vh: float, px: int
+) -> None:
+    header = (
+        f"looks: {{a: {{}}, b: {{from: calc({percent:.3f}% + {px}px)}}, c: {{from: {vh:.3f}vh}}}}"
+    )
+    view = view_of(plan_text(header=header, sections=f"a: {{height: {height}px}}"))
+    assert view.switches is not None
+    first = round(percent, 3) / 100 * (height - 600) + px
+    starts = [step.start for step in view.switches.steps[1:]]
+    assert starts == pytest.approx([first, max(round(vh, 3) * 6, first)], abs=1e-6)
+
+
+def test_a_section_that_the_page_does_not_have_is_past_from_the_start(make_plan: MakePlan) -> None:
+    plan = make_plan(
+        "rising-lantern: 1\n"
+        "viewports: {laptop: 1000x600}\n"
+        "headers: {main: {looks: {a: {}, b: {from: past hero}}}}\n"
+        "pages:\n"
+        "  with: {sections: {hero: {height: 500px}, rest: {height: 900px}}}\n"
+        "  without: {sections: {rest: {height: 900px}}}\n"
+    )
+    assert plan.view("with").at(0).look == "a"
+    assert plan.view("without").at(0).look == "b"
+
+
+thresholds = st.lists(st.integers(0, 1700), min_size=1, max_size=4).map(sorted)
+
+
+@given(thresholds, st.lists(st.integers(0, 400), min_size=4, max_size=4))
+def test_looks_are_those_of_a_reader_who_scrolls_px_by_px(
+    starts: list[int], bands: list[int]
+) -> None:
+    """Down and up again, one px at a time, with the rule applied as it is written."""
+    backs = [max(start - band, 0) for start, band in zip(starts, bands, strict=False)]
+    looks = ", ".join(
+        f"l{i}: {{from: {start}px, back: {back}px}}"
+        for i, (start, back) in enumerate(zip(starts, backs, strict=True), 1)
+    )
+    view = view_of(plan_text(header=f"looks: {{l0: {{}}, {looks}}}"))
+    positions = np.arange(view.max_scroll + 1)
+    worn, down = 0, []
+    for scroll in positions:
+        while worn < len(starts) and scroll >= starts[worn]:
+            worn += 1
+        down.append(worn)
+    up = []
+    for scroll in positions[::-1]:
+        while worn and scroll < backs[worn - 1]:
+            worn -= 1
+        up.append(worn)
+    for going, expected in (("down", down), ("up", up[::-1])):
+        header = view.sweep(positions, going).header  # type: ignore[arg-type]
+        assert header is not None
+        assert header.look.tolist() == expected
+
+
+@given(st.integers(0, 1200), st.integers(1, 400), st.integers(0, 500))
+def test_a_blend_runs_along_its_distance_and_back(start: int, distance: int, gap: int) -> None:
+    header = (
+        f"height: 100px, change: blend {distance}px, looks: {{a: {{background: rgb(0 0 0 / 0)}}, "
+        f"b: {{from: {start}px, height: 50px, background: rgb(0 0 0 / 1)}}, "
+        f"c: {{from: {start + gap}px, height: 80px}}}}"
+    )
+    view = view_of(plan_text(header=header))
+    for scroll in range(0, view.max_scroll, 61):
+        moment = view.at(scroll)
+        assert moment.header is not None
+        assert view.at(scroll, "up") == moment
+        if scroll < start:
+            assert (moment.look, moment.progress) == ("a", 1)
+        elif scroll < start + gap:
+            share = min((scroll - start) / min(distance, gap), 1)
+            assert moment.look == "b"
+            assert moment.progress == pytest.approx(share)
+            assert moment.header.box.height == pytest.approx(100 - 50 * share)
+            assert moment.header.background.alpha == pytest.approx(share)
+
+
+def test_a_look_is_never_given_up_above_its_start(make_plan: MakePlan) -> None:
+    plan = make_plan(plan_text(header="looks: {a: {}, b: {from: 10vh, back: 61px}}"))
+    with pytest.raises(rl.PlanError, match=r"given up at 61 px, beyond its start at 60 px"):
+        plan.view()
+
+
+def test_a_header_that_shrinks_in_the_flow_shortens_the_page(make_plan: MakePlan) -> None:
+    looks = "looks: {tall: {height: 120px}, slim: {from: 50px, height: 60px}}"
+    loose = make_plan(plan_text(header=f"position: sticky, {looks}")).view()
+    assert loose.at(40).sections["opening"].top == 80
+    assert loose.at(60).sections["opening"].top == 0
+    assert loose.max_scroll == 1660
+    held = make_plan(plan_text(header=f"position: sticky, hold-space: true, {looks}")).view()
+    assert held.at(60).sections["opening"].top == 60
+    assert held.max_scroll == 1720
+
+
+positions = st.floats(0, 1).map(lambda share: math.floor(share * 1500))
+
+
+@given(st.lists(positions, min_size=1, max_size=30), st.sampled_from(["down", "up"]))
+def test_a_moment_is_the_row_of_the_trace(scrolls: list[int], going: str) -> None:
+    header = (
+        "position: sticky, height: 90px, change: blend 200px ease, color: white, looks: {a: {}, "
+        "b: {from: 300px, height: 50px, background: '#123', color: '#fff8'}}"
+    )
+    sections = "a: {height: 900px, layers: [{fill: 'linear-gradient(red, blue)', speed: 0.3}]}, b: {height: 1300px}"
+    view = view_of(plan_text(header=header, sections=sections))
+    swept = view.sweep(scrolls, going)  # type: ignore[arg-type]
+    for place, scroll in enumerate(scrolls):
+        assert swept.moment(place) == view.at(scroll, going)  # type: ignore[arg-type]
+
+
+def test_traces_have_their_columns_and_agree_with_moments(make_plan: MakePlan) -> None:
+    header = (
+        "position: sticky, height: 90px, change: blend 200px ease, parts: {name: {text: Saltmere}}, "
+        "looks: {a: {}, b: {from: 300px, height: 50px, background: '#123'}}"
+    )
+    sections = "a: {height: 900px, layers: [{image: photo.png, speed: 0.3, opacity: 0.5}, {fill: red}]}, b: {height: 1300px}"
+    view = make_plan(plan_text(header=header, sections=sections)).view()
+    table = view.trace(step=70)
+    assert tuple(table.columns) == HEADER_COLUMNS
+    assert table["scroll_px"].iloc[-1] == view.max_scroll
+    for row in map(Row, table.to_dict("records")):
+        moment = view.at(row.scroll_px)
+        assert moment.header is not None
+        assert (row.page, row.viewport, row.look) == ("page", "laptop", moment.look)
+        assert row.progress == moment.progress
+        assert row.header_top_px == moment.header.box.top
+        assert row.header_height_px == moment.header.box.height
+        assert row.background == moment.header.background.hex()
+    layers = view.trace(step=70, of="layers")
+    assert tuple(layers.columns) == LAYER_COLUMNS
+    assert len(layers) == 2 * len(table)
+    for row in map(Row, layers.to_dict("records")):
+        layer = view.at(row.scroll_px).layers[row.layer]
+        assert (row.left_px, row.top_px) == (layer.box.left, layer.box.top)
+        assert (row.width_px, row.height_px) == (layer.box.width, layer.box.height)
+        assert (row.opacity, row.visible_px) == (layer.opacity, layer.visible_px)
+
+
+@given(st.integers(100, 1200), st.floats(0, 1), st.integers(0, 1400))
+def test_a_layer_of_speed_0_to_1_never_leaves_a_gap(height: int, speed: float, scroll: int) -> None:
+    """A picture that covers its area covers every px of its section that is on the screen."""
+    layer = f"{{fill: 'linear-gradient(red, blue)', speed: {speed:.4f}}}"
+    sections = (
+        f"x: {{height: 700px}}, a: {{height: {height}px, layers: [{layer}]}}, y: {{height: 700px}}"
+    )
+    view = view_of(plan_text(sections=sections))
+    moment = view.at(min(scroll, view.max_scroll))
+    section, (moving,) = moment.sections["a"], moment.layers
+    high, low = max(section.top, 0), min(section.bottom, 600)
+    if high < low:
+        assert moving.box.top <= high + 1e-6
+        assert moving.box.bottom >= low - 1e-6
+        assert moving.visible_px == pytest.approx(low - high)
+    else:
+        assert moving.visible_px == 0
+
+
+def test_a_page_without_header_or_layers_has_empty_traces(make_plan: MakePlan) -> None:
+    view = make_plan(plan_text()).view()
+    assert view.trace().empty
+    assert view.trace(of="layers").empty
+
+
+@pytest.mark.parametrize("scroll", [-1, 1e9, math.nan, math.inf])
+def test_positions_off_the_page_are_refused(make_plan: MakePlan, scroll: float) -> None:
+    view = make_plan(plan_text()).view()
+    with pytest.raises(rl.RequestError):
+        view.at(scroll)
+    with pytest.raises(rl.RequestError):
+        view.trace(step=min(scroll, 0))
+
+
+def test_stops_are_the_places_worth_looking_at(make_plan: MakePlan) -> None:
+    header = "looks: {a: {}, b: {from: 200.5px}, c: {from: 400px, change: blend 100px}, d: {from: 9000px}}"
+    stops = make_plan(plan_text(header=header)).view().stops()
+    told = {stop.scroll_px: stop.reasons for stop in stops}
+    assert told == {
+        0: ("top of the page",),
+        200: ("just before b",),
+        201: ("b starts: 200.5px",),
+        399: ("just before c",),
+        400: ("c starts: 400px",),
+        450: ("half-way to c",),
+        500: ("c complete",),
+        750: ("half-way through second",),
+        1550: ("half-way through third",),
+        1600: ("end of the page",),
+    }
+    assert [stop.scroll_px for stop in stops] == sorted(told)

@@ -1,0 +1,120 @@
+"""The shape of the package: imports go down, names are complete, docstrings are true."""
+
+from __future__ import annotations
+
+import ast
+import doctest
+import importlib
+import pkgutil
+import shutil
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+import rising_lantern
+
+ROOT = Path(rising_lantern.__file__).parent
+
+# The layers, the lowest first. A module imports from its own layer's package and from lower ones.
+LAYERS = [
+    ["errors", "_version"],
+    ["css"],
+    ["outputs"],
+    ["plan"],
+    ["layout"],
+    ["scroll"],
+    ["paint"],
+    ["legibility"],
+    ["export"],
+    ["report"],
+    ["demo"],
+    ["view"],
+    ["api"],
+    ["cli"],
+    ["__main__"],
+]
+HEIGHT = {name: height for height, names in enumerate(LAYERS) for name in names}
+
+MODULES = sorted(
+    module.name
+    for module in pkgutil.walk_packages(rising_lantern.__path__, "rising_lantern.")
+    if module.name != "rising_lantern.__main__"
+)
+
+
+def imports(path: Path) -> Iterator[str]:
+    """What a module imports of this package, wherever in it the import stands."""
+    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+        if isinstance(node, ast.ImportFrom) and node.module:
+            yield node.module
+        if isinstance(node, ast.Import):
+            yield from (alias.name for alias in node.names)
+
+
+def package_of(path: Path) -> str:
+    """The first part of a module's name within the package."""
+    return path.relative_to(ROOT).with_suffix("").parts[0]
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda path: path.stem)
+def test_imports_go_down_only(path: Path) -> None:
+    own = package_of(path)
+    if own == "__init__":
+        return  # the public names, loaded when they are asked for
+    for name in imports(path):
+        if not name.startswith("rising_lantern"):
+            continue
+        other = name.split(".")[1] if "." in name else "__init__"
+        assert other != "__init__", f"{path.name} imports the root package"
+        assert other == own or HEIGHT[other] < HEIGHT[own], f"{path} imports {name}"
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda path: path.stem)
+def test_the_core_prints_nothing_and_knows_no_command_line(path: Path) -> None:
+    if package_of(path) in {"cli", "__main__"}:
+        return
+    assert "click" not in set(imports(path))
+    calls = [
+        node for node in ast.walk(ast.parse(path.read_text("utf-8"))) if isinstance(node, ast.Call)
+    ]
+    names = {call.func.id for call in calls if isinstance(call.func, ast.Name)}
+    assert not names & {"print", "input", "exit"}
+
+
+def test_public_names_are_complete_sorted_and_there() -> None:
+    assert rising_lantern.__all__ == sorted(rising_lantern.__all__)
+    for name in rising_lantern.__all__:
+        assert getattr(rising_lantern, name) is not None
+    assert dir(rising_lantern) == sorted(rising_lantern.__all__)
+    with pytest.raises(AttributeError, match="no attribute 'raed'"):
+        _ = rising_lantern.raed
+
+
+@pytest.mark.parametrize("name", MODULES)
+def test_examples_in_docstrings_are_true(name: str) -> None:
+    failed, _ = doctest.testmod(importlib.import_module(name))
+    assert failed == 0
+
+
+def test_importing_the_package_loads_nothing_of_it() -> None:
+    code = "import rising_lantern, sys; print([m for m in sys.modules if m.startswith('rising_l')])"
+    told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    assert sorted(ast.literal_eval(told.stdout)) == ["rising_lantern", "rising_lantern._version"]
+
+
+def test_the_readme_s_plan_and_calls_work(tmp_path: Path, site: Path) -> None:
+    """The plan that the README prints is a plan, and its Python calls run on the sample site."""
+    readme = (ROOT.parents[1] / "README.md").read_text("utf-8")
+    blocks = readme.split("```")
+    plan = next(block[5:] for block in blocks if block.startswith("yaml\n"))
+    for inner in ("pictures", "marks"):
+        shutil.copytree(site / inner, tmp_path / inner)
+    (tmp_path / "regatta.yaml").write_text(plan, "utf-8")
+    calls = next(block[7:] for block in blocks if block.startswith("python\n"))
+    runnable = calls.replace('"regatta.yaml"', repr(str(tmp_path / "regatta.yaml")))
+    runnable = runnable.replace('"strip.png"', repr(str(tmp_path / "strip.png")))
+    exec(compile(runnable, "README.md", "exec"), {})  # noqa: S102 - our own page
+    assert (tmp_path / "strip.png").stat().st_size > 10_000
