@@ -72,11 +72,11 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(sections="a: {height: [1px]}"), "expected, not a list"),
         (plan_text(background="papr"), "'papr' is not a colour"),
         (plan_text(before="colors: {ink: '#12'}"), "3:15: '#12' is not a colour"),
-        (plan_text(viewports="a: 12"), "a viewport needs a size; write WIDTHxHEIGHT"),
+        (plan_text(viewports="a: 12"), "2:16: a viewport is a number; write WIDTHxHEIGHT"),
         (plan_text(viewports="a: 12x"), "'12x' is not a screen size"),
         (plan_text(viewports="a: 99999x2"), "'99999x2' is no size for a screen"),
-        (plan_text(viewports="a: 10x20@99"), "no usable pixel ratio"),
-        (plan_text(viewports="a: {size: 3}"), "'size' is a number"),
+        (plan_text(viewports="a: 10x20@99"), "'99.0' is out of bounds for 'ratio'; write at most 8"),
+        (plan_text(viewports="a: {size: 3}"), "'3' is not a screen size"),
         (plan_text(viewports="a: {size: 10x20, colour: red}"), "'colour' is not known here"),
         (plan_text(page="path: home"), "'home' is not a path; start it with a slash"),
         (plan_text(header="position: floating"), "'floating' is not possible for 'position'"),
@@ -102,16 +102,16 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
             plan_text(
                 header="looks: {a: {parts: {bred: {color: red}}}}, parts: {bread: {text: x}}"
             ),
-            "names a part 'bred' that the header does not have; its parts are: bread",
+            "names a part 'bred' that the header does not have; did you mean 'bread'?",
         ),
         (
             plan_text(header="looks: {a: {parts: {x: {image: photo.png}}}}, parts: {x: {text: x}}"),
             "gives the text 'x' an image",
         ),
-        (plan_text(header="parts: {x: {side: end}}"), "the part has neither a text and an image"),
+        (plan_text(header="parts: {x: {side: end}}"), "of text and image the part has neither"),
         (
             plan_text(header="parts: {x: {text: a, image: b}}"),
-            "the part has both a text and an image",
+            "of text and image the part has both",
         ),
         (
             plan_text(header="parts: {x: {text: a, font: sams}}"),
@@ -128,7 +128,7 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(header="shadow: 0 2"), "'2' has no unit"),
         (plan_text(header="show: {only: [hom]}"), "no page or kind is 'hom'"),
         (plan_text(header="show: {viewports: {only: [lptop]}}"), "did you mean 'laptop'?"),
-        (plan_text(sections="a: {height: 1px, layers: [{}]}"), "the layer has neither an image"),
+        (plan_text(sections="a: {height: 1px, layers: [{}]}"), "of image, slides and fill the layer has none"),
         (
             plan_text(sections="a: {height: 1px, layers: [{fill: red, speed: 1.5}]}"),
             "'1.5' is out of bounds for 'speed'; write at most 1",

@@ -31,6 +31,7 @@ LAYERS = [
     ["export"],
     ["report"],
     ["demo"],
+    ["start"],
     ["view"],
     ["api"],
     ["cli"],

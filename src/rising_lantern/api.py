@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from rising_lantern.errors import RequestError
-from rising_lantern.plan.reading import PlanFile, read_plan
+from rising_lantern.errors import Fault, RequestError
+from rising_lantern.plan.reading import PlanFile, read_nodes, read_plan
 
 if TYPE_CHECKING:
     from rising_lantern.view import View
@@ -41,6 +41,24 @@ class Plan:
     def pages(self) -> tuple[str, ...]:
         """The names of its pages, in the order of the file."""
         return tuple(next(iter(self.file.documents.values())).pages)
+
+    @property
+    def remarks(self) -> tuple[Fault, ...]:
+        """What is not wrong with it, but probably not meant: what nothing uses, for example."""
+        return self.file.remarks
+
+    def with_(self, values: Mapping[str, str]) -> Plan:
+        """The plan with some values set; this one stays as it is.
+
+        Args:
+            values: Texts, written as in the file, by the path of what they replace:
+                ``{"headers.main.looks.solid.from": "300px"}``. Places in lists count from 0.
+
+        Raises:
+            PlanError: Where a path leads nowhere, or the plan would not be in order.
+        """
+        file = self.file
+        return Plan(read_nodes(file.root, file.name, file.files.folder, values))
 
     def view(self, page: str | None = None, viewport: str | None = None) -> View:
         """One page at one viewport.
@@ -83,13 +101,14 @@ class Plan:
         return name
 
 
-def read(path: str | PathLike[str]) -> Plan:
+def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> Plan:
     """Read a plan from a YAML or JSON file.
 
     Args:
         path: The file. Its pictures are looked for in its folder.
+        values: Values to set in it before it is checked; see :meth:`Plan.with_`.
 
     Raises:
         PlanError: With all of the plan's faults, each with its place.
     """
-    return Plan(read_plan(Path(path)))
+    return Plan(read_plan(Path(path), values))

@@ -15,7 +15,13 @@ _COMMANDS = {
     "demo": "Write the sample site and preview it.",
     "preview": "Filmstrips, and pages to scroll by hand.",
     "trace": "A table along the scroll.",
+    "list": "What holds where.",
+    "new": "Start a plan.",
+    "schema": "The JSON Schema of plans.",
 }
+
+# Modules whose command has the name of something in Python.
+_MODULES = {"list": "listing"}
 
 
 class _Commands(click.Group):
@@ -31,7 +37,8 @@ class _Commands(click.Group):
         del ctx
         if name not in _COMMANDS:
             return None
-        command: click.Command = import_module(f"rising_lantern.cli.{name}").command
+        module = _MODULES.get(name, name)
+        command: click.Command = import_module(f"rising_lantern.cli.{module}").command
         return command
 
     def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
@@ -47,11 +54,21 @@ class _Commands(click.Group):
         try:
             return super().invoke(ctx)
         except LanternError as error:
-            click.echo(str(error), err=True)
+            from rising_lantern.cli.faults import tell  # noqa: PLC0415
+
+            tell(error, as_json=ctx.params["faults"] == "json")
             ctx.exit(2)
 
 
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="rising-lantern")
-def main() -> None:
+@click.option(
+    "--faults",
+    type=click.Choice(["text", "json"]),
+    default="text",
+    show_default=True,
+    help="How the faults of a plan are told.",
+)
+def main(faults: str) -> None:
     """Plan, see and measure what a page does while it scrolls."""
+    del faults  # read where faults are told

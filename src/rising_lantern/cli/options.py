@@ -24,7 +24,23 @@ viewport_option = click.option(
     metavar="NAME",
     help="A viewport of the plan; repeat for more.",
 )
+set_option = click.option(
+    "--set",
+    "values",
+    multiple=True,
+    metavar="KEY=VALUE",
+    help="Replace a value of the plan, by its path: headers.main.height=64px. Repeat for more.",
+    callback=lambda _context, _option, given: _pairs(given),
+)
 quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
+
+
+def _pairs(given: tuple[str, ...]) -> dict[str, str]:
+    """Paths and values of ``--set``."""
+    for word in given:
+        if "=" not in word:
+            raise click.BadParameter(f"'{word}' has no '='; write KEY=VALUE")
+    return {word.split("=", 1)[0].strip(): word.split("=", 1)[1].strip() for word in given}
 
 
 def output_option(text: str) -> Callable[[Command], Command]:

@@ -7,12 +7,14 @@ from typing import TYPE_CHECKING
 
 import click
 
+from rising_lantern.cli.faults import tell_remarks
 from rising_lantern.cli.options import (
     output_option,
     page_option,
     plan_argument,
     progress,
     quiet_option,
+    set_option,
     viewport_option,
 )
 
@@ -24,14 +26,16 @@ if TYPE_CHECKING:
 @plan_argument
 @page_option
 @viewport_option
+@set_option
 @output_option("The folder to write; PLAN-preview beside you by default.")
 @quiet_option
 def command(
+    *,
     plan: Path,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
+    values: dict[str, str],
     output: Path | None,
-    *,
     quiet: bool,
 ) -> None:
     """Draw PLAN along its scroll.
@@ -42,7 +46,9 @@ def command(
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
 
     folder = output or Path(f"{plan.stem}-preview")
-    preview(read(plan), folder, pages, viewports, quiet=quiet)
+    made = read(plan, values)
+    tell_remarks(made.remarks, quiet=quiet)
+    preview(made, folder, pages, viewports, quiet=quiet)
 
 
 def preview(

@@ -13,6 +13,7 @@ from rising_lantern.cli.options import (
     plan_argument,
     progress,
     quiet_option,
+    set_option,
     viewport_option,
 )
 
@@ -48,6 +49,7 @@ _ENDINGS = (".csv", ".json", ".parquet")
 )
 @page_option
 @viewport_option
+@set_option
 @output_option("The file to write: .csv, .json or .parquet. CSV on the terminal by default.")
 @quiet_option
 def command(  # noqa: PLR0913 - one argument for each option
@@ -58,6 +60,7 @@ def command(  # noqa: PLR0913 - one argument for each option
     going: Any,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
+    values: dict[str, str],
     output: Path | None,
     quiet: bool,
 ) -> None:
@@ -66,7 +69,7 @@ def command(  # noqa: PLR0913 - one argument for each option
         raise click.UsageError(f"{output} ends in none of {', '.join(_ENDINGS)}")
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
 
-    views = list(read(plan).views(pages, viewports))
+    views = list(read(plan, values).views(pages, viewports))
     tables = (view.trace(every, of, going) for view in views)
     made = list(progress(tables, len(views), "Tracing", quiet=quiet))
     _write(_joined(made), output)

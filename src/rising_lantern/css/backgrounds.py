@@ -197,11 +197,19 @@ def parse_position(text: str) -> Position:
         CssError: Where the text is none.
     """
     source = Components(text)
-    words = source.tokens
+    return position_from(source, source.tokens)
+
+
+def position_from(source: Components, words: list[Token]) -> Position:
+    """The position that some tokens of a text stand for.
+
+    Raises:
+        CssError: Where they stand for none.
+    """
     if len(words) == 4:  # noqa: PLR2004
-        return _from_edges(source)
+        return _from_edges(source, words)
     if not 1 <= len(words) <= 2:  # noqa: PLR2004
-        raise source.error(None, f"{text!r} is not a position", _POSITION_REMEDY)
+        raise source.error(None, f"{written(words)!r} is not a position", _POSITION_REMEDY)
     first, second = words[0], words[1] if len(words) > 1 else None
     if _is_side(first, "top", "bottom") or (second and _is_side(second, "left", "right")):
         first, second = second, first
@@ -223,9 +231,9 @@ def _place(source: Components, word: Token, sides: dict[str, float]) -> Length:
     raise source.error(word, f"{written([word])!r} is not a place here", _POSITION_REMEDY)
 
 
-def _from_edges(source: Components) -> Position:
+def _from_edges(source: Components, words: list[Token]) -> Position:
     """CSS Backgrounds 3, 3.6: ``right 10% bottom 20px`` counts from those edges."""
-    pairs = [(source.tokens[0], source.tokens[1]), (source.tokens[2], source.tokens[3])]
+    pairs = [(words[0], words[1]), (words[2], words[3])]
     if _is_side(pairs[0][0], "top", "bottom"):
         pairs.reverse()
     places = []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from difflib import get_close_matches
 
 import tinycss2.color4
 
@@ -118,28 +119,38 @@ def color_from(source: Components, token: Token, names: Mapping[str, Color]) -> 
     Raises:
         CssError: Where it stands for none.
     """
+    found = _found(token, names)
+    text = written([token])
+    if found is None:
+        raise source.error(token, f"{text!r} is not a colour", _remedy(token, names))
+    if found == "currentcolor":
+        raise source.error(token, "'currentcolor' has no meaning in a plan", _ACCEPTED)
+    if isinstance(found, Color):
+        return found
+    red, green, blue = (min(max(channel, 0.0), 1.0) for channel in _to_srgb(found))
+    return Color(red, green, blue, found.alpha, text)
+
+
+def _found(token: Token, names: Mapping[str, Color]) -> Token | Color | None:
+    """What tinycss2 makes of a token, or the plan's colour of that name; None for no colour."""
     if token.type == "ident" and token.value in names:
         return names[token.value]
-    text = written([token])
     try:
-        parsed = tinycss2.color4.parse_color(token)
+        return tinycss2.color4.parse_color(token)
     except (ValueError, IndexError, TypeError):
-        parsed = None
-    if parsed is None:
-        raise source.error(token, f"{text!r} is not a colour", _ACCEPTED)
-    if parsed == "currentcolor":
-        raise source.error(token, "'currentcolor' has no meaning in a plan", _ACCEPTED)
-    red, green, blue = (min(max(channel, 0.0), 1.0) for channel in _to_srgb(parsed))
-    return Color(red, green, blue, parsed.alpha, text)
+        return None
+
+
+def _remedy(token: Token, names: Mapping[str, Color]) -> str:
+    """The nearest name, where a word may be a slip in one."""
+    words = list(names) if token.type == "ident" else []
+    close = get_close_matches(getattr(token, "value", ""), words, 1) if words else []
+    return f"did you mean '{close[0]}'?" if close else _ACCEPTED
 
 
 def is_color(token: Token, names: Mapping[str, Color]) -> bool:
     """Whether a token is a colour: decides where a grammar has alternatives."""
-    try:
-        color_from(Components(""), token, names)
-    except ValueError:
-        return False
-    return True
+    return _found(token, names) not in {None, "currentcolor"}
 
 
 def mix(first: Color, second: Color, progress: float) -> Color:

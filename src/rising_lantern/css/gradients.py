@@ -1,47 +1,38 @@
-"""Linear gradients: CSS Images 3, section 3."""
+"""Gradients: CSS Images 3, section 3 (linear and radial), and CSS Images 4, section 3.3 (conic)."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from itertools import pairwise
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
-from rising_lantern.css.colors import Color, color_from, is_color, mix
-from rising_lantern.css.lengths import Basis, Length, length_from
+from rising_lantern.css.backgrounds import CENTER, Position, position_from
+from rising_lantern.css.colors import Color
+from rising_lantern.css.lengths import Basis, Length, is_length, length_from, percent
 from rising_lantern.css.numbers import number
-from rising_lantern.css.syntax import (
-    Components,
-    CssError,
-    Token,
-    significant,
-    split_commas,
-    written,
-)
+from rising_lantern.css.stops import Stop, ramp, read_stops, stops_css
+from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
 
 if TYPE_CHECKING:
     import numpy as np
     from numpy.typing import NDArray
 
-_REMEDY = "write for example linear-gradient(to right, #0003, transparent 60%)"
+_LINEAR_REMEDY = "write for example linear-gradient(to right, #0003, transparent 60%)"
+_RADIAL_REMEDY = "write for example radial-gradient(circle at 50% 40%, #fff, transparent 70%)"
+_CONIC_REMEDY = "write for example conic-gradient(from 45deg at 50% 40%, #fff, #000, #fff)"
 _DEGREES = {"deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 _SIDES = {"top": (0, -1), "bottom": (0, 1), "left": (-1, 0), "right": (1, 0)}
-_NAMES = frozenset({"linear-gradient", "repeating-linear-gradient"})
-_MOST_STOPS = 200
+_KINDS = frozenset({"linear-gradient", "radial-gradient", "conic-gradient"})
+_TINY = 1e-6  # CSS Images 3, 3.2.3: a gradient of no size is drawn as one that is all but that
 
-
-@dataclass(frozen=True, slots=True)
-class Stop:
-    """A colour on the gradient line, or for a colour of None a hint of the middle between two.
-
-    Attributes:
-        color: The colour, or None.
-        at: Where on the gradient line, from its start; None to be spaced evenly.
-    """
-
-    color: Color | None
-    at: Length | None
+Extent = Literal["closest-side", "farthest-side", "closest-corner", "farthest-corner"]
+_EXTENTS: dict[str, Extent] = {
+    "closest-side": "closest-side",
+    "farthest-side": "farthest-side",
+    "closest-corner": "closest-corner",
+    "farthest-corner": "farthest-corner",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,11 +60,7 @@ class LinearGradient:
             head = f"to {vertical} {'right' if self.corner[0] > 0 else 'left'}"
         else:
             head = f"{number(self.angle or 0)}deg"
-        parts = [head]
-        for stop in self.stops:
-            words = [stop.color.css() if stop.color else "", stop.at.css() if stop.at else ""]
-            parts.append(" ".join(word for word in words if word))
-        return f"{'repeating-' * self.repeating}linear-gradient({', '.join(parts)})"
+        return _css("linear-gradient", head, self.stops, repeating=self.repeating)
 
     def direction(self, width: float, height: float) -> tuple[float, float]:
         """The unit vector that the gradient line points along, x to the right and y down.
@@ -104,66 +91,155 @@ class LinearGradient:
 
         dx, dy = self.direction(width, height)
         line = abs(width * dx) + abs(height * dy)
-        columns = np.arange(width) + 0.5 - width / 2 if abs(dx) > 1e-12 else np.zeros(1)  # noqa: PLR2004
-        rows = np.arange(height) + 0.5 - height / 2 if abs(dy) > 1e-12 else np.zeros(1)  # noqa: PLR2004
+        columns = np.arange(width) + 0.5 - width / 2 if abs(dx) > _TINY else np.zeros(1)
+        rows = np.arange(height) + 0.5 - height / 2 if abs(dy) > _TINY else np.zeros(1)
         along = columns[None, :] * dx + rows[:, None] * dy + line / 2
-        return self._ramp(along, line, basis)
+        return ramp(self.stops, along, line, basis, repeating=self.repeating)
 
-    def _ramp(self, along: NDArray[np.float64], line: float, basis: Basis) -> NDArray[np.float32]:
-        """Premultiplied colours at distances along a gradient line of some length, in CSS px."""
+
+@dataclass(frozen=True, slots=True)
+class RadialGradient:
+    """A specified radial gradient.
+
+    Attributes:
+        circle: Whether it is round whatever its area; else an ellipse.
+        size: How far it reaches, or its radius or radii.
+        at: Its centre, as a position of the area.
+        stops: Its colour stops, as written.
+        repeating: Whether its stops are repeated.
+        text: The author's own words.
+    """
+
+    circle: bool
+    size: Extent | tuple[Length, ...]
+    at: Position
+    stops: tuple[Stop, ...]
+    repeating: bool = False
+    text: str = field(default="", compare=False)
+
+    def css(self) -> str:
+        """The gradient as CSS text, with the plan's colour names resolved."""
+        size = self.size
+        words = size if isinstance(size, str) else " ".join(length.css() for length in size)
+        shape = "circle" if self.circle else "ellipse"
+        head = f"{shape} {words} at {self.at.css()}"
+        return _css("radial-gradient", head, self.stops, repeating=self.repeating)
+
+    def radii(self, width: float, height: float, basis: Basis) -> tuple[float, float]:
+        """Its radii across and down in CSS px: CSS Images 3, 3.2.1."""
+        x, y = self.at.used((width, height), (0.0, 0.0), basis)
+        if not isinstance(self.size, str):
+            across = self.size[0].px(replace(basis, whole=width))
+            down = self.size[-1].px(replace(basis, whole=height))
+            return max(across, _TINY), max(across if self.circle else down, _TINY)
+        pick = min if self.size.startswith("closest") else max
+        across, down = pick(abs(x), abs(width - x)), pick(abs(y), abs(height - y))
+        if self.circle:
+            radius = pick(across, down) if self.size.endswith("side") else math.hypot(across, down)
+            across = down = radius
+        elif self.size.endswith("corner"):
+            across, down = across * math.sqrt(2), down * math.sqrt(2)
+        return max(across, _TINY), max(down, _TINY)
+
+    def pixels(self, width: int, height: int, basis: Basis) -> NDArray[np.float32]:
+        """The gradient over an area; see :meth:`LinearGradient.pixels`."""
         import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
 
-        places, stops = _placed(self.stops, line, basis)
-        first, last = places[0], places[-1]
-        if self.repeating and last > first:
-            along = (along - first) % (last - first) + first
-        colors = np.array([_premultiplied(stop.color) for stop in stops])
-        marks = np.array(places)
-        right = np.clip(np.searchsorted(marks, along, side="right"), 1, len(marks) - 1)
-        span = marks[right] - marks[right - 1]
-        share = np.where(
-            span > 0,
-            (along - marks[right - 1]) / np.where(span > 0, span, 1),
-            along >= marks[right],
-        )
-        share = np.clip(share, 0.0, 1.0)[..., None]
-        mixed = colors[right - 1] + (colors[right] - colors[right - 1]) * share
-        return np.asarray(mixed, dtype=np.float32)
+        x, y = self.at.used((width, height), (0.0, 0.0), basis)
+        across, down = self.radii(width, height, basis)
+        columns = (np.arange(width) + 0.5 - x) / across
+        rows = (np.arange(height) + 0.5 - y) / down
+        along = np.hypot(columns[None, :], rows[:, None]) * across
+        return ramp(self.stops, along, across, basis, repeating=self.repeating)
 
 
-def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> LinearGradient:
-    """Parse ``linear-gradient()`` or ``repeating-linear-gradient()``.
+@dataclass(frozen=True, slots=True)
+class ConicGradient:
+    """A specified conic gradient.
+
+    Attributes:
+        angle: Where it starts, in degrees clockwise from up.
+        at: Its centre, as a position of the area.
+        stops: Its colour stops; percentages of a turn.
+        repeating: Whether its stops are repeated.
+        text: The author's own words.
+    """
+
+    angle: float
+    at: Position
+    stops: tuple[Stop, ...]
+    repeating: bool = False
+    text: str = field(default="", compare=False)
+
+    def css(self) -> str:
+        """The gradient as CSS text, with the plan's colour names resolved."""
+        head = f"from {number(self.angle)}deg at {self.at.css()}"
+        return _css("conic-gradient", head, self.stops, repeating=self.repeating)
+
+    def pixels(self, width: int, height: int, basis: Basis) -> NDArray[np.float32]:
+        """The gradient over an area; see :meth:`LinearGradient.pixels`."""
+        import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
+
+        x, y = self.at.used((width, height), (0.0, 0.0), basis)
+        columns = (np.arange(width) + 0.5 - x)[None, :]
+        rows = (np.arange(height) + 0.5 - y)[:, None]
+        degrees = np.degrees(np.arctan2(columns, -rows)) - self.angle
+        return ramp(self.stops, degrees % 360.0, 360.0, basis, repeating=self.repeating)
+
+
+Gradient = LinearGradient | RadialGradient | ConicGradient
+
+
+def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> Gradient:
+    """Parse a linear, radial or conic gradient, repeating or not.
 
     Raises:
-        CssError: Where the text is neither.
+        CssError: Where the text is none.
     """
     source = Components(text)
     if len(source.tokens) != 1 or not is_gradient(source.tokens[0]):
-        raise source.error(None, f"{text!r} is not a gradient", _REMEDY)
+        raise source.error(None, f"{text!r} is not a gradient", _LINEAR_REMEDY)
     return gradient_from(source, source.tokens[0], names or {})
 
 
 def is_gradient(token: Token) -> bool:
-    """Whether a token is a gradient that can be read."""
-    return token.type == "function" and token.lower_name in _NAMES
+    """Whether a token is a gradient."""
+    if token.type != "function":
+        return False
+    return token.lower_name.removeprefix("repeating-") in _KINDS
 
 
-def gradient_from(source: Components, token: Token, names: Mapping[str, Color]) -> LinearGradient:
+def gradient_from(source: Components, token: Token, names: Mapping[str, Color]) -> Gradient:
     """The gradient that one function of a text stands for.
 
     Raises:
         CssError: Where it stands for none.
     """
+    readers = {
+        "linear-gradient": _read_linear,
+        "radial-gradient": _read_radial,
+        "conic-gradient": _read_conic,
+    }
     runs = split_commas(significant(token.arguments))
-    angle, corner = 180.0, None
-    if runs and runs[0] and _is_direction(runs[0]):
-        angle, corner = _direction(source, runs.pop(0))
-    stops = [stop for run in runs for stop in _stops(source, token, run, names)]
-    _check_stops(source, token, stops)
+    made = readers[token.lower_name.removeprefix("repeating-")](source, token, runs, names)
     repeating = token.lower_name.startswith("repeating")
-    return LinearGradient(
-        None if corner else angle, corner, tuple(stops), repeating, written([token])
-    )
+    return replace(made, repeating=repeating, text=written([token]))
+
+
+def _css(name: str, head: str, stops: tuple[Stop, ...], *, repeating: bool) -> str:
+    return f"{'repeating-' * repeating}{name}({', '.join([head, *stops_css(stops)])})"
+
+
+_Runs = list[list[Token]]
+_Names = Mapping[str, Color]
+
+
+def _read_linear(source: Components, token: Token, runs: _Runs, names: _Names) -> Gradient:
+    angle, corner = 180.0, None
+    if runs[0] and _is_direction(runs[0]):
+        angle, corner = _direction(source, runs.pop(0))
+    stops = read_stops(source, token, runs, names)
+    return LinearGradient(None if corner else angle, corner, stops)
 
 
 def _is_direction(run: list[Token]) -> bool:
@@ -176,128 +252,87 @@ def _is_direction(run: list[Token]) -> bool:
 def _direction(source: Components, run: list[Token]) -> tuple[float, tuple[int, int] | None]:
     """CSS Images 3, 3.1: ``[ <angle> | to <side-or-corner> ]``."""
     first = run[0]
-    if first.type == "dimension" and len(run) == 1 and math.isfinite(first.value):
-        return first.value * _DEGREES[first.lower_unit] % 360, None
+    if first.type == "dimension" and len(run) == 1:
+        return _angle(source, first), None
     sides = [item.lower_value for item in run[1:] if item.type == "ident"]
     vectors = [_SIDES[side] for side in sides if side in _SIDES]
     x, y = (sum(vector[axis] for vector in vectors) for axis in (0, 1))
     well_formed = len(vectors) == len(run) - 1 and 1 <= len(vectors) <= 2  # noqa: PLR2004
     if not well_formed or abs(x) + abs(y) != len(vectors):
-        raise source.error(first, f"{written(run)!r} is not a direction", _REMEDY)
+        raise source.error(first, f"{written(run)!r} is not a direction", _LINEAR_REMEDY)
     if x and y:
         return 0.0, (x, y)
     return math.degrees(math.atan2(x, -y)) % 360, None
 
 
-def _stops(
-    source: Components, token: Token, run: list[Token], names: Mapping[str, Color]
-) -> list[Stop]:
-    """CSS Images 3, 3.4: one run is a hint, a colour, or a colour with one or two places."""
-    if not run:
-        raise source.error(token, "a colour stop is empty", _REMEDY)
-    colors = [item for item in run if is_color(item, names)]
-    if not colors and all(item.type not in {"ident", "hash"} for item in run):
-        return [Stop(None, length_from(source, run))]
-    if len(colors) != 1:
-        odd = next((item for item in run if item.type in {"ident", "hash", "function"}), run[0])
-        color_from(source, odd, names)
-        raise source.error(run[0], f"{written(run)!r} is not a colour stop", _REMEDY)
-    color = color_from(source, colors[0], names)
-    places = [item for item in run if item is not colors[0]]
-    if len(places) > 2:  # noqa: PLR2004
-        raise source.error(places[2], "a colour stop has two places at most", _REMEDY)
-    lengths: list[Length | None] = [length_from(source, [item]) for item in places]
-    return [Stop(color, length) for length in lengths or [None]]
+def _angle(source: Components, token: Token) -> float:
+    """Degrees within a turn."""
+    is_angle = token.type == "dimension" and token.lower_unit in _DEGREES
+    if not is_angle or not math.isfinite(token.value):
+        raise source.error(
+            token, f"{written([token])!r} is not an angle", "write for example 45deg"
+        )
+    return float(token.value * _DEGREES[token.lower_unit] % 360)
 
 
-def _check_stops(source: Components, token: Token, stops: list[Stop]) -> None:
-    problem = None
-    if len([stop for stop in stops if stop.color]) < 2:  # noqa: PLR2004
-        problem = "a gradient needs two colours or more"
-    elif len(stops) > _MOST_STOPS:
-        problem = f"a gradient of {len(stops)} stops has more than {_MOST_STOPS}"
-    elif stops[0].color is None or stops[-1].color is None:
-        problem = "a hint stands between two colours, not at an end"
-    elif any(not a.color and not b.color for a, b in pairwise(stops)):
-        problem = "two hints stand side by side"
-    if problem:
-        raise source.error(token, problem, _REMEDY)
+def _word(token: Token) -> str:
+    return str(token.lower_value) if token.type == "ident" else ""
 
 
-def _placed(stops: tuple[Stop, ...], line: float, basis: Basis) -> tuple[list[float], list[Stop]]:
-    """CSS Images 3, 3.4.3: every stop's place on the line in CSS px, none before its forerunner.
-
-    Hints are turned into stops of their own along the curve that they stand for.
-    """
-    on_line = replace(basis, whole=line)
-    given: list[float | None] = [stop.at.px(on_line) if stop.at else None for stop in stops]
-    given[0] = 0.0 if given[0] is None else given[0]
-    given[-1] = line if given[-1] is None else given[-1]
-    greatest = -math.inf
-    for index, place in enumerate(given):
-        if place is not None:
-            greatest = max(greatest, place)
-            given[index] = greatest
-    places = _spaced(given)
-    return _without_hints(places, list(stops))
+def _split_at(run: list[Token], word: str) -> tuple[list[Token], list[Token]]:
+    """The tokens before a word and those after it; all and none where it is missing."""
+    words = [_word(item) for item in run]
+    if word not in words:
+        return run, []
+    place = words.index(word)
+    return run[:place], run[place + 1 :]
 
 
-def _spaced(given: list[float | None]) -> list[float]:
-    """Places for the stops that have none, evenly between their neighbours."""
-    places: list[float] = []
-    for index, place in enumerate(given):
-        if place is not None:
-            places.append(place)
-            continue
-        after = next(i for i in range(index, len(given)) if given[i] is not None)
-        step = ((given[after] or 0.0) - places[-1]) / (after - index + 1)
-        places.append(places[-1] + step)
-    return places
+def _read_radial(source: Components, token: Token, runs: _Runs, names: _Names) -> Gradient:
+    """CSS Images 3, 3.2: ``[ <shape> || <size> ]? [ at <position> ]?``, then stops."""
+    circle, size, at = False, _EXTENTS["farthest-corner"], CENTER
+    lengths: tuple[Length, ...] = ()
+    head = runs[0]
+    known = {"circle", "ellipse", "at", *_EXTENTS}
+    if head and (_word(head[0]) in known or is_length(head[0])):
+        shape, place = _split_at(runs.pop(0), "at")
+        at = position_from(source, place) if place else CENTER
+        words = [_word(item) for item in shape if not is_length(item)]
+        lengths = tuple(length_from(source, [item]) for item in shape if is_length(item))
+        circle = "circle" in words or (len(lengths) == 1 and "ellipse" not in words)
+        sizes = [_EXTENTS[word] for word in words if word in _EXTENTS]
+        odd = [word for word in words if word not in known]
+        wanted = {0} if sizes else {0, 1} if circle else {0, 2}
+        if odd or len(words) > 2 or len(sizes) > 1 or len(lengths) not in wanted:  # noqa: PLR2004
+            raise source.error(head[0], f"{written(head)!r} is not a shape", _RADIAL_REMEDY)
+        size = sizes[0] if sizes else size
+        if any(length.is_negative for length in lengths):
+            raise source.error(head[0], "a gradient cannot have a negative size", _RADIAL_REMEDY)
+    return RadialGradient(circle, lengths or size, at, read_stops(source, token, runs, names))
 
 
-def _without_hints(places: list[float], stops: list[Stop]) -> tuple[list[float], list[Stop]]:
-    """CSS Images 4, 3.5.3: between two colours with a hint at H the mix is P^(log .5 / log H)."""
-    new_places: list[float] = []
-    new_stops: list[Stop] = []
-    for index, (place, stop) in enumerate(zip(places, stops, strict=True)):
-        if stop.color is not None:
-            new_places.append(place)
-            new_stops.append(stop)
-            continue
-        before, after = stops[index - 1].color, stops[index + 1].color
-        start, end = places[index - 1], places[index + 1]
-        if before is None or after is None or end <= start:
-            continue
-        hint = (place - start) / (end - start)
-        for share in _knots(hint):
-            new_places.append(start + (end - start) * share)
-            new_stops.append(Stop(mix(before, after, _hinted(share, hint)), None))
-    return new_places, new_stops
+def _read_conic(source: Components, token: Token, runs: _Runs, names: _Names) -> Gradient:
+    """CSS Images 4, 3.3: ``[ from <angle> ]? [ at <position> ]?``, then stops by their angle."""
+    angle, at = 0.0, CENTER
+    head = runs[0]
+    if head and _word(head[0]) in {"from", "at"}:
+        turned, place = _split_at(runs.pop(0), "at")
+        at = position_from(source, place) if place else CENTER
+        if turned:
+            if len(turned) != 2:  # noqa: PLR2004
+                raise source.error(turned[0], f"{written(head)!r} is no start", _CONIC_REMEDY)
+            angle = _angle(source, turned[1])
+    return ConicGradient(angle, at, read_stops(source, token, runs, names, _turn))
 
 
-def _knots(hint: float) -> list[float]:
-    """Where the curve of a hint is cut into straight pieces: at the nine places browsers use."""
-    if hint > 0.5:  # noqa: PLR2004 - the longer side gets seven of them
-        long = [hint * (7 + step) / 13 for step in range(7)]
-        return [*long, hint + (1 - hint) / 3, hint + (1 - hint) * 2 / 3]
-    long = [hint + (1 - hint) * step / 13 for step in range(7)]
-    return [hint / 3, hint * 2 / 3, *long]
-
-
-def _hinted(share: float, hint: float) -> float:
-    if hint <= 0:
-        return 1.0
-    if hint >= 1:
-        return 0.0
-    return float(share ** (math.log(0.5) / math.log(hint)))
-
-
-def _premultiplied(color: Color | None) -> tuple[float, float, float, float]:
-    if color is None:
-        raise CssError("a gradient's stop has no colour", _REMEDY)
-    return (
-        color.red * color.alpha,
-        color.green * color.alpha,
-        color.blue * color.alpha,
-        color.alpha,
-    )
+def _turn(source: Components, tokens: list[Token]) -> Length:
+    """Where a stop of a conic gradient stands, as a percentage of a turn."""
+    (token, *more) = tokens
+    if not more and token.type == "dimension" and token.lower_unit in _DEGREES:
+        if not math.isfinite(token.value):
+            raise source.error(token, f"{written(tokens)!r} is not an angle", _CONIC_REMEDY)
+        return percent(token.value * _DEGREES[token.lower_unit] / 3.6)
+    length = length_from(source, tokens)
+    if not length.is_percentage and written(tokens) != "0":
+        raise source.error(token, f"{written(tokens)!r} is no angle or percentage", _CONIC_REMEDY)
+    return length

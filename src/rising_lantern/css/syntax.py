@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 import tinycss2
+
+# CSS Syntax 3, 3.3: each of these is one new line.
+_NEWLINE = re.compile(r"\r\n|[\n\r\f]")
 
 Token = Any
 """A node of tinycss2, which has no types of its own."""
@@ -37,8 +41,7 @@ class Components:
 
     def __init__(self, text: str) -> None:
         self.text = text
-        self._line_starts = [0]
-        self._line_starts += [i + 1 for i, character in enumerate(text) if character == "\n"]
+        self._line_starts = [0, *(found.end() for found in _NEWLINE.finditer(text))]
         nodes = tinycss2.parse_component_value_list(text, skip_comments=True)
         self.tokens = significant(nodes)
         for token in _flatten(self.tokens):

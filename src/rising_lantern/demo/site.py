@@ -9,6 +9,8 @@ from pathlib import Path
 
 from PIL import Image
 
+from rising_lantern.plan.schema import MODELINE, SCHEMA_FILE, schema_text
+
 PLAN = "regatta.yaml"
 _QUALITY = 86
 
@@ -33,12 +35,15 @@ def write_site(folder: Path) -> Iterator[Path]:
         jobs = {name: pool.submit(paint) for name, paint in _scenes().items()}
         for name, job in jobs.items():
             yield _saved(job.result(), folder / "pictures" / f"{name}.jpg")
+    schema = folder / SCHEMA_FILE
+    schema.write_text(schema_text(), "utf-8")
+    yield schema
     plan = folder / PLAN
-    plan.write_bytes(files(__package__).joinpath(PLAN).read_bytes())
+    plan.write_text(MODELINE + files(__package__).joinpath(PLAN).read_text("utf-8"), "utf-8")
     yield plan
 
 
-FILES = 13
+FILES = 14
 """How many files :func:`write_site` writes."""
 
 

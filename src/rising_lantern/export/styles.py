@@ -114,7 +114,7 @@ def _layer_rules(section: SectionBox, index: int, layer: LayerBox, urls: Urls) -
     if isinstance(entry.fill, Color):
         declarations["background-color"] = entry.fill.css()
     else:
-        image = entry.fill.css() if entry.fill else f'url("{urls(entry.image or "")}")'
+        image = entry.fill.css() if entry.fill else f'url("{urls(entry.picture or "")}")'
         fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
         declarations = {
             "background-image": image,
@@ -124,6 +124,8 @@ def _layer_rules(section: SectionBox, index: int, layer: LayerBox, urls: Urls) -
         }
         if entry.rate == 0:
             declarations["background-attachment"] = "fixed"
+    if entry.filter:
+        declarations["filter"] = " ".join(one.css() for one in entry.filter)
     if entry.opacity < 1:
         declarations["opacity"] = number(entry.opacity)
     if _moves(layer):

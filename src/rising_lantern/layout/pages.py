@@ -185,7 +185,12 @@ def _section(
     fonts: FontBook,
     pictures: dict[str, Picture],
 ) -> SectionBox:
-    layers = tuple(_layer(layer, height, screen, pictures) for layer in entry.layers)
+    entries = entry.layers
+    if entry.picture:
+        # A screenshot lies below all layers, as wide as the section, from its upper edge on.
+        screenshot = {"image": entry.picture, "size": "100% auto", "position": "0 0"}
+        entries = (*entries, Layer.model_validate(screenshot))
+    layers = tuple(_layer(layer, height, screen, pictures) for layer in entries)
     content = tuple(_content(item, height, screen, fonts) for item in entry.content)
     return SectionBox(name, entry, top, height, layers, content)
 
@@ -198,8 +203,8 @@ def _layer(entry: Layer, height: float, screen: Screen, pictures: dict[str, Pict
     """
     rate = entry.rate
     extent = (float(screen.client_width), rate * height + (1 - rate) * screen.height)
-    if entry.image:
-        picture = pictures[entry.image]
+    if entry.picture:
+        picture = pictures[entry.picture]
         size = entry.size.used(extent, (picture.width, picture.height), screen.basis())
     elif entry.size.fit:
         # CSS Images 3, 4.4: a gradient has no size of its own and fills its area.

@@ -8,10 +8,11 @@ from PIL import Image, ImageDraw
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
-from rising_lantern.css.gradients import LinearGradient
+from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Basis
 from rising_lantern.layout.pages import LayerBox
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.paint.filters import filtered
 from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color
 from rising_lantern.plan.files import Picture
@@ -28,6 +29,17 @@ def paint_layer(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], ba
         pictures: The plan's pictures.
         basis: What a gradient's relative stops are relative to.
     """
+    if layer.entry.filter:
+        own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
+        _paint_unfiltered(own, layer, pictures, basis)
+        lay_over(canvas, filtered(own, layer.entry.filter, basis))
+    else:
+        _paint_unfiltered(canvas, layer, pictures, basis)
+
+
+def _paint_unfiltered(
+    canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis
+) -> None:
     entry = layer.entry
     height, width = canvas.shape[:2]
     if isinstance(entry.fill, Color):
@@ -62,7 +74,7 @@ def _copy(
 ) -> Bytes:
     """The pixels of a window of one copy, premultiplied RGBA with the layer's opacity."""
     entry = layer.entry
-    if isinstance(entry.fill, LinearGradient):
+    if isinstance(entry.fill, Gradient):
         left, top, right, bottom = window
         x, y = whole_px(placed.left), whole_px(placed.top)
         width, height = whole_px(placed.right) - x, whole_px(placed.bottom) - y
@@ -71,7 +83,7 @@ def _copy(
         return np.broadcast_to(levels, (height, width, 4))[
             top - y : bottom - y, left - x : right - x
         ]
-    pixels = scaled(pictures[entry.image or ""].path, placed, window)
+    pixels = scaled(pictures[entry.picture or ""].path, placed, window)
     if entry.opacity == 1:
         return pixels
     return scale(pixels, np.full((1, 1, 1), whole_px(entry.opacity * 255), dtype=np.uint8))

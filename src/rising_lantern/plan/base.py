@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from difflib import get_close_matches
 from typing import Annotated, Any, TypeVar
 
 from pydantic import (
@@ -17,7 +18,9 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.lengths import Length, parse_length
+from rising_lantern.css.shadows import Shadow, parse_shadows
 from rising_lantern.css.syntax import CssError
+from rising_lantern.css.times import parse_time
 
 Value = TypeVar("Value")
 
@@ -33,6 +36,52 @@ class Entry(BaseModel):
         validate_by_name=False,
         validate_by_alias=True,
     )
+
+
+def key(  # noqa: PLR0913 - what a key has, each by its own name
+    description: str,
+    example: Any,
+    default: Any = ...,
+    *,
+    default_factory: Callable[[], Any] | None = None,
+    ge: float | None = None,
+    gt: float | None = None,
+    le: float | None = None,
+    min_length: int | None = None,
+    max_length: int | None = None,
+    pattern: str | None = None,
+) -> Any:
+    """A key of the plan: what it means, an example, and what holds where it is left out.
+
+    Numbers have to be finite; bounds are as pydantic names them.
+    """
+    limits: dict[str, Any] = {
+        name: value
+        for name, value in (
+            ("ge", ge),
+            ("gt", gt),
+            ("le", le),
+            ("min_length", min_length),
+            ("max_length", max_length),
+            ("pattern", pattern),
+            ("default_factory", default_factory),
+        )
+        if value is not None
+    }
+    if default is not ... and default_factory is None:
+        limits["default"] = default
+    if {"ge", "gt", "le"} & set(limits):
+        limits["allow_inf_nan"] = False
+    return Field(description=description, examples=[example], **limits)
+
+
+def nearest(word: str, known: Iterable[str]) -> str:
+    """What to say of a name that is not known: the nearest one, or all."""
+    names = list(known)
+    close = get_close_matches(word, names, 1, cutoff=0.55)
+    if close:
+        return f"did you mean '{close[0]}'?"
+    return f"known here: {', '.join(names)}" if names else "there is none yet"
 
 
 def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
@@ -121,6 +170,14 @@ Extent = Annotated[Length, css_value(_not_negative, Length, "320px")]
 
 ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]
 """A colour of CSS Color 4, or the name of one of the plan's."""
+
+ShadowValue = Annotated[
+    tuple[Shadow, ...], named_css_value(parse_shadows, tuple, "0 2px 12px #0003")
+]
+"""Shadows, the topmost first."""
+
+TimeValue = Annotated[float, css_value(parse_time, float, "300ms")]
+"""A time, in milliseconds."""
 
 Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60)]
 """A name that the author gives: a letter, then letters, digits, - and _."""

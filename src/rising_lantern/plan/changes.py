@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, field
 from typing import Annotated
 
 from rising_lantern.css.easings import EASE, LINEAR, Easing, easing_from
 from rising_lantern.css.lengths import Length, is_length, length_from
-from rising_lantern.css.syntax import Components, Token, written
+from rising_lantern.css.syntax import Components, Token
+from rising_lantern.css.times import time_from
 from rising_lantern.plan.base import css_value
 
 _REMEDY = "write cut, fade 300ms ease or blend 120px ease-in-out"
-_MOST_MS = 60_000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,22 +72,13 @@ def parse_change(text: str) -> Change:
 
 
 def _fade(source: Components, tokens: list[Token]) -> Fade:
-    times = [_milliseconds(source, token) for token in tokens if token.type == "dimension"]
+    times = [time_from(source, token) for token in tokens if token.type == "dimension"]
     easings = [easing_from(source, token) for token in tokens if token.type != "dimension"]
     if not 1 <= len(times) <= 2 or len(easings) > 1:  # noqa: PLR2004
         raise source.error(None, "fade takes a time, perhaps a delay, and an easing", _REMEDY)
     if times[0] < 0:
         raise source.error(tokens[0], "a fade cannot take less than no time", _REMEDY)
     return Fade(times[0], times[1] if len(times) > 1 else 0.0, easings[0] if easings else EASE)
-
-
-def _milliseconds(source: Components, token: Token) -> float:
-    factor = {"ms": 1.0, "s": 1000.0}.get(token.lower_unit)
-    if factor is None or not math.isfinite(token.value):
-        raise source.error(token, f"{written([token])!r} is not a time", "write 300ms or 0.3s")
-    if abs(token.value * factor) > _MOST_MS:
-        raise source.error(token, f"{written([token])!r} is too long", "write a minute at most")
-    return float(token.value * factor)
 
 
 def _blend(source: Components, tokens: list[Token]) -> Blend:

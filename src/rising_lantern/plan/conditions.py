@@ -9,7 +9,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from rising_lantern.plan.base import Entry, Name
+from rising_lantern.plan.base import Entry, Name, key
 
 Pattern = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -17,19 +17,21 @@ Pattern = Annotated[str, Field(min_length=1, max_length=200)]
 class ShowViewports(Entry):
     """Screens, by their names."""
 
-    only: tuple[Name, ...] | None = None
-    except_: tuple[Name, ...] = ()
+    only: tuple[Name, ...] | None = key("The screens that it is on; else all.", ["laptop"], None)
+    except_: tuple[Name, ...] = key("The screens that it is not on.", ["laptop"], ())
 
 
 class Show(Entry):
     """Pages by name, by kind or by a glob on their path; ``except`` beats ``only``."""
 
-    only: Annotated[
-        tuple[Pattern, ...] | None, Field(description="The pages that it is on; else all.")
-    ] = None
-    except_: Annotated[tuple[Pattern, ...], Field(description="The pages that it is not on.")] = ()
-    viewports: Annotated[ShowViewports, Field(description="Screens, in the same way.")] = (
-        ShowViewports()
+    only: tuple[Pattern, ...] | None = key(
+        "The pages that it is on, by name, kind or a glob on their path; else all.",
+        ["home", "/journal/*"],
+        None,
+    )
+    except_: tuple[Pattern, ...] = key("The pages that it is not on.", ["/journal/*"], ())
+    viewports: ShowViewports = key(
+        "Screens, in the same way.", {"except": ["laptop"]}, ShowViewports()
     )
 
     def applies(self, names: Iterable[str], path: str, viewport: str) -> bool:

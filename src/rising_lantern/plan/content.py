@@ -2,40 +2,61 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
-
-from pydantic import Field
+from typing import Literal
 
 from rising_lantern.css.backgrounds import CENTER
 from rising_lantern.css.colors import BLACK
+from rising_lantern.css.easings import EASE
 from rising_lantern.css.lengths import percent, px
-from rising_lantern.plan.base import ColorValue, Entry, Extent, Name, Weight
-from rising_lantern.plan.layers import PositionValue
+from rising_lantern.plan.base import (
+    AnyLength,
+    ColorValue,
+    Entry,
+    Extent,
+    Name,
+    ShadowValue,
+    TimeValue,
+    Weight,
+    key,
+)
+from rising_lantern.plan.layers import BlendMode, EasingValue, PositionValue
 
 
 class Panel(Entry):
     """A box behind a text."""
 
-    color: Annotated[ColorValue, Field(description="Its colour, with alpha if you like.")]
-    padding: Annotated[Extent, Field(description="Room around the text.")] = px(24)
-    radius: Annotated[Extent, Field(description="How round its corners are.")] = px(0)
+    color: ColorValue = key("Its colour, with alpha if you like.", "rgb(253 246 227 / .9)")
+    padding: Extent = key("Room around the text.", "40px", px(24))
+    radius: Extent = key("How round its corners are.", "6px", px(0))
+
+
+class Enter(Entry):
+    """How a text arrives when it comes onto the screen."""
+
+    x: AnyLength = key("From how far to the right it comes.", "-40px", px(0))
+    y: AnyLength = key("From how far below it comes.", "30px", px(0))
+    opacity: float = key("How opaque it is at first, 0 to 1.", 0, 1.0, ge=0, le=1)
+    time: TimeValue = key("How long it takes.", "600ms", 400.0)
+    easing: EasingValue = key("Its course.", "cubic-bezier(.2, 1.4, .4, 1)", EASE)
 
 
 class Content(Entry):
     """A text over a section's layers."""
 
-    text: Annotated[str, Field(min_length=1, max_length=5000)]
-    size: Annotated[Extent, Field(description="Font size.")] = px(18)
-    color: Annotated[ColorValue, Field(description="Colour of the text.")] = BLACK
-    font: Annotated[Name, Field(description="A font of the plan, or sans or serif.")] = "sans"
-    weight: Annotated[Weight, Field(description="As CSS font-weight.")] = 400
-    leading: Annotated[
-        float, Field(gt=0, le=10, allow_inf_nan=False, description="Line height in font sizes.")
-    ] = 1.4
-    align: Annotated[
-        Literal["start", "center", "end"] | None,
-        Field(description="How lines stand to each other; by default as 'at' leans."),
-    ] = None
-    at: Annotated[PositionValue, Field(description="Where, as CSS background-position.")] = CENTER
-    width: Annotated[Extent, Field(description="The widest that its lines may get.")] = percent(88)
-    panel: Annotated[Panel | None, Field(description="A box behind it.")] = None
+    text: str = key(
+        "What it says; its line breaks are kept.", "The river", min_length=1, max_length=5000
+    )
+    size: Extent = key("Font size.", "48px", px(18))
+    color: ColorValue = key("Colour of the text.", "#16213e", BLACK)
+    font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
+    weight: Weight = key("As CSS font-weight.", 700, 400)
+    leading: float = key("Line height in font sizes.", 1.2, 1.4, gt=0, le=10)
+    align: Literal["start", "center", "end"] | None = key(
+        "How its lines stand to each other; by default as 'at' leans.", "center", None
+    )
+    at: PositionValue = key("Where it stands, as CSS background-position.", "50% 40%", CENTER)
+    width: Extent = key("The widest that its lines may get.", "640px", percent(88))
+    panel: Panel | None = key("A box behind it.", {"color": "white"}, None)
+    shadow: ShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
+    blend: BlendMode = key("As CSS mix-blend-mode.", "screen", "normal")
+    enter: Enter | None = key("How it arrives.", {"y": "30px", "opacity": 0}, None)

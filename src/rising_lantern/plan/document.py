@@ -6,10 +6,10 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field
 
-from rising_lantern.plan.base import ColorValue, Entry, Name
+from rising_lantern.plan.base import ColorValue, Entry, Name, key
 from rising_lantern.plan.headers import Header
 from rising_lantern.plan.pages import Page
-from rising_lantern.plan.viewports import Viewport, ViewportValue
+from rising_lantern.plan.viewports import Viewport
 
 
 def _one_weight(value: Any) -> Any:
@@ -23,24 +23,37 @@ FontFiles = Annotated[dict[Annotated[int, Field(ge=1, le=1000)], str], BeforeVal
 def default_viewports() -> dict[str, Viewport]:
     """The screens of a plan that names none."""
     return {
-        "laptop": Viewport(width=1280, height=800),
-        "tablet": Viewport(width=820, height=1180, touch=True),
-        "phone": Viewport(width=390, height=844, ratio=3, touch=True),
+        "laptop": Viewport(size=(1280, 800)),
+        "tablet": Viewport(size=(820, 1180), touch=True),
+        "phone": Viewport(size=(390, 844), ratio=3, touch=True),
     }
 
 
 class Document(Entry):
     """A plan whose every ``for:`` has been resolved for one viewport."""
 
-    rising_lantern: Annotated[Literal[1], Field(description="The format's version.")]
-    title: Annotated[str, Field(max_length=300)] = ""
-    viewports: Annotated[
-        dict[Name, ViewportValue], Field(min_length=1, default_factory=default_viewports)
-    ]
-    colors: Annotated[dict[Name, ColorValue], Field(default_factory=dict)]
-    fonts: Annotated[dict[Name, FontFiles], Field(default_factory=dict)]
-    headers: Annotated[dict[Name, Header], Field(default_factory=dict)]
-    pages: Annotated[dict[Name, Page], Field(min_length=1)]
+    rising_lantern: Literal[1] = key("The format's version.", 1)
+    title: str = key("What the site is called.", "Saltmere Lantern Regatta", "", max_length=300)
+    viewports: dict[Name, Viewport] = key(
+        "Screen sizes by their names, in CSS px, with a pixel ratio.",
+        {"laptop": "1280x800", "phone": "390x844@3"},
+        default_factory=default_viewports,
+        min_length=1,
+    )
+    colors: dict[Name, ColorValue] = key(
+        "Colours by names that can be used wherever a colour is.", {"ink": "#16213e"}, {}
+    )
+    fonts: dict[Name, FontFiles] = key(
+        "Font files of the plan's folder, by weight; one file alone stands for 400.",
+        {"banner": {"400": "own.ttf"}},
+        {},
+    )
+    headers: dict[Name, Header] = key(
+        "Headers by their names; a page gets the first that applies.", {"main": {}}, {}
+    )
+    pages: dict[Name, Page] = key(
+        "Pages by their names.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
+    )
 
     def header_on(self, page: str, viewport: str) -> str | None:
         """The name of the header that a page gets on a viewport: the first that applies."""

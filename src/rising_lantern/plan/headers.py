@@ -7,109 +7,118 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import BeforeValidator, Field, model_validator
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT
-from rising_lantern.css.lengths import px
-from rising_lantern.css.shadows import Shadow, parse_shadows
+from rising_lantern.css.lengths import percent, px
 from rising_lantern.plan.base import (
     AnyLength,
     ColorValue,
     Entry,
     Extent,
     Name,
+    ShadowValue,
     Weight,
-    named_css_value,
+    key,
+    nearest,
     wrong,
 )
 from rising_lantern.plan.changes import Blend, Change, ChangeValue, Cut
 from rising_lantern.plan.conditions import Show
 from rising_lantern.plan.thresholds import ThresholdValue
 
-ShadowValue = Annotated[
-    tuple[Shadow, ...], named_css_value(parse_shadows, tuple, "0 2px 12px #0003")
-]
-
 
 def _one_or_many(value: Any) -> Any:
     return [value] if isinstance(value, str) else value
 
 
-Words = Annotated[tuple[Annotated[str, Field(max_length=200)], ...], BeforeValidator(_one_or_many)]
+Words = Annotated[
+    tuple[Annotated[str, Field(max_length=200)], ...],
+    BeforeValidator(_one_or_many, json_schema_input_type=str | list[str]),
+]
 
 
 class Part(Entry):
     """Something that stands in a header: a text or row of texts, or a picture."""
 
-    text: Annotated[Words | None, Field(description="A text, or several side by side.")] = None
-    image: Annotated[str | None, Field(description="A picture file in the plan's folder.")] = None
-    alt: Annotated[str, Field(max_length=500, description="What a picture stands for.")] = ""
-    width: Annotated[Extent | None, Field(description="Width of a picture.")] = None
-    size: Annotated[Extent, Field(description="Font size of a text.")] = px(16)
-    font: Annotated[Name, Field(description="A font of the plan, or sans or serif.")] = "sans"
-    weight: Annotated[Weight, Field(description="As CSS font-weight.")] = 400
-    color: Annotated[ColorValue | None, Field(description="Its own colour; else the look's.")] = (
-        None
-    )
-    gap: Annotated[Extent, Field(description="Room between several texts.")] = px(28)
-    side: Annotated[Literal["start", "center", "end"], Field(description="Where it stands.")] = (
-        "start"
-    )
+    text: Words | None = key("A text, or several side by side.", ["Programme", "Visit"], None)
+    image: str | None = key("A picture file in the plan's folder.", "logo-dark.png", None)
+    alt: str = key("What the picture stands for.", "Saltmere", "", max_length=500)
+    width: Extent | None = key("Width of the picture; by default its own.", "168px", None)
+    size: Extent = key("Font size of the text.", "17px", px(16))
+    font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
+    weight: Weight = key("As CSS font-weight.", 600, 400)
+    color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
+    gap: Extent = key("Room between several texts.", "20px", px(28))
+    side: Literal["start", "center", "end"] = key("Where it stands.", "end", "start")
 
     @model_validator(mode="after")
     def _check(self) -> Self:
         if (self.image is None) == (self.text is None):
-            problem = "has both" if self.image else "has neither"
-            raise wrong(f"the part {problem} a text and an image", "give it exactly one of the two")
+            problem = "has both" if self.text is not None else "has neither"
+            raise wrong(f"of text and image the part {problem}", "give it exactly one of the two")
         return self
 
 
 class PartLook(Entry):
     """What a look changes in one part."""
 
-    image: Annotated[str | None, Field(description="Another picture.")] = None
-    width: Annotated[Extent | None, Field(description="Another width of the picture.")] = None
-    size: Annotated[Extent | None, Field(description="Another font size.")] = None
-    color: Annotated[ColorValue | None, Field(description="Another colour.")] = None
+    image: str | None = key("Another picture.", "logo-light.png", None)
+    width: Extent | None = key("Another width of the picture.", "132px", None)
+    size: Extent | None = key("Another font size.", "15px", None)
+    color: ColorValue | None = key("Another colour.", "#fff", None)
 
 
 class Look(Entry):
     """One appearance of a header. What it leaves out is as the header has it."""
 
-    from_: Annotated[
-        ThresholdValue | None, Field(description="Where it starts; the first look has none.")
-    ] = None
-    back: Annotated[
-        ThresholdValue | None, Field(description="Where it is given up going back up.")
-    ] = None
-    background: ColorValue | None = None
-    color: Annotated[ColorValue | None, Field(description="Colour of texts.")] = None
-    height: Extent | None = None
-    shadow: Annotated[ShadowValue | None, Field(description="As CSS box-shadow.")] = None
-    parts: dict[Name, PartLook] = Field(default_factory=dict)
-    change: Annotated[
-        ChangeValue | None, Field(description="How this look comes; else as the header has it.")
-    ] = None
+    from_: ThresholdValue | None = key(
+        "Where it starts: a length, a percentage of the scroll range, or past or reach a section, "
+        "plus or minus a length. The first look has none.",
+        "past hero - 80px",
+        None,
+    )
+    back: ThresholdValue | None = key(
+        "Where it is given up going back up; by default where it starts.", "200px", None
+    )
+    background: ColorValue | None = key("Colour of the header.", "#fdf6e3", None)
+    color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
+    height: Extent | None = key("Height of the header.", "64px", None)
+    shadow: ShadowValue | None = key("As CSS box-shadow.", "0 2px 12px #0003", None)
+    parts: dict[Name, PartLook] = key(
+        "What is different in its parts.", {"brand": {"width": "120px"}}, {}
+    )
+    change: ChangeValue | None = key(
+        "How this look comes; by default as the header has it.", "fade 300ms ease", None
+    )
 
 
 class Header(Entry):
     """A header and the looks that it wears."""
 
-    position: Literal["static", "absolute", "fixed", "sticky"] = "fixed"
-    z: Annotated[int, Field(ge=-1_000_000, le=1_000_000, description="As CSS z-index.")] = 10
-    height: Extent = px(80)
-    top: Annotated[AnyLength, Field(description="How far below the screen's edge it stands.")] = px(
-        0
+    position: Literal["static", "absolute", "fixed", "sticky"] = key(
+        "As CSS position.", "sticky", "fixed"
     )
-    hold_space: Annotated[
-        bool, Field(description="Keep the first look's height in the flow, by a margin below.")
-    ] = False
-    padding: Annotated[Extent, Field(description="Room at its left and right end.")] = px(32)
-    gap: Annotated[Extent, Field(description="Room between its parts.")] = px(28)
-    background: ColorValue = TRANSPARENT
-    color: Annotated[ColorValue, Field(description="Colour of texts.")] = BLACK
-    shadow: Annotated[ShadowValue, Field(description="As CSS box-shadow.")] = ()
-    parts: dict[Name, Part] = Field(default_factory=dict)
-    looks: dict[Name, Look] = Field(default_factory=dict)
-    change: ChangeValue = Cut()
-    show: Annotated[Show, Field(description="The pages and screens that it is on.")] = Show()
+    inside: Name | None = key(
+        "The section that a sticky header lives in; by default the page.", "hero", None
+    )
+    top: AnyLength = key("How far below the screen's edge it stands.", "10px", px(0))
+    z: int = key("As CSS z-index.", 20, 10, ge=-1_000_000, le=1_000_000)
+    width: Extent = key("How wide it is.", "1100px", percent(100))
+    height: Extent = key("How high it is.", "96px", px(80))
+    hold_space: bool = key(
+        "Keep the first look's height in the flow, by a margin below.", "true", default_factory=bool
+    )
+    padding: Extent = key("Room at its left and right end.", "40px", px(32))
+    gap: Extent = key("Room between its parts.", "20px", px(28))
+    background: ColorValue = key("Its colour.", "#fdf6e3", TRANSPARENT)
+    color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
+    shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
+    parts: dict[Name, Part] = key("What stands in it.", {"brand": {"text": "Saltmere"}}, {})
+    looks: dict[Name, Look] = key(
+        "Its appearances, in the order of the scroll.",
+        {"clear": {}, "solid": {"from": "200px"}},
+        {},
+    )
+    change: ChangeValue = key("How looks come.", "blend 120px ease-in-out", Cut())
+    show: Show = key("The pages and screens that it is on.", {"only": ["/journal/*"]}, Show())
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -133,10 +142,9 @@ class Header(Entry):
         for part_name, change in look.parts.items():
             part = self.parts.get(part_name)
             if part is None:
-                known = ", ".join(self.parts) or "none yet"
                 raise wrong(
                     f"the look '{name}' names a part '{part_name}' that the header does not have",
-                    f"its parts are: {known}",
+                    nearest(part_name, self.parts),
                 )
             if change.image and not part.image:
                 raise wrong(

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args
 
-from pydantic import Field, model_validator
+from pydantic import model_validator
 
 from rising_lantern.css.backgrounds import (
     CENTER,
@@ -17,10 +17,14 @@ from rising_lantern.css.backgrounds import (
     parse_size,
 )
 from rising_lantern.css.colors import Color, parse_color
-from rising_lantern.css.gradients import LinearGradient, parse_gradient
-from rising_lantern.plan.base import Entry, css_value, named_css_value, wrong
+from rising_lantern.css.easings import LINEAR, CubicBezier, Easing, Linear, Steps, parse_easing
+from rising_lantern.css.filters import Filter, parse_filters
+from rising_lantern.css.gradients import Gradient, parse_gradient
+from rising_lantern.css.lengths import px
+from rising_lantern.plan.base import AnyLength, Entry, css_value, key, named_css_value, wrong
+from rising_lantern.plan.thresholds import ThresholdValue
 
-Fill = Color | LinearGradient
+Fill = Color | Gradient
 
 
 def _parse_fill(text: str, names: dict[str, Color]) -> Fill:
@@ -28,50 +32,83 @@ def _parse_fill(text: str, names: dict[str, Color]) -> Fill:
 
 
 FillValue = Annotated[
-    Fill, named_css_value(_parse_fill, (Color, LinearGradient), "linear-gradient(#0006, #0000)")
+    Fill,
+    named_css_value(_parse_fill, (Color, *get_args(Gradient)), "linear-gradient(#0006, #0000)"),
 ]
 SizeValue = Annotated[Size, css_value(parse_size, Size, "cover")]
 PositionValue = Annotated[Position, css_value(parse_position, Position, "50% 40%")]
 RepeatValue = Annotated[tuple[Repeat, Repeat], css_value(parse_repeat, tuple, "no-repeat")]
+FilterValue = Annotated[tuple[Filter, ...], css_value(parse_filters, tuple, "brightness(.8)")]
+EasingValue = Annotated[Easing, css_value(parse_easing, (CubicBezier, Steps, Linear), "ease-out")]
+
+# Compositing and Blending 1, section 10.
+BlendMode = Literal[
+    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
+    "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color",
+    "luminosity",
+]  # fmt: skip
+
+
+class PathStop(Entry):
+    """A place along the scroll at which a layer is put, faded or scaled."""
+
+    at: ThresholdValue = key("The scroll position of this stop.", "past hero")
+    x: AnyLength = key("How far to the right of its place it is.", "40px", px(0))
+    y: AnyLength = key("How far below its place it is.", "-20px", px(0))
+    opacity: float = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
+    scale: float = key("How many times as large it is.", 1.2, 1.0, gt=0, le=20)
+    easing: EasingValue = key("The course to the next stop.", "ease-in-out", LINEAR)
 
 
 class Layer(Entry):
     """One background picture or fill."""
 
-    image: Annotated[str | None, Field(description="A picture file in the plan's folder.")] = None
-    fill: Annotated[FillValue | None, Field(description="A colour or linear gradient.")] = None
-    size: Annotated[SizeValue, Field(description="As CSS background-size.")] = COVER
-    position: Annotated[PositionValue, Field(description="As CSS background-position.")] = CENTER
-    repeat: Annotated[RepeatValue, Field(description="As CSS background-repeat.")] = (
-        "no-repeat",
-        "no-repeat",
+    image: str | None = key("A picture file in the plan's folder.", "photo.png", None)
+    slides: tuple[str, ...] = key(
+        "Several pictures, any of which may be showing.", ["photo.png", "noise.png"], ()
     )
-    attachment: Annotated[
-        Literal["scroll", "fixed"] | None, Field(description="As CSS background-attachment.")
-    ] = None
-    speed: Annotated[
-        float | None,
-        Field(
-            ge=0,
-            le=1,
-            allow_inf_nan=False,
-            description="Pixels up the screen per pixel scrolled: 1 with the page, 0 stays.",
-        ),
-    ] = None
-    opacity: Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)] = 1.0
+    fill: FillValue | None = key("A colour or gradient.", "linear-gradient(#0006, #0000)", None)
+    size: SizeValue = key("As CSS background-size.", "480px auto", COVER)
+    position: PositionValue = key("As CSS background-position.", "50% 40%", CENTER)
+    repeat: RepeatValue = key("As CSS background-repeat.", "repeat-x", ("no-repeat", "no-repeat"))
+    origin: Literal["border-box", "padding-box", "content-box"] = key(
+        "As CSS background-origin.", "border-box", "padding-box"
+    )
+    attachment: Literal["scroll", "fixed"] | None = key(
+        "As CSS background-attachment; scroll if neither it nor a speed is given.", "fixed", None
+    )
+    speed: float | None = key(
+        "Px up the screen per px scrolled: 1 moves with the page, 0 stays.", 0.4, None, ge=0, le=1
+    )
+    drift: float = key("Px to the right per px scrolled.", 0.1, 0.0, ge=-100, le=100)
+    path: tuple[PathStop, ...] = key(
+        "Stops along the scroll that place, fade or scale it.",
+        [{"at": "0px"}, {"at": "500px", "opacity": 0}],
+        (),
+        max_length=100,
+    )
+    opacity: float = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
+    filter: FilterValue = key("As CSS filter.", "brightness(.8) blur(2px)", ())
+    blend: BlendMode = key("As CSS mix-blend-mode.", "multiply", "normal")
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        if (self.image is None) == (self.fill is None):
-            problem = "has both" if self.image else "has neither"
+        given = [self.image is not None, bool(self.slides), self.fill is not None]
+        if sum(given) != 1:
+            problem = "has several" if any(given) else "has none"
             raise wrong(
-                f"the layer {problem} an image and a fill", "give it exactly one of the two"
+                f"of image, slides and fill the layer {problem}", "give it exactly one of the three"
             )
         if self.speed is not None and self.attachment is not None:
             raise wrong(
                 "the layer has both an attachment and a speed", "keep one: fixed is speed 0"
             )
         return self
+
+    @property
+    def picture(self) -> str | None:
+        """The picture that is drawn: the image, or the first slide."""
+        return self.slides[0] if self.slides else self.image
 
     @property
     def rate(self) -> float:

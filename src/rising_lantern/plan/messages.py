@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from difflib import get_close_matches
+from collections.abc import Mapping
 from typing import Any, get_args
 
 from pydantic import BaseModel
@@ -11,7 +10,7 @@ from pydantic_core import ErrorDetails
 
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place
-from rising_lantern.plan.base import kind_of
+from rising_lantern.plan.base import kind_of, nearest
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.nodes import Key, Node
 
@@ -78,16 +77,8 @@ def place_of(
     mark = node.key_mark if at_key and node.key_mark else node.mark
     if not node.mark.one_line or at_key:
         offset = 0
-    return Place(file, mark.line, mark.column + offset + (mark.quoted and offset > 0))
-
-
-def nearest(word: str, known: Iterable[str]) -> str:
-    """What to say of a name that is not known: the nearest one, or all."""
-    names = list(known)
-    close = get_close_matches(word, names, 1, cutoff=0.55)
-    if close:
-        return f"did you mean '{close[0]}'?"
-    return f"known here: {', '.join(names)}" if names else "there is none yet"
+    column = mark.column + offset + (mark.quoted and offset > 0)
+    return Place(mark.option or file, mark.line, column)
 
 
 def _told(  # noqa: PLR0911 - one for each kind of error

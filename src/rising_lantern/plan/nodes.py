@@ -32,12 +32,23 @@ _FLOAT = re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?\Z")
 
 @dataclass(frozen=True, slots=True)
 class Mark:
-    """Where something starts, counted from 1, and whether quotes stand before it."""
+    """Where something starts.
+
+    Attributes:
+        line: Counted from 1.
+        column: Counted from 1.
+        quoted: Whether quotes stand before it.
+        one_line: Whether it ends on the line where it starts.
+        end: The column after its end; 0 for a mapping or list.
+        option: The option that it was given by, where it does not stand in the file.
+    """
 
     line: int
     column: int
     quoted: bool = False
     one_line: bool = True
+    option: str | None = None
+    end: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,17 +94,18 @@ class Node:
         return node
 
 
-def parse(text: str, file: str) -> Node:
+def parse(text: str, file: str, option: str | None = None) -> Node:
     """Parse YAML into nodes.
 
     Args:
         text: The plan's text.
         file: Its name, for messages.
+        option: The option that the text was given by, where it is not the file's.
 
     Raises:
         PlanError: Where it is no YAML, is empty, or exceeds what a plan may hold.
     """
-    builder = _Builder(file)
+    builder = _Builder(file, option)
     try:
         for event in yaml.parse(_PAIR.sub(_joined, text), Loader=_LOADER):
             builder.take(event)
@@ -141,8 +153,9 @@ def _yaml_remedy(text: str, where: Mark) -> str:
 class _Builder:
     """Builds the tree from parser events, without recursion."""
 
-    def __init__(self, file: str) -> None:
-        self.file = file
+    def __init__(self, file: str, option: str | None) -> None:
+        self.file = option or file
+        self.option = option
         self.faults: list[Fault] = []
         self._open: list[_Open] = []
         self._anchors: dict[str, Node] = {}
@@ -162,23 +175,25 @@ class _Builder:
                 self._documents += 1
                 if self._documents > 1:
                     raise self.refused(
-                        _mark(event), "a second document starts here", "keep one plan in a file"
+                        self._mark(event),
+                        "a second document starts here",
+                        "keep one plan in a file",
                     )
             case yaml.ScalarEvent():
                 self._refuse_tag(event)
-                self._add(Node(_resolve(event), _mark(event)), event.anchor)
+                self._add(Node(_resolve(event), self._mark(event)), event.anchor)
             case yaml.AliasEvent():
                 self._alias(event)
             case yaml.MappingStartEvent() | yaml.SequenceStartEvent():
                 self._refuse_tag(event)
                 if len(self._open) >= _MOST_DEPTH:
                     raise self.refused(
-                        _mark(event),
+                        self._mark(event),
                         f"brackets or indents are nested more than {_MOST_DEPTH} deep",
                         "a plan needs ten levels or so",
                     )
                 is_map = isinstance(event, yaml.MappingStartEvent)
-                self._open.append(_Open(_mark(event), event.anchor, is_map))
+                self._open.append(_Open(self._mark(event), event.anchor, is_map))
             case yaml.MappingEndEvent() | yaml.SequenceEndEvent():
                 closed = self._open.pop()
                 self._add(closed.node(), closed.anchor)
@@ -195,11 +210,19 @@ class _Builder:
             )
         return self._root
 
+    def _mark(self, event: Any) -> Mark:
+        start, end = event.start_mark, event.end_mark
+        quoted = getattr(event, "style", None) in {"'", '"'}
+        one_line = start.line == end.line
+        end_column = end.column + 1 if isinstance(event, yaml.ScalarEvent) else 0
+        column = start.column + 1
+        return Mark(start.line + 1, column, quoted, one_line, self.option, end_column)
+
     def _alias(self, event: yaml.AliasEvent) -> None:
         node = self._anchors.get(event.anchor or "")
         if node is None:
             raise self.refused(
-                _mark(event),
+                self._mark(event),
                 f"*{event.anchor} stands for nothing yet",
                 f"set &{event.anchor} on a finished value before it",
             )
@@ -208,7 +231,7 @@ class _Builder:
     def _refuse_tag(self, event: Any) -> None:
         if event.tag is not None and event.tag != "!":
             raise self.refused(
-                _mark(event),
+                self._mark(event),
                 f"the tag {event.tag!r} is not allowed",
                 "write the value without a tag",
             )
@@ -267,12 +290,6 @@ class _Open:
         return Node(self.children if self.is_map else self.items, self.mark, size=self.size)
 
 
-def _mark(event: Any) -> Mark:
-    start, end = event.start_mark, event.end_mark
-    quoted = getattr(event, "style", None) in {"'", '"'}
-    return Mark(start.line + 1, start.column + 1, quoted, start.line == end.line)
-
-
 def _resolve(event: yaml.ScalarEvent) -> Scalar:
     text = event.value
     if event.style or len(text) > _MOST_DIGITS:
@@ -286,6 +303,35 @@ def _resolve(event: yaml.ScalarEvent) -> Scalar:
     if _FLOAT.match(text):
         return float(text)
     return str(text)
+
+
+def replaced(root: Node, path: tuple[Key, ...], value: Node) -> Node:
+    """A tree in which another value stands at a path. The way to it has to be there."""
+    if not path:
+        return replace(value, key_mark=root.key_mark)
+    key, *rest = path
+    inner = root.child(key)
+    made = replaced(inner, tuple(rest), value) if inner else value
+    if isinstance(root.value, dict):
+        return replace(root, value={**root.value, key: made})
+    if isinstance(root.value, list) and isinstance(key, int) and inner:
+        return replace(root, value=[*root.value[:key], made, *root.value[key + 1 :]])
+    raise KeyError(key)
+
+
+def without(root: Node, path: tuple[Key, ...]) -> Node:
+    """A tree in which what stands at a path is left out."""
+    key, *rest = path
+    inner = root.child(key)
+    if inner is None:
+        return root
+    if rest:
+        return replaced(root, (key,), without(inner, tuple(rest)))
+    if isinstance(root.value, dict):
+        return replace(root, value={k: child for k, child in root.value.items() if k != key})
+    if isinstance(root.value, list):
+        return replace(root, value=[c for i, c in enumerate(root.value) if i != key])
+    return root
 
 
 def walk(node: Node, path: tuple[Key, ...] = ()) -> Iterator[tuple[tuple[Key, ...], Node]]:

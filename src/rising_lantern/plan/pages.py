@@ -4,46 +4,64 @@ from __future__ import annotations
 
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator
 
-from rising_lantern.css.colors import WHITE
-from rising_lantern.plan.base import ColorValue, Entry, Extent, Name
+from rising_lantern.css.borders import Border, parse_border
+from rising_lantern.css.colors import WHITE, Color
+from rising_lantern.css.lengths import percent
+from rising_lantern.plan.base import ColorValue, Entry, Extent, Name, key, named_css_value
 from rising_lantern.plan.content import Content
 from rising_lantern.plan.layers import Layer
 
+BorderValue = Annotated[Border, named_css_value(parse_border, Border, "2px solid #16213e")]
+
 
 class Section(Entry):
-    """A full-width part of a page."""
+    """A part of a page, as wide as the screen unless it is boxed."""
 
-    height: Annotated[Extent, Field(description="Height; vh units count the screen.")]
-    background: Annotated[
-        ColorValue | None, Field(description="A colour under all of its layers.")
-    ] = None
-    layers: Annotated[
-        tuple[Layer, ...], Field(max_length=50, description="Pictures and fills, topmost first.")
-    ] = ()
-    content: Annotated[
-        tuple[Content, ...], Field(max_length=200, description="What stands over them.")
-    ] = ()
+    height: Extent = key("How high it is; vh units and % count the screen.", "100vh")
+    width: Extent = key("How wide it is.", "1100px", percent(100))
+    background: ColorValue | None = key("A colour under all of its layers.", "#0b1026", None)
+    border: BorderValue | None = key("As CSS border.", "2px solid #16213e", None)
+    z: int = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
+    selector: str | None = key(
+        "The CSS selector that it has on your own site.", "main > .hero", None, max_length=300
+    )
+    picture: str | None = key(
+        "A screenshot that stands for what the section already shows.", "photo.png", None
+    )
+    layers: tuple[Layer, ...] = key(
+        "Pictures and fills, topmost first.", [{"fill": "#0008"}], (), max_length=50
+    )
+    content: tuple[Content, ...] = key(
+        "What stands over them.", [{"text": "Saltmere"}], (), max_length=200
+    )
 
 
 class PageBackground(Entry):
     """What a page has behind its sections."""
 
-    color: ColorValue = WHITE
+    color: ColorValue = key("Its colour.", "#fdf6e3", WHITE)
 
 
 def _short_background(value: Any) -> Any:
-    return {"color": value} if isinstance(value, str) else value
+    return {"color": value} if isinstance(value, str | Color) else value
 
 
 class Page(Entry):
     """A page: its place on the site, and its sections from top to bottom."""
 
-    path: Annotated[
-        str | None, Field(pattern=r"^/", max_length=500, description="Its path on the site.")
-    ] = None
-    kind: Annotated[Name | None, Field(description="What kind of page it is.")] = None
-    title: Annotated[str | None, Field(max_length=300)] = None
-    background: Annotated[PageBackground, BeforeValidator(_short_background)] = PageBackground()
-    sections: Annotated[dict[Name, Section], Field(min_length=1)]
+    path: str | None = key(
+        "Its path on the site; by default its name.", "/visit", None, pattern=r"^/", max_length=500
+    )
+    kind: Name | None = key("What kind of page it is, for show.", "article", None)
+    title: str | None = key("What the browser calls it.", "How to find us", None, max_length=300)
+    background: Annotated[
+        PageBackground,
+        BeforeValidator(_short_background, json_schema_input_type=str | PageBackground),
+    ] = key("What it has behind its sections.", {"color": "#fdf6e3"}, PageBackground())
+    sections: dict[Name, Section] = key(
+        "Its sections by their names, from top to bottom.",
+        {"hero": {"height": "100vh"}},
+        min_length=1,
+    )

@@ -2,21 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
 from pydantic import ValidationError
+from pydantic_core import ErrorDetails
 
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.messages import fault_of
-from rising_lantern.plan.nodes import MOST_BYTES, Node, parse
+from rising_lantern.plan.nodes import MOST_BYTES, Node, parse, without
 from rising_lantern.plan.references import Files, check_conditions, check_references
+from rising_lantern.plan.remarks import NamedColors, remarks_on
 from rising_lantern.plan.screens import on_screen
+from rising_lantern.plan.setting import with_values
 
 VERSION = 1
+_MOST_ROUNDS = 12  # how often what is faulty is left out to read what depends on the rest
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,58 +33,124 @@ class PlanFile:
         root: Its nodes, with their places.
         documents: The plan as it holds on each viewport, by the viewport's name.
         files: The pictures and fonts that it names.
+        remarks: What is not wrong, but probably not meant either.
     """
 
     name: str
     root: Node
     documents: dict[str, Document]
     files: Files
+    remarks: tuple[Fault, ...] = ()
 
 
-def read_plan(path: Path) -> PlanFile:
+def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:
     """Read a plan from a file.
 
+    Args:
+        path: The file.
+        values: Values to set in it, by their path, written as in the file.
+
     Raises:
         PlanError: With all of its faults, where it has any.
     """
-    return parse_plan(_text(path), str(path), path.parent)
+    root = parse(text_of(path), str(path))
+    return read_nodes(root, str(path), path.parent, values)
 
 
-def parse_plan(text: str, name: str, folder: Path) -> PlanFile:
-    """Read a plan from its text.
+def read_nodes(
+    root: Node, name: str, folder: Path, values: Mapping[str, str] | None = None
+) -> PlanFile:
+    """Read a plan from its nodes.
 
     Args:
-        text: YAML 1.2 or JSON.
-        name: What to call it in messages.
+        root: The nodes.
+        name: What to call the plan in messages.
         folder: Where its pictures are.
+        values: Values to set in it, by their path, written as in the file.
 
     Raises:
         PlanError: With all of its faults, where it has any.
     """
-    root = parse(text, name)
     _check_version(root, name)
-    faults: set[Fault] = set()
-    base = _document(on_screen(root, ""), name, faults)
-    if base is None:
-        raise PlanError(faults)
-    faults.update(check_conditions(root, list(base.viewports), name))
-    files = Files(folder)
-    documents: dict[str, Document] = {}
-    checked: dict[int, Document] = {}
-    for viewport in base.viewports:
-        node = on_screen(root, viewport)
-        document = checked.get(id(node)) or _document(node, name, faults)
-        if document is None:
-            continue
-        if id(node) not in checked:
-            faults.update(check_references(document, node, files, name))
-        checked[id(node)] = documents[viewport] = document
-    if faults:
-        raise PlanError(faults)
-    return PlanFile(name, root, documents, files)
+    root = with_values(root, name, values or {})
+    reader = _Reader(name, folder)
+    documents = reader.documents(root)
+    if reader.faults:
+        raise PlanError(reader.faults)
+    remarks = remarks_on(root, name, documents, reader.files, reader.colors)
+    return PlanFile(name, root, documents, reader.files, remarks)
 
 
-def _text(path: Path) -> str:
+class _Reader:
+    """Gathers the faults of a plan over all of its viewports."""
+
+    def __init__(self, name: str, folder: Path) -> None:
+        self.name = name
+        self.faults: set[Fault] = set()
+        self.files = Files(folder)
+        self.colors = NamedColors()
+
+    def documents(self, root: Node) -> dict[str, Document]:
+        """The plan on each of its viewports."""
+        base = self._document(on_screen(root, ""))
+        names = list(base.viewports) if base else []
+        self.faults.update(check_conditions(root, names, self.name))
+        documents: dict[str, Document] = {}
+        checked: dict[int, Document] = {}
+        for viewport in names:
+            node = on_screen(root, viewport)
+            document = checked.get(id(node)) or self._document(node)
+            if document is None:
+                continue
+            if id(node) not in checked:
+                found = check_references(document, node, self.files, self.name)
+                self.faults.update(found)
+            checked[id(node)] = documents[viewport] = document
+        return documents
+
+    def _document(self, node: Node) -> Document | None:
+        """The document of some nodes. What is faulty in them is told and left out.
+
+        The rest is read without it, so that faults in what depends on it are found as well. Only
+        the first round's faults are the author's: leaving something out makes others.
+        """
+        remaining = node
+        for round_ in range(_MOST_ROUNDS):
+            data = remaining.plain()
+            colors = self.colors.named(_colors(data.get("colors")))
+            try:
+                return Document.model_validate(data, context={"colors": colors})
+            except ValidationError as error:
+                details = error.errors(include_url=False)
+            if round_ == 0:
+                self.faults.update(fault_of(detail, remaining, self.name) for detail in details)
+            pruned = _pruned(remaining, details)
+            if pruned is remaining:
+                break
+            remaining = pruned
+        return None
+
+
+def _pruned(node: Node, details: list[ErrorDetails]) -> Node:
+    """Some nodes without those that errors are about."""
+    for detail in details:
+        path = tuple(part for part in detail["loc"] if part != "[key]")
+        if detail["type"] == "missing":
+            path = path[:-1]
+        # An error may lie deeper than the nodes do, where a short form has been read.
+        while path and node.find(path) is node.find(path[:-1]):
+            path = path[:-1]
+        if path and path[0] != "rising-lantern":
+            node = without(node, path)
+    return node
+
+
+def text_of(path: Path) -> str:
+    """The text of a plan's file.
+
+    Raises:
+        PlanError: Where it cannot be read, is too large, or is not text.
+    """
     place = Place(str(path))
     try:
         size = path.stat().st_size
@@ -117,16 +188,6 @@ def _check_version(root: Node, name: str) -> None:
         place = Place(name, version.mark.line, version.mark.column)
         problem = f"this program reads plans of version {VERSION}, and this one says otherwise"
         raise PlanError([Fault(place, problem, f"write 'rising-lantern: {VERSION}'")])
-
-
-def _document(node: Node, name: str, faults: set[Fault]) -> Document | None:
-    """The document of some nodes, or None and its faults."""
-    data = node.plain()
-    try:
-        return Document.model_validate(data, context={"colors": _colors(data.get("colors"))})
-    except ValidationError as error:
-        faults.update(fault_of(detail, node, name) for detail in error.errors(include_url=False))
-        return None
 
 
 def _colors(entries: object) -> dict[str, Color]:

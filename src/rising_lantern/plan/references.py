@@ -8,10 +8,11 @@ from pathlib import Path
 
 from rising_lantern.css.syntax import Components
 from rising_lantern.errors import Fault
+from rising_lantern.plan.base import nearest
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.files import FileFault, Picture, locate, picture
 from rising_lantern.plan.headers import Header
-from rising_lantern.plan.messages import nearest, place_of
+from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import Key, Node, walk
 from rising_lantern.plan.screens import CONDITION
 
@@ -43,7 +44,7 @@ def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fa
             yield Fault(
                 place_of(root, path, file),
                 "'for' needs viewports and what differs on them",
-                "write for: (phone: (height: 600px)) with braces, or indented",
+                "write the viewport below it, and below that what differs",
             )
             continue
         for name, inner in node.value.items():
@@ -58,6 +59,7 @@ def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fa
 def check_references(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
     """Faults in what a plan says of its own sections, pages, screens, fonts and files."""
     yield from _thresholds(document, root, file)
+    yield from _insides(document, root, file)
     yield from _shows(document, root, file)
     yield from _fonts(document, root, files, file)
     for path, name in pictures_of(document):
@@ -76,9 +78,13 @@ def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
     for name, page in document.pages.items():
         for section_name, section in page.sections.items():
             for index, layer in enumerate(section.layers):
+                here = ("pages", name, "sections", section_name, "layers", index)
                 if layer.image is not None:
-                    path = ("pages", name, "sections", section_name, "layers", index, "image")
-                    yield path, layer.image
+                    yield (*here, "image"), layer.image
+                for place, slide in enumerate(layer.slides):
+                    yield (*here, "slides", place), slide
+            if section.picture is not None:
+                yield ("pages", name, "sections", section_name, "picture"), section.picture
 
 
 def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
@@ -93,7 +99,7 @@ def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
 
 
 def _thresholds(document: Document, root: Node, file: str) -> Iterator[Fault]:
-    sections = {name: None for page in document.pages.values() for name in page.sections}
+    sections = _sections(root)
     for header_name, header in document.headers.items():
         for look_name, look in header.looks.items():
             for key, threshold in (("from", look.from_), ("back", look.back)):
@@ -107,8 +113,34 @@ def _thresholds(document: Document, root: Node, file: str) -> Iterator[Fault]:
                     )
 
 
+def _insides(document: Document, root: Node, file: str) -> Iterator[Fault]:
+    sections = _sections(root)
+    for name, header in document.headers.items():
+        if header.inside is not None and header.inside not in sections:
+            place = place_of(root, ("headers", name, "inside"), file)
+            remedy = nearest(header.inside, sections)
+            yield Fault(place, f"no page has a section '{header.inside}'", remedy)
+
+
+def _sections(root: Node) -> list[str]:
+    """The names of all sections. A section that has a fault of its own is there all the same."""
+    pages = _names(root, "pages")
+    return [name for page in pages for name in _names(root, "pages", page, "sections")]
+
+
+def _names(root: Node, *path: Key) -> list[str]:
+    """The keys of a mapping of the plan, whether or not all in it is in order."""
+    node: Node | None = root
+    for key in path:
+        node = node.child(key) if node else None
+    return [str(key) for key in node.value] if node and isinstance(node.value, dict) else []
+
+
 def _shows(document: Document, root: Node, file: str) -> Iterator[Fault]:
-    pages = [*document.pages, *{page.kind for page in document.pages.values() if page.kind}]
+    pages = _names(root, "pages")
+    kinds = (root.find(("pages", page, "kind")).value for page in pages)
+    pages = [*pages, *{kind: None for kind in kinds if isinstance(kind, str)}]
+    viewports = _names(root, "viewports") or list(document.viewports)
     for name, header in document.headers.items():
         here: _Path = ("headers", name, "show")
         show = header.show
@@ -120,9 +152,9 @@ def _shows(document: Document, root: Node, file: str) -> Iterator[Fault]:
         screens = show.viewports
         for key, names in (("only", screens.only or ()), ("except", screens.except_)):
             for index, screen in enumerate(names):
-                if screen not in document.viewports:
+                if screen not in viewports:
                     place = place_of(root, (*here, "viewports", key, index), file)
-                    remedy = nearest(screen, document.viewports)
+                    remedy = nearest(screen, viewports)
                     yield Fault(place, f"there is no viewport '{screen}'", remedy)
 
 
@@ -134,7 +166,7 @@ def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[
             except FileFault as fault:
                 path = ("fonts", name, weight)
                 yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
-    known = [*document.fonts, *BUILT_IN_FONTS]
+    known = [*_names(root, "fonts"), *BUILT_IN_FONTS]
     for place_in_plan, font in _fonts_used(document):
         if font not in known:
             place = place_of(root, place_in_plan, file)

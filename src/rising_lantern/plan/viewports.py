@@ -5,72 +5,80 @@ from __future__ import annotations
 import re
 from typing import Annotated, Any
 
-from pydantic import BeforeValidator, Field, WithJsonSchema
+from pydantic import GetJsonSchemaHandler, model_validator
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema
 
-from rising_lantern.plan.base import Entry, kind_of, wrong
+from rising_lantern.css.syntax import CssError
+from rising_lantern.plan.base import Entry, css_value, key, kind_of, wrong
 
-_SHORT = re.compile(r"([0-9]+)\s*x\s*([0-9]+)(?:@([0-9]+(?:\.[0-9]+)?))?\Z")
+_SHORT = re.compile(r"(.*?)(?:@([0-9]+(?:\.[0-9]+)?))?\Z", re.DOTALL)
+_SIDES = re.compile(r"\s*([0-9]{1,9})\s*x\s*([0-9]{1,9})\s*\Z")
 _LARGEST = 16_384
 _LARGEST_RATIO = 8
 _LARGEST_SCROLLBAR = 40
 _REMEDY = "write WIDTHxHEIGHT, such as 1280x800 or 390x844@3"
 
+Sides = tuple[int, int]
+
+
+def parse_sides(text: str) -> Sides:
+    """Parse ``1280x800``: width and height in CSS px.
+
+    Raises:
+        CssError: Where the text is no size for a screen.
+    """
+    found = _SIDES.match(text)
+    if not found:
+        raise CssError(f"'{text}' is not a screen size", _REMEDY)
+    width, height = int(found[1]), int(found[2])
+    if not (1 <= width <= _LARGEST and 1 <= height <= _LARGEST):
+        raise CssError(f"'{text}' is no size for a screen", f"write sides of 1 to {_LARGEST} px")
+    return width, height
+
+
+SidesValue = Annotated[Sides, css_value(parse_sides, tuple, "1280x800")]
+
 
 class Viewport(Entry):
-    """A screen size in CSS px."""
+    """A screen: in short its size with a pixel ratio, `390x844@3`, or these keys."""
 
-    width: Annotated[int, Field(ge=1, le=_LARGEST, description="Width with the scrollbar.")]
-    height: Annotated[int, Field(ge=1, le=_LARGEST, description="Height that pages show in.")]
-    ratio: Annotated[
-        float, Field(gt=0, le=_LARGEST_RATIO, description="Device pixels per CSS px.")
-    ] = 1.0
-    scrollbar: Annotated[
-        int, Field(ge=0, le=_LARGEST_SCROLLBAR, description="Width of a classic scrollbar.")
-    ] = 0
-    touch: Annotated[bool, Field(description="Whether it is scrolled by touch.")] = False
+    size: SidesValue = key("Width with the scrollbar, and height, in CSS px.", "1280x800")
+    ratio: float = key("Device pixels per CSS px.", 2, 1.0, gt=0, le=_LARGEST_RATIO)
+    scrollbar: int = key(
+        "Width in CSS px of a classic scrollbar, which is there when a page scrolls.",
+        15,
+        0,
+        ge=0,
+        le=_LARGEST_SCROLLBAR,
+    )
+    touch: bool = key("Whether it is scrolled by touch.", "true", default_factory=bool)
 
+    @property
+    def width(self) -> int:
+        """Width in CSS px, with the scrollbar."""
+        return self.size[0]
 
-def _short_form(value: Any) -> Any:
-    """Read ``1280x800@2``, and the ``size`` of the long form."""
-    if isinstance(value, Viewport):
-        return value
-    if isinstance(value, str):
-        return _sizes(value)
-    if isinstance(value, dict) and "size" in value:
-        rest = {key: item for key, item in value.items() if key != "size"}
-        if not isinstance(value["size"], str):
-            raise wrong(f"'size' is {kind_of(value['size'])}", _REMEDY)
-        return _sizes(value["size"]) | rest
-    raise wrong("a viewport needs a size", _REMEDY)
+    @property
+    def height(self) -> int:
+        """Height in CSS px."""
+        return self.size[1]
 
+    @model_validator(mode="before")
+    @classmethod
+    def _short_form(cls, value: Any) -> Any:
+        if isinstance(value, dict):
+            return value
+        if not isinstance(value, str):
+            raise wrong(f"a viewport is {kind_of(value)}", _REMEDY)
+        found = _SHORT.match(value)
+        size, ratio = (found[1], found[2]) if found else (value, None)
+        return {"size": size} if ratio is None else {"size": size, "ratio": float(ratio)}
 
-def _sizes(text: str) -> dict[str, Any]:
-    found = _SHORT.match(text.strip())
-    if not found:
-        raise wrong(f"'{text}' is not a screen size", _REMEDY)
-    width, height = int(found[1][:9]), int(found[2][:9])
-    if not (1 <= width <= _LARGEST and 1 <= height <= _LARGEST):
-        raise wrong(f"'{text}' is no size for a screen", f"write sides of 1 to {_LARGEST} px")
-    if found[3] and not 0 < float(found[3]) <= _LARGEST_RATIO:
-        raise wrong(f"'{text}' has no usable pixel ratio", f"write a ratio up to {_LARGEST_RATIO}")
-    return {"width": width, "height": height, "ratio": float(found[3] or 1)}
-
-
-_SCHEMA = {
-    "anyOf": [
-        {"type": "string", "examples": ["1280x800", "390x844@3"]},
-        {
-            "type": "object",
-            "additionalProperties": False,
-            "required": ["size"],
-            "properties": {
-                "size": {"type": "string", "examples": ["1280x800"]},
-                "ratio": {"type": "number"},
-                "scrollbar": {"type": "integer"},
-                "touch": {"type": "boolean"},
-            },
-        },
-    ]
-}
-ViewportValue = Annotated[Viewport, BeforeValidator(_short_form), WithJsonSchema(_SCHEMA)]
-"""A field of the plan that holds a viewport, in its short or long form."""
+    @classmethod
+    def __get_pydantic_json_schema__(
+        cls, core_schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        made = handler.resolve_ref_schema(handler(core_schema))
+        short = {"type": "string", "examples": ["1280x800", "390x844@3"]}
+        return {"anyOf": [short, made]}

@@ -1,0 +1,53 @@
+"""``rising-lantern new``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+
+@click.command("new")
+@click.argument("folder", type=click.Path(path_type=Path))
+@click.option(
+    "--picture",
+    type=click.Path(path_type=Path),
+    metavar="PAGE.png",
+    help="Start from a full-page screenshot: its bands become sections.",
+)
+@click.option(
+    "--cut",
+    "cuts",
+    metavar="PX,PX,...",
+    callback=lambda _context, _option, text: _positions(text),
+    help="Where the screenshot is cut, from its upper edge, instead of where its rows change.",
+)
+def command(folder: Path, picture: Path | None, cuts: tuple[int, ...] | None) -> None:
+    """Write a short plan with comments and pictures into FOLDER, to start from.
+
+    It previews at once. Files of the same names are not replaced.
+    """
+    if cuts is not None and picture is None:
+        raise click.UsageError("--cut says where to cut a screenshot; name one with --picture")
+    from rising_lantern.outputs import filled_folder  # noqa: PLC0415 - help needs no files
+    from rising_lantern.start.plan import PLAN, refuse_taken, write_start  # noqa: PLC0415
+    from rising_lantern.start.screenshot import write_from_screenshot  # noqa: PLC0415
+
+    refuse_taken(folder)
+    with filled_folder(folder) as scratch:
+        if picture is None:
+            write_start(scratch)
+        else:
+            write_from_screenshot(picture, cuts, scratch)
+    plan = folder / PLAN
+    click.echo(f"The plan is {plan}. Change a number in it, then look:")
+    click.echo(f"  rising-lantern preview {plan}")
+
+
+def _positions(text: str | None) -> tuple[int, ...] | None:
+    if text is None:
+        return None
+    words = [word.strip() for word in text.split(",")]
+    if not all(word.isdigit() and len(word) <= 7 for word in words):  # noqa: PLR2004 - a million
+        raise click.BadParameter(f"'{text}' is no list of positions; write 0,820,1640")
+    return tuple(int(word) for word in words)

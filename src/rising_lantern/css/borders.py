@@ -1,0 +1,44 @@
+"""Borders: CSS Backgrounds and Borders 3, section 4."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from rising_lantern.css.colors import BLACK, Color, color_from
+from rising_lantern.css.lengths import Length, is_length, length_from
+from rising_lantern.css.syntax import Components
+
+_REMEDY = "write a width, solid and a colour, such as 2px solid #16213e"
+
+
+@dataclass(frozen=True, slots=True)
+class Border:
+    """A solid border, the same on all sides."""
+
+    width: Length
+    color: Color
+
+    def css(self) -> str:
+        """The border as CSS text."""
+        return f"{self.width.css()} solid {self.color.css()}"
+
+
+def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:
+    """Parse a solid ``border``.
+
+    Raises:
+        CssError: Where the text is none.
+    """
+    source = Components(text)
+    sizes = [token for token in source.tokens if is_length(token) or token.type == "number"]
+    words = [token for token in source.tokens if token not in sizes]
+    styles = [t for t in words if t.type == "ident" and t.lower_value == "solid"]
+    colors = [color_from(source, token, names or {}) for token in words if token not in styles]
+    if len(sizes) != 1 or len(styles) != 1 or len(colors) > 1:
+        place = source.tokens[0] if source.tokens else None
+        raise source.error(place, f"{text!r} is not a border", _REMEDY)
+    width = length_from(source, sizes)
+    if width.is_negative or width.is_percentage:
+        raise source.error(sizes[0], "a border takes a width of zero or more", _REMEDY)
+    return Border(width, colors[0] if colors else BLACK)

@@ -1,0 +1,45 @@
+"""CSS filters on painted pixels: Filter Effects 1, in the order in which they are given."""
+
+from __future__ import annotations
+
+import numpy as np
+from PIL import Image, ImageFilter
+
+from rising_lantern.css.compositing import Bytes, premultiply
+from rising_lantern.css.filters import Filter
+from rising_lantern.css.lengths import Basis
+
+
+def filtered(pixels: Bytes, filters: tuple[Filter, ...], basis: Basis) -> Bytes:
+    """Pixels after some filters.
+
+    Args:
+        pixels: Premultiplied RGBA.
+        filters: In the order in which they work.
+        basis: What the radius of a blur is relative to.
+    """
+    for one in filters:
+        deviation = one.deviation(basis)
+        if one.name == "blur":
+            pixels = _blurred(pixels, deviation) if deviation else pixels
+        else:
+            pixels = _recolored(pixels, one)
+    return pixels
+
+
+def _recolored(pixels: Bytes, filter_: Filter) -> Bytes:
+    straight = pixels.astype(np.float32) / 255
+    alpha = straight[..., 3:]
+    straight[..., :3] = np.divide(straight[..., :3], alpha, where=alpha > 0, out=straight[..., :3])
+    levels = filter_.applied(straight) * 255 + 0.5
+    return premultiply(levels.astype(np.uint8))
+
+
+def _blurred(pixels: Bytes, deviation: float) -> Bytes:
+    """A Gaussian over premultiplied colours; beyond the edges there is nothing."""
+    reach = int(deviation * 3) + 1
+    padded = np.pad(pixels, [(reach, reach), (reach, reach), (0, 0)])
+    # As RGBX: Pillow would multiply RGBA by its alpha once more.
+    picture = Image.frombuffer("RGBX", (padded.shape[1], padded.shape[0]), padded)
+    blurred = np.asarray(picture.filter(ImageFilter.GaussianBlur(deviation)))
+    return blurred[reach:-reach, reach:-reach].copy()

@@ -1,0 +1,73 @@
+"""The plan as it holds on one viewport, as text."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator
+from typing import Any
+
+from rising_lantern.plan.nodes import Mark, Node
+from rising_lantern.plan.screens import CONDITION, on_screen
+
+
+def held_text(root: Node, viewport: str, name: str) -> str:
+    """A plan on one viewport as YAML, with a comment at what a ``for:`` has put there.
+
+    Args:
+        root: The plan's nodes.
+        viewport: The viewport's name.
+        name: What to call the plan's file in comments.
+    """
+    from ruamel.yaml import YAML  # noqa: PLC0415 - only this list is written as YAML
+
+    yaml = YAML()
+    yaml.width = 100
+    yaml.indent(mapping=2, sequence=4, offset=2)
+    given = {node.mark for node in _inside_conditions(root, viewport)}
+    data = _commented(on_screen(root, viewport), given, viewport)
+    out = io.StringIO()
+    yaml.dump(data, out)
+    return f"# {name} on {viewport}\n{out.getvalue()}"
+
+
+def _inside_conditions(node: Node, viewport: str) -> Iterator[Node]:
+    """Every value that stands in a ``for:`` of the viewport."""
+    if isinstance(node.value, list):
+        for child in node.value:
+            yield from _inside_conditions(child, viewport)
+    elif isinstance(node.value, dict):
+        for key, child in node.value.items():
+            if key == CONDITION:
+                differing = child.child(viewport)
+                if differing is not None:
+                    yield from _scalars(differing)
+            else:
+                yield from _inside_conditions(child, viewport)
+
+
+def _scalars(node: Node) -> Iterator[Node]:
+    if isinstance(node.value, dict):
+        for child in node.value.values():
+            yield from _scalars(child)
+    elif isinstance(node.value, list):
+        yield node
+        for child in node.value:
+            yield from _scalars(child)
+    else:
+        yield node
+
+
+def _commented(node: Node, given: set[Mark], viewport: str) -> Any:
+    """A node as data of ruamel.yaml, which carries comments."""
+    from ruamel.yaml.comments import CommentedMap, CommentedSeq  # noqa: PLC0415
+
+    if isinstance(node.value, list):
+        return CommentedSeq(_commented(child, given, viewport) for child in node.value)
+    if not isinstance(node.value, dict):
+        return node.value
+    made = CommentedMap()
+    for key, child in node.value.items():
+        made[key] = _commented(child, given, viewport)
+        if child.mark in given:
+            made.yaml_add_eol_comment(f"for {viewport}, line {child.mark.line}", key)
+    return made

@@ -1,0 +1,102 @@
+"""The reference of the plan's format, made from the models that check it."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import BaseModel
+from pydantic.fields import FieldInfo
+from pydantic_core import PydanticUndefined
+
+from rising_lantern.plan.changes import Blend, Cut, Fade
+from rising_lantern.plan.conditions import Show, ShowViewports
+from rising_lantern.plan.content import Content, Enter, Panel
+from rising_lantern.plan.document import Document
+from rising_lantern.plan.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.layers import Layer, PathStop
+from rising_lantern.plan.pages import Page, PageBackground, Section
+from rising_lantern.plan.viewports import Viewport
+
+# What the page tells, in its order: the heading of each object, and its model.
+OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
+    ("The plan", Document),
+    ("A viewport", Viewport),
+    ("A page", Page),
+    ("A page's background", PageBackground),
+    ("A section", Section),
+    ("A layer", Layer),
+    ("A stop of a layer's path", PathStop),
+    ("Content", Content),
+    ("A panel", Panel),
+    ("How content enters", Enter),
+    ("A header", Header),
+    ("A part", Part),
+    ("A look", Look),
+    ("What a look changes in a part", PartLook),
+    ("Where a header shows", Show),
+    ("Screens that it shows on", ShowViewports),
+)
+
+_HEAD = """\
+# The plan, key by key
+
+A plan is YAML 1.2 or JSON. Every value that CSS has a syntax for is written in that syntax; what
+it means is CSS's own. Lengths need units. Any object may carry `for:`, a map from viewport names to
+the values that differ there. Names start with a letter and go on with letters, digits, `-` and `_`.
+
+Lengths are sums, products and `calc()`, `min()`, `max()` and `clamp()` of px, em, rem, vw, vh, svh,
+lvh, dvh, vmin, vmax, %, cm, mm, q, in, pt and pc. Colours are those of CSS Color 4, and the plan's
+own names. Gradients are linear, radial and conic, repeating or not.
+
+This page is made from the models that check a plan: `python -m rising_lantern.plan.reference`.
+"""
+
+
+def reference() -> str:
+    """The reference as Markdown: a table for each object, a row for each key."""
+    return _HEAD + "".join(_table(heading, model) for heading, model in OBJECTS)
+
+
+def _table(heading: str, model: type[BaseModel]) -> str:
+    doc = " ".join((model.__doc__ or "").split())
+    rows = [
+        f"| `{info.alias or name}` | {info.description} | {_default(info)} | {_example(info)} |"
+        for name, info in model.model_fields.items()
+    ]
+    head = "| key | what it means | by default | for example |\n| --- | --- | --- | --- |\n"
+    return f"\n## {heading}\n\n{doc}\n\n{head}" + "\n".join(rows) + "\n"
+
+
+def _default(info: FieldInfo) -> str:
+    if info.is_required():
+        return "needed"
+    value = info.get_default(call_default_factory=True, validated_data={})
+    if value is None or value is PydanticUndefined or value in ((), "", {}):
+        return "none"
+    return f"`{_written(value)}`"
+
+
+def _written(value: Any) -> str:
+    """A default as an author would write it."""
+    if isinstance(value, bool | Cut | Fade | Blend):
+        return (str(value) if isinstance(value, bool) else type(value).__name__).lower()
+    if isinstance(value, dict | tuple):
+        words = dict.fromkeys(str(item) for item in value)
+        return ", ".join(words) if isinstance(value, dict) else " ".join(words)
+    if isinstance(value, BaseModel):
+        return "{}"
+    if isinstance(value, int | float):
+        return f"{value:g}"
+    return str(getattr(value, "text", "") or getattr(value, "css", lambda: value)())
+
+
+def _example(info: FieldInfo) -> str:
+    (example,) = info.examples or [""]
+    return f"`{example if isinstance(example, str) else json.dumps(example)}`"
+
+
+if __name__ == "__main__":
+    import sys
+
+    sys.stdout.write(reference())

@@ -1,0 +1,1 @@
+"""What a designer starts from: a short plan, or the sections of a screenshot."""

@@ -1,0 +1,124 @@
+"""A plan from a full-page screenshot: its bands become sections, each with its piece of it."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+from pathlib import Path
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.errors import RequestError
+from rising_lantern.plan.files import FileFault, picture
+from rising_lantern.start.plan import write_plan
+
+_SCREEN_HEIGHT = 800
+_WIDEST = 16_384
+_LEAST_BAND = 80  # px: what is lower is a line or a gap, not a section
+_STEP = 20  # levels of 255 that a pixel has to change by, to count
+_SHARE = 0.6  # of a row's pixels that have to change, to be an edge
+_MOST_SECTIONS = 100
+
+
+def write_from_screenshot(source: Path, cuts: tuple[int, ...] | None, folder: Path) -> None:
+    """Write a plan whose sections are the bands of a screenshot, with their pieces as pictures.
+
+    Args:
+        source: The screenshot: a whole page, a pixel for each CSS px.
+        cuts: Where to cut it, in px from its upper edge; None to cut where its rows change.
+        folder: Where to write.
+
+    Raises:
+        RequestError: Where the screenshot cannot be used, or a cut lies outside it.
+    """
+    pixels = _read(source)
+    height, width = pixels.shape[:2]
+    edges = bands(pixels) if cuts is None else _checked(cuts, height)
+    (folder / "pictures").mkdir()
+    sections: list[str] = []
+    for index, (top, bottom) in enumerate(pairwise(edges), 1):
+        name = f"pictures/section-{index}.png"
+        _save(pixels[top:bottom], folder / name)
+        sections.append(
+            f"      section-{index}:\n        height: {bottom - top}px\n        picture: {name}\n"
+        )
+    write_plan(folder, _HEAD.format(width=width, height=_SCREEN_HEIGHT) + "".join(sections))
+
+
+_HEAD = """\
+# A plan from a screenshot: each section shows its piece of it until it gets layers of its own.
+rising-lantern: 1
+title: My site
+viewports: {{screen: {width}x{height}}}
+
+headers:
+  main:
+    height: 80px
+    parts:
+      menu: {{text: [Home, About, Contact], side: end}}
+    looks:
+      clear: {{color: white}}
+      solid: {{from: past section-1, background: white, color: black, height: 60px}}
+
+pages:
+  page:
+    path: /
+    sections:
+"""
+
+
+def bands(pixels: NDArray[np.uint8]) -> list[int]:
+    """Where a page's picture changes sharply from one row to the next: its sections' edges.
+
+    Args:
+        pixels: RGB, shaped (height, width, 3).
+
+    Returns:
+        Rows, from 0 to the height, both included, at least 80 px apart.
+    """
+    height = len(pixels)
+    changed = np.zeros(height)
+    step = np.abs(np.diff(pixels.astype(np.int16), axis=0)).max(axis=-1)
+    changed[1:] = (step > _STEP).mean(axis=1)
+    edges: list[int] = []
+    # The sharpest first; what is too near to one that is taken belongs to it.
+    for row in np.argsort(-changed, kind="stable"):
+        if changed[row] < _SHARE or len(edges) >= _MOST_SECTIONS - 1:
+            break
+        if all(abs(int(row) - edge) >= _LEAST_BAND for edge in (0, height, *edges)):
+            edges.append(int(row))
+    return [0, *sorted(edges), height]
+
+
+def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
+    wrong = [cut for cut in cuts if cut > height]
+    if wrong:
+        raise RequestError(f"--cut {wrong[0]} lies below the picture, which is {height} px high")
+    edges = sorted({0, *cuts, height})
+    if len(edges) > _MOST_SECTIONS:
+        raise RequestError(f"--cut makes {len(edges) - 1} sections; {_MOST_SECTIONS} are the most")
+    return edges
+
+
+def _read(source: Path) -> NDArray[np.uint8]:
+    from PIL import Image  # noqa: PLC0415 - only here are pictures opened
+
+    try:
+        found = picture(source.resolve().parent, source.name)
+        with Image.open(found.path) as opened:
+            pixels = np.asarray(opened.convert("RGB"))
+    except FileFault as fault:
+        raise RequestError(f"--picture {fault}") from None
+    except OSError:
+        raise RequestError(f"--picture {source} is broken off or damaged") from None
+    if pixels.shape[1] > _WIDEST:
+        raise RequestError(
+            f"--picture {source} is wider than any screen; {_WIDEST} px are the most"
+        )
+    return pixels
+
+
+def _save(pixels: NDArray[np.uint8], path: Path) -> None:
+    from PIL import Image  # noqa: PLC0415 - only here are pictures written
+
+    Image.fromarray(pixels).save(path, compress_level=4)
