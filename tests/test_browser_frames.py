@@ -98,6 +98,22 @@ EXACT = {
         "background:linear-gradient(to top right,#fff,20%,#16213e)",
         "{fill: 'linear-gradient(to top right, #fff, 20%, #16213e)'}",
     ),
+    "a radial gradient": still(
+        "background:radial-gradient(circle at 30% 40%,#f4a259,#16213e80 60%,teal)",
+        "{fill: 'radial-gradient(circle at 30% 40%, #f4a259, #16213e80 60%, teal)'}",
+    ),
+    "an ellipse to the closest corner": still(
+        "background:radial-gradient(closest-corner at 70% 20%,#fff,#16213e)",
+        "{fill: 'radial-gradient(closest-corner at 70% 20%, #fff, #16213e)'}",
+    ),
+    "repeating rings": still(
+        "background:repeating-radial-gradient(60px 30px,#fdf6e3,#16213e)",
+        "{fill: 'repeating-radial-gradient(60px 30px, #fdf6e3, #16213e)'}",
+    ),
+    "a conic gradient": still(
+        "background:conic-gradient(from 40deg at 60% 50%,#f4a259,#16213e 200deg,#f4a259)",
+        "{fill: 'conic-gradient(from 40deg at 60% 50%, #f4a259, #16213e 200deg, #f4a259)'}",
+    ),
     "a repeating gradient": still(
         "background:repeating-linear-gradient(90deg,#16213e 0 20px,#fdf6e3 20px 50px)",
         "{fill: 'repeating-linear-gradient(90deg, #16213e 0 20px, #fdf6e3 20px 50px)'}",
@@ -128,8 +144,24 @@ EXACT = {
     ),
 }
 
+for _filter in (
+    "brightness(.6)", "contrast(1.4)", "grayscale(.7)", "hue-rotate(70deg)", "invert(.8)",
+    "opacity(.5)", "saturate(1.6)", "sepia(.9)", "brightness(.8) contrast(1.2) saturate(1.3)",
+):  # fmt: skip
+    EXACT[f"filter {_filter}"] = Reference(
+        f"a: {{height: 700px, layers: [{{image: photo.png, size: auto, position: 0 0, filter: {_filter}}}]}}, "
+        "b: {height: 400px, background: '#fed'}",
+        f"<div style='height:700px'><i style='height:700px;background:url(photo.png) no-repeat;filter:{_filter}'>"
+        "</i></div><div style='height:400px;background:#fed'></div>",
+    )
+
 # Pages with resampled photographs: the mean difference is below 3.
 RESAMPLED = {
+    "a blurred picture": Reference(
+        "a: {height: 700px, layers: [{image: photo.png, filter: blur(6px)}]}, b: {height: 400px}",
+        "<div style='height:700px'><i style='height:700px;background:url(photo.png) 50% 50%/cover;"
+        "filter:blur(6px)'></i></div><div style='height:400px'></div>",
+    ),
     "spaced copies": still(
         "background:url(logo-dark.png) 0 0 space",
         "{image: logo-dark.png, size: auto, position: 0 0, repeat: space}",

@@ -75,7 +75,10 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(viewports="a: 12"), "2:16: a viewport is a number; write WIDTHxHEIGHT"),
         (plan_text(viewports="a: 12x"), "'12x' is not a screen size"),
         (plan_text(viewports="a: 99999x2"), "'99999x2' is no size for a screen"),
-        (plan_text(viewports="a: 10x20@99"), "'99.0' is out of bounds for 'ratio'; write at most 8"),
+        (
+            plan_text(viewports="a: 10x20@99"),
+            "'99.0' is out of bounds for 'ratio'; write at most 8",
+        ),
         (plan_text(viewports="a: {size: 3}"), "'3' is not a screen size"),
         (plan_text(viewports="a: {size: 10x20, colour: red}"), "'colour' is not known here"),
         (plan_text(page="path: home"), "'home' is not a path; start it with a slash"),
@@ -128,7 +131,10 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(header="shadow: 0 2"), "'2' has no unit"),
         (plan_text(header="show: {only: [hom]}"), "no page or kind is 'hom'"),
         (plan_text(header="show: {viewports: {only: [lptop]}}"), "did you mean 'laptop'?"),
-        (plan_text(sections="a: {height: 1px, layers: [{}]}"), "of image, slides and fill the layer has none"),
+        (
+            plan_text(sections="a: {height: 1px, layers: [{}]}"),
+            "of image, slides and fill the layer has none",
+        ),
         (
             plan_text(sections="a: {height: 1px, layers: [{fill: red, speed: 1.5}]}"),
             "'1.5' is out of bounds for 'speed'; write at most 1",

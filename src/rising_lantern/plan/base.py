@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from difflib import get_close_matches
+from functools import lru_cache
 from typing import Annotated, Any, TypeVar
 
 from pydantic import (
@@ -23,6 +24,7 @@ from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time
 
 Value = TypeVar("Value")
+_KEPT = 4096  # values of one kind that are kept parsed: a plan says the same ones many times
 
 
 class Entry(BaseModel):
@@ -135,9 +137,10 @@ class _Parsed:
 
 def css_value(parse: Callable[[str], Any], kind: type | tuple[type, ...], example: str) -> _Parsed:
     """A field type for a CSS value that needs no colour names of the plan."""
+    cached = lru_cache(maxsize=_KEPT)(parse)
 
     def validate(value: object, _info: ValidationInfo) -> Any:
-        return value if isinstance(value, kind) else read_css(parse, value)
+        return value if isinstance(value, kind) else read_css(cached, value)
 
     return _Parsed(validate, example)
 
@@ -150,7 +153,12 @@ def named_css_value(
     def validate(value: object, info: ValidationInfo) -> Any:
         if isinstance(value, kind):
             return value
-        return read_css(lambda text: parse(text, names_of(info)), value)
+        known: dict[Any, Any] = (info.context or {}).get("parsed", {})
+        found = known.get((parse, str(value)))
+        if found is None:
+            found = read_css(lambda text: parse(text, names_of(info)), value)
+            known[parse, str(value)] = found
+        return found
 
     return _Parsed(validate, example)
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
+from difflib import get_close_matches
 from typing import Any, get_args
 
 from pydantic import BaseModel
@@ -95,7 +97,10 @@ def _told(  # noqa: PLR0911 - one for each kind of error
         owner = f"'{path[-2]}'" if len(path) > 1 else "the plan"
         return f"{owner} has no '{name}'", f"add '{name}: {_example(path)}'"
     if kind == "literal_error":
-        return f"{_shown(value)} is not possible for '{name}'", f"write {context['expected']}"
+        choices = re.findall(r"'([^']+)'", str(context["expected"]))
+        close = get_close_matches(str(value), choices, 1)
+        remedy = f"did you mean '{close[0]}'?" if close else f"write {context['expected']}"
+        return f"{_shown(value)} is not possible for '{name}'", remedy
     if kind == "string_pattern_mismatch":
         return _pattern(error, name, value)
     if kind in _LIMITS:

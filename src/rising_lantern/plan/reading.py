@@ -17,7 +17,7 @@ from rising_lantern.plan.messages import fault_of
 from rising_lantern.plan.nodes import MOST_BYTES, Node, parse, without
 from rising_lantern.plan.references import Files, check_conditions, check_references
 from rising_lantern.plan.remarks import NamedColors, remarks_on
-from rising_lantern.plan.screens import on_screen
+from rising_lantern.plan.screens import conditions_of, on_screen
 from rising_lantern.plan.setting import with_values
 
 VERSION = 1
@@ -95,18 +95,24 @@ class _Reader:
         base = self._document(on_screen(root, ""))
         names = list(base.viewports) if base else []
         self.faults.update(check_conditions(root, names, self.name))
+        if base is None:
+            return {}
+        self._check(base, on_screen(root, ""))
         documents: dict[str, Document] = {}
-        checked: dict[int, Document] = {}
+        different = conditions_of(root)
         for viewport in names:
-            node = on_screen(root, viewport)
-            document = checked.get(id(node)) or self._document(node)
-            if document is None:
-                continue
-            if id(node) not in checked:
-                found = check_references(document, node, self.files, self.name)
-                self.faults.update(found)
-            checked[id(node)] = documents[viewport] = document
+            document: Document | None = base
+            if viewport in different:
+                node = on_screen(root, viewport)
+                document = self._document(node)
+                if document:
+                    self._check(document, node)
+            if document:
+                documents[viewport] = document
         return documents
+
+    def _check(self, document: Document, node: Node) -> None:
+        self.faults.update(check_references(document, node, self.files, self.name))
 
     def _document(self, node: Node) -> Document | None:
         """The document of some nodes. What is faulty in them is told and left out.
@@ -119,7 +125,8 @@ class _Reader:
             data = remaining.plain()
             colors = self.colors.named(_colors(data.get("colors")))
             try:
-                return Document.model_validate(data, context={"colors": colors})
+                context = {"colors": colors, "parsed": {}}
+                return Document.model_validate(data, context=context)
             except ValidationError as error:
                 details = error.errors(include_url=False)
             if round_ == 0:

@@ -36,7 +36,11 @@ class Files:
 
 
 def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fault]:
-    """Faults in every ``for:`` of the plan."""
+    """Faults in every ``for:`` of the plan.
+
+    A viewport that has a fault of its own is there all the same.
+    """
+    viewports = _names(root, "viewports") or viewports
     for path, node in walk(root):
         if not path or path[-1] != CONDITION:
             continue

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from rising_lantern.plan.nodes import Key, Node
+from rising_lantern.plan.nodes import Key, Node, walk
 
 CONDITION = "for"
 
@@ -30,6 +30,16 @@ def on_screen(node: Node, viewport: str) -> Node:
     value = {key: on_screen(child, viewport) for key, child in own.items()}
     unchanged = condition is None and all(value[key] is node.value[key] for key in value)
     return node if unchanged else replace(node, value=value)
+
+
+def conditions_of(root: Node) -> frozenset[str]:
+    """The viewports that any ``for:`` of a plan names."""
+    return frozenset(
+        str(name)
+        for path, node in walk(root)
+        if path and path[-1] == CONDITION and isinstance(node.value, dict)
+        for name in node.value
+    )
 
 
 def _laid_over(below: dict[Key, Node], above: dict[Key, Node]) -> dict[Key, Node]:

@@ -1,0 +1,213 @@
+"""Commands about plans themselves: list, new, schema; --set and --faults."""
+
+from __future__ import annotations
+
+import json
+import os
+import pty
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+import rising_lantern as rl
+from conftest import MakePlan
+from plans import plan_text
+from rising_lantern.start.screenshot import bands
+from test_cli import run
+
+
+def on_terminal(*words: str | Path, cwd: Path) -> str:
+    """What a command shows on a terminal's standard error, colours taken out."""
+    command = [sys.executable, "-m", "rising_lantern", *map(str, words)]
+    ours, theirs = pty.openpty()
+    subprocess.run(command, stdout=subprocess.DEVNULL, stderr=theirs, check=False, cwd=cwd)
+    os.close(theirs)
+    shown = os.read(ours, 100_000).decode()
+    os.close(ours)
+    return re.sub(r"\x1b\[[0-9]+m", "", shown).replace("\r\n", "\n")
+
+
+def test_a_terminal_shows_the_line_with_a_mark_under_the_place(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(plan_text(sections="a: {heigth: 3px}"), "utf-8")
+    shown = on_terminal("preview", "plan.yaml", cwd=folder).splitlines()
+    assert shown == [
+        "plan.yaml:5:15: 'a' has no 'height'; add 'height: 100vh'",
+        "    sections: {a: {heigth: 3px}}}}",
+        "                  ^",
+        "plan.yaml:5:16: 'heigth' is not known here; did you mean 'height'?",
+        "    sections: {a: {heigth: 3px}}}}",
+        "                   ^",
+        "2 faults",
+    ]
+
+
+def test_a_long_line_is_cut_around_the_place(folder: Path) -> None:
+    pad = ", ".join(f"s{i}: {{height: 1px}}" for i in range(60))
+    (folder / "plan.yaml").write_text(
+        plan_text(sections=f"{pad}, a: {{height: 3pz}}, {pad[:0]}b: {{height: 1px}}"), "utf-8"
+    )
+    shown = on_terminal("preview", "plan.yaml", cwd=folder).splitlines()
+    assert len(shown[1]) <= 4 + 110
+    assert shown[1][shown[2].index("^") :].startswith("3pz")
+
+
+def test_a_mark_stands_under_an_option(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(plan_text(header="height: 4px"), "utf-8")
+    shown = on_terminal("preview", "plan.yaml", "--set", "headers.main.height=3pz", cwd=folder)
+    assert shown.splitlines()[1:3] == ["    headers.main.height=3pz", "                        ^"]
+
+
+def test_faults_are_told_as_json_on_request(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(plan_text(sections="a: {height: 3pz}"), "utf-8")
+    told = run("--faults", "json", "preview", "plan.yaml", cwd=folder)
+    assert (told.returncode, told.stderr) == (2, "")
+    assert json.loads(told.stdout) == [
+        {
+            "file": "plan.yaml",
+            "line": 5,
+            "column": 24,
+            "problem": "'3pz' has an unknown unit",
+            "remedy": "use px, em, rem, vw, vh, vmin, vmax, an absolute unit or %",
+        }
+    ]
+    other = run(
+        "--faults",
+        "json",
+        "trace",
+        "plan.yaml",
+        "--page",
+        "x",
+        "--set",
+        "pages.page.sections.a.height=9px",
+        cwd=folder,
+    )
+    assert json.loads(other.stdout) == [{"problem": "the plan has no page 'x'; it has: page"}]
+
+
+def test_remarks_are_printed_unless_quiet(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(plan_text(before="colors: {ink: red}"), "utf-8")
+    told = run("preview", "plan.yaml", "-o", "out", cwd=folder)
+    assert told.returncode == 0
+    assert "nothing uses the colour 'ink'" in told.stderr
+    assert run("preview", "plan.yaml", "-o", "out", "--quiet", cwd=folder).stderr == ""
+
+
+def test_set_replaces_values_of_the_plan(folder: Path) -> None:
+    header = "looks: {a: {}, b: {from: 400px}}"
+    (folder / "plan.yaml").write_text(plan_text(header=header), "utf-8")
+    starts = []
+    for words in ([], ["--set", "headers.main.looks.b.from=700px"]):
+        told = run("trace", "plan.yaml", "--every", "100", *words, cwd=folder)
+        rows = [line.split(",") for line in told.stdout.splitlines()[1:]]
+        starts.append(next(row[2] for row in rows if row[3] == "b"))
+    assert starts == ["400", "700"]
+    told = run("trace", "plan.yaml", "--set", "headers.main", cwd=folder)
+    assert told.returncode == 2
+    assert "'headers.main' has no '='" in told.stderr
+
+
+def test_list_shows_the_plan_as_it_holds_on_a_screen(folder: Path, make_plan: MakePlan) -> None:
+    text = plan_text(
+        viewports="laptop: 1000x600, phone: 400x700",
+        sections="a: {height: 900px, background: red, for: {phone: {height: 50vh}}}",
+    )
+    make_plan(text)
+    told = run("list", "plan.yaml", "--of", "values", "--viewport", "phone", cwd=folder).stdout
+    assert "height: 50vh  # for phone, line 5" in told
+    assert "background: red\n" in told
+    assert "for:" not in told
+    (folder / "held.yaml").write_text(told, "utf-8")
+    held = rl.read(folder / "held.yaml").view("page", "phone")
+    assert held.at(0) == rl.read(folder / "plan.yaml").view("page", "phone").at(0)
+    both = run("list", "plan.yaml", cwd=folder).stdout
+    assert both.count("rising-lantern: 1") == 2
+    assert run("list", "plan.yaml", "--viewport", "tv", cwd=folder).returncode == 2
+
+
+def test_schema_is_printed_and_written(folder: Path) -> None:
+    told = run("schema")
+    assert json.loads(told.stdout)["title"] == "A plan of Rising Lantern"
+    assert run("schema", "-o", folder / "s.json").returncode == 0
+    assert (folder / "s.json").read_text("utf-8") == told.stdout
+
+
+def test_new_writes_a_plan_that_previews_at_once(tmp_path: Path) -> None:
+    told = run("new", "site", cwd=tmp_path)
+    assert (told.returncode, told.stderr) == (0, "")
+    text = (tmp_path / "site/plan.yaml").read_text("utf-8")
+    assert text.startswith("# yaml-language-server: $schema=rising-lantern.schema.json\n")
+    assert (tmp_path / "site/rising-lantern.schema.json").is_file()
+    shown = run("preview", "site/plan.yaml", "-o", "out", cwd=tmp_path)
+    assert (shown.returncode, shown.stderr) == (0, "")
+    assert rl.read(tmp_path / "site/plan.yaml").view().at(705).look == "solid"
+    again = run("new", "site", cwd=tmp_path)
+    assert again.returncode == 2
+    assert "plan.yaml is there already; name another folder" in again.stderr
+
+
+@pytest.fixture
+def screenshot(tmp_path: Path) -> Path:
+    """A page of four bands, with a line of text in one of them."""
+    pixels = np.full((1900, 700, 3), 250, dtype=np.uint8)
+    pixels[:620] = (20, 30, 60)
+    pixels[300:340, 100:400] = 240
+    pixels[1100:1500] = (240, 200, 150)
+    pixels[1500:] = (10, 10, 10)
+    path = tmp_path / "page.png"
+    Image.fromarray(pixels).save(path)
+    return path
+
+
+def test_new_from_a_screenshot_makes_its_bands_sections(screenshot: Path, tmp_path: Path) -> None:
+    assert run("new", "site", "--picture", screenshot, cwd=tmp_path).returncode == 0
+    view = rl.read(tmp_path / "site/plan.yaml").view()
+    assert [section.height for section in view.box.sections] == [620, 480, 400, 400]
+    plan = view.plan.documents["screen"]
+    plain = plan.model_copy(update={"headers": {}})
+    assert plain.viewports["screen"].width == 700
+    frame = rl.read(tmp_path / "site/plan.yaml", {"headers": "{}"}).view().pixels(700)
+    assert (frame == np.asarray(Image.open(screenshot).convert("RGB"))[700:1500]).all()
+
+
+def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_path: Path) -> None:
+    words = ("--picture", screenshot, "--cut", "0,500,1640")
+    assert run("new", "site", *words, cwd=tmp_path).returncode == 0
+    sections = rl.read(tmp_path / "site/plan.yaml").view().box.sections
+    assert [section.height for section in sections] == [500, 1140, 260]
+
+
+@pytest.mark.parametrize(
+    ("words", "told"),
+    [
+        (["--picture", "none.png"], "there is no file 'none.png'"),
+        (["--picture", "text.png"], "'text.png' is not a picture that can be read"),
+        (["--picture", "page.png", "--cut", "9000"], "--cut 9000 lies below the picture"),
+        (["--picture", "page.png", "--cut", "1,x"], "is no list of positions; write 0,820,1640"),
+        (["--cut", "3"], "name one with --picture"),
+    ],
+)
+def test_new_refuses_what_it_cannot_start_from(
+    screenshot: Path, tmp_path: Path, words: list[str], told: str
+) -> None:
+    (tmp_path / "text.png").write_text("no picture", "utf-8")
+    assert screenshot.is_file()
+    result = run("new", "site", *words, cwd=tmp_path)
+    assert result.returncode == 2
+    assert told in result.stderr
+    assert not (tmp_path / "site").exists()
+
+
+def test_bands_are_found_in_a_picture_of_letters() -> None:
+    """D dark, L light: edges only where most of a row changes, and far enough apart."""
+    rows = {"D": 20, "L": 240, "M": 130}
+    text = "D" * 200 + "L" * 30 + "M" * 170 + "D" * 300
+    pixels = np.repeat(
+        np.array([rows[letter] for letter in text], dtype=np.uint8)[:, None], 50, axis=1
+    )
+    assert bands(np.repeat(pixels[..., None], 3, axis=2)) == [0, 200, 400, 700]
+    assert bands(np.zeros((500, 20, 3), dtype=np.uint8)) == [0, 500]

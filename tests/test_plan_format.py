@@ -1,0 +1,290 @@
+"""The format: its reference and schema, values set from outside, remarks, and writing back."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+import yaml
+from hypothesis import given
+from hypothesis import strategies as st
+from pydantic import BaseModel
+
+import rising_lantern as rl
+from conftest import MakePlan
+from plans import TINY, plan_text
+from rising_lantern.api import Plan
+from rising_lantern.plan.nodes import parse
+from rising_lantern.plan.reference import OBJECTS, reference
+from rising_lantern.plan.schema import schema
+from rising_lantern.plan.writing import changed_text
+
+ROOT = Path(__file__).parents[1]
+PACKAGE = ROOT / "src" / "rising_lantern"
+
+# What an object needs besides the key that is tried.
+_NEEDED: dict[str, dict[str, Any]] = {
+    "Document": {"rising-lantern": 1, "pages": {"home": {"sections": {"hero": {"height": "1px"}}}}},
+    "Viewport": {"size": "10x10"},
+    "Page": {"sections": {"hero": {"height": "1px"}}},
+    "Section": {"height": "1px"},
+    "PathStop": {"at": "1px"},
+    "Content": {"text": "x"},
+    "Panel": {"color": "red"},
+}
+# Keys of which an object has exactly one.
+_ONE_OF = {"Part": ("text", "image"), "Layer": ("image", "slides", "fill")}
+
+KEYS = [
+    pytest.param(model, info.alias or name, info, id=f"{model.__name__} {info.alias or name}")
+    for _, model in OBJECTS
+    for name, info in model.model_fields.items()
+]
+
+
+def entry_with(model: type[BaseModel], key: str, value: object) -> dict[str, Any]:
+    """An object with one key as in its example, and what it cannot do without."""
+    entry = {**_NEEDED.get(model.__name__, {}), key: value}
+    choices = _ONE_OF.get(model.__name__, ())
+    if choices and key not in choices:
+        entry[choices[-1]] = {"fill": "red"}.get(choices[-1], "photo.png")
+    return entry
+
+
+@pytest.mark.parametrize(("model", "key", "info"), KEYS)
+def test_every_key_is_described_and_its_example_is_right(
+    model: type[BaseModel], key: str, info: Any
+) -> None:
+    assert info.description.endswith(".")
+    (example,) = info.examples
+    entry = entry_with(model, key, example)
+    made = model.model_validate(entry)
+    assert model.model_validate(entry) == made
+    assert hash(type(made)) == hash(model)
+    assert "_" not in key
+
+
+def test_the_reference_in_the_docs_is_made_from_the_models() -> None:
+    assert (ROOT / "docs" / "plan.md").read_text("utf-8") == reference()
+    for _, model in OBJECTS:
+        assert model.__doc__
+
+
+def test_the_schema_is_one_and_the_plans_that_we_write_are_valid_by_it() -> None:
+    made = schema()
+    jsonschema.Draft202012Validator.check_schema(made)
+    check = jsonschema.Draft202012Validator(made)
+    for path in (PACKAGE / "demo" / "regatta.yaml", PACKAGE / "start" / "plan.yaml"):
+        data = json.loads(json.dumps(parse(path.read_text("utf-8"), "plan").plain()))
+        assert [error.message for error in check.iter_errors(data)] == []
+    wrong = parse(plan_text(sections="a: {heigth: 3px}"), "plan").plain()
+    assert not check.is_valid(wrong)
+
+
+def test_every_object_of_the_schema_may_carry_for() -> None:
+    made = schema()
+    found = 0
+    for entry in (made, *made["$defs"].values()):
+        for one in (entry, *entry.get("anyOf", [])):
+            if "properties" in one:
+                found += 1
+                assert "for" in one["properties"]
+                assert all("description" in value for value in one["properties"].values())
+    assert found == len(OBJECTS)
+
+
+def test_values_are_set_by_their_path(regatta: Plan) -> None:
+    changed = regatta.with_(
+        {
+            "headers.over-picture.looks.solid.from": "300px",
+            "pages.home.sections.opening.layers.1.speed": "0.25",
+            "pages.home.sections.opening.for": "{phone: {height: 50vh}}",
+            "colors.ink": '"#000"',
+        }
+    )
+    view = changed.view("home", "laptop")
+    assert view.switches is not None
+    assert view.switches.steps[2].start == 300
+    assert view.box.sections[0].layers[1].entry.rate == 0.25
+    assert changed.view("home", "phone").box.sections[0].height == 422
+    header = changed.view("home").at(2000).header
+    assert header is not None
+    assert header.color.hex() == "#000000ff"
+    assert regatta.view("home", "phone").box.sections[0].height == 844
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "expected"),
+    [
+        ("headers.man.height", "3px", ":1:9: there is no 'man' in 'headers'; did you mean 'main'?"),
+        ("heders.main.height", "3px", ":1:1: there is no 'heders' in the plan; did you mean"),
+        ("headers.main.heigth", "3px", ":1:21: 'heigth' is not known here; did you mean 'height'?"),
+        ("headers.main.height", "3pz", ":1:21: '3pz' has an unknown unit"),
+        ("headers.main.change", "fade 3s eese", ":1:29: 'eese' is not an easing"),
+        ("headers.main.height", "[", "cannot be read as YAML"),
+        ("headers.main.height", "!!python/none x", "the tag"),
+        ("headers.main.height", "", "'' is not a length"),
+        ("pages.page.sections.a.layers.7.speed", "1", "there is no '7'"),
+        ("", "3px", "this sets nothing"),
+    ],
+)
+def test_faults_in_values_that_are_set_point_at_the_option(
+    make_plan: MakePlan, path: str, value: str, expected: str
+) -> None:
+    plan = make_plan(
+        plan_text(header="height: 4px", sections="a: {height: 9px, layers: [{fill: red}]}")
+    )
+    with pytest.raises(rl.PlanError) as caught:
+        plan.with_({path: value})
+    told = str(caught.value)
+    assert told.startswith(f"--set {path}={value}:")
+    assert expected in told
+
+
+def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) -> None:
+    """A fault in one place does not hide those that only show when the whole is put together."""
+    text = plan_text(
+        header="heigth: 3px, font: x, looks: {a: {}, b: {from: past secnd}}, show: {only: [hom]}",
+        sections="second: {height: 3pz}, third: {height: 1px, layers: [{image: nowhere.png}]}",
+        before="colors: {nigth: '#12'}",
+    )
+    with pytest.raises(rl.PlanError) as caught:
+        make_plan(text)
+    told = "\n".join(str(fault) for fault in caught.value.faults)
+    for expected in (
+        "'heigth' is not known here",
+        "'font' is not known here",
+        "no page has a section 'secnd'; did you mean 'second'?",
+        "no page or kind is 'hom'",
+        "'3pz' has an unknown unit",
+        "there is no file 'nowhere.png'",
+        "'#12' is not a colour",
+    ):
+        assert expected in told
+    assert len(caught.value.faults) == 7
+
+
+def test_a_slip_in_a_colour_s_name_is_told_the_nearest(make_plan: MakePlan) -> None:
+    text = plan_text(before="colors: {night: '#012', paper: '#fed'}", background="nigth")
+    with pytest.raises(rl.PlanError, match="'nigth' is not a colour; did you mean 'night'"):
+        make_plan(text)
+
+
+def test_what_nothing_uses_is_remarked_on(make_plan: MakePlan) -> None:
+    text = plan_text(
+        before="colors: {ink: '#012', paper: '#fed', flame: '#f80'}",
+        background="paper",
+        sections="a: {height: 1px, layers: [{image: photo.png}, {fill: 'linear-gradient(ink, red)'}]}",
+    )
+    told = [str(remark) for remark in make_plan(text).remarks]
+    assert [line.split(": ", 1)[1] for line in told] == [
+        "nothing uses the colour 'flame'; use it, or leave it out",
+        "nothing uses 'logo-dark.png'; name it, or take it away",
+        "nothing uses 'logo-light.png'; name it, or take it away",
+        "nothing uses 'noise.png'; name it, or take it away",
+    ]
+    assert ":3:38: " in told[0]
+
+
+def test_what_is_not_drawn_yet_is_said(make_plan: MakePlan) -> None:
+    text = plan_text(
+        header="inside: a",
+        sections=(
+            "a: {height: 1px, z: 2, border: 1px solid red, layers: [{fill: red, blend: multiply, "
+            "path: [{at: 3px}]}], content: [{text: x, enter: {y: 3px}, shadow: 0 0 2px red}]}"
+        ),
+    )
+    told = [remark.problem.split("'")[1] for remark in make_plan(text).remarks]
+    assert told == ["inside", "z", "border", "blend", "path", "enter", "shadow"]
+
+
+def test_a_clean_plan_has_no_remarks(make_plan: MakePlan) -> None:
+    assert make_plan(TINY).remarks == ()
+
+
+COMMENTED = """\
+# The regatta's plan.
+rising-lantern: 1   # the version
+colors: {ink: "#16213e",   paper: '#fdf6e3'}
+
+headers:
+  main:
+    height:   96px      # tall at first
+    looks: {clear: {}, solid: {from: past hero - 20px, height: 60px}}  # two
+pages:
+  home:
+    sections:
+      # the first
+      hero:
+        height: 100vh
+        layers:
+          - {fill: "rgb(0 0 0 / .5)"}    # a tint
+"""
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "old", "new"),
+    [
+        ("headers.main.height", "80px", "height:   96px ", "height:   80px "),
+        ("headers.main.looks.solid.from", "200px", "past hero - 20px", "200px"),
+        ("colors.ink", "#000", '"#16213e"', '"#000"'),
+        ("colors.paper", "#fff", "'#fdf6e3'", '"#fff"'),
+        (
+            "pages.home.sections.hero.layers.0.fill",
+            "rgb(0 0 0 / .6)",
+            '"rgb(0 0 0 / .5)"',
+            "rgb(0 0 0 / .6)",
+        ),
+        ("pages.home.sections.hero.height", "calc(100vh - 2px)", "100vh", "calc(100vh - 2px)"),
+    ],
+)
+def test_a_value_is_changed_where_it_stands_and_nothing_else(
+    path: str, value: str, old: str, new: str
+) -> None:
+    assert changed_text(COMMENTED, "plan", {path: value}) == COMMENTED.replace(old, new)
+
+
+def test_a_new_key_keeps_comments_and_order() -> None:
+    text = changed_text(COMMENTED, "plan", {"headers.main.looks.solid.back": "100px"})
+    assert "back: 100px" in text
+    for kept in (
+        "# The regatta's plan.",
+        "# the version",
+        "# tall at first",
+        "# two",
+        "# the first",
+        "# a tint",
+    ):
+        assert kept in text
+    assert list(yaml.safe_load(text)) == ["rising-lantern", "colors", "headers", "pages"]
+
+
+def test_the_sample_plan_is_changed_in_one_line_only() -> None:
+    before = (PACKAGE / "demo" / "regatta.yaml").read_text("utf-8")
+    after = changed_text(before, "plan", {"headers.over-picture.looks.tinted.from": "30vh"})
+    differing = [
+        pair
+        for pair in zip(before.splitlines(), after.splitlines(), strict=True)
+        if pair[0] != pair[1]
+    ]
+    assert [line[1].strip() for line in differing] == ["from: 30vh"]
+
+
+values = st.text(
+    st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zl", "Zp"]),
+    min_size=1,
+    max_size=30,
+)
+
+
+@given(values.map(str.strip).filter(bool))
+def test_any_text_that_is_written_is_read_back(value: str) -> None:
+    """However hostile, a text is quoted so that it stays one value in one place."""
+    quoted = json.dumps(value, ensure_ascii=False)
+    text = changed_text(COMMENTED, "plan", {"headers.main.height": quoted})
+    root = parse(text, "plan")
+    assert root.find(("headers", "main", "height")).value == value
+    assert root.find(("colors", "ink")).value == "#16213e"
