@@ -32,16 +32,27 @@ class Reference:
         self.script = script
 
 
-def moving(speed: float, picture: str) -> Reference:
-    """A section of 700 px at 300 px whose picture moves at a speed, written with a script."""
-    area = speed * 700 + (1 - speed) * HEIGHT
+def moving(speed: float, picture: str, drift: float = 0.0) -> Reference:
+    """A section of 700 px at 300 px whose picture moves at a speed, written with a script.
+
+    Its area is written down from the three cases of the formula, one by one.
+    """
+    area, above = speed * 700 + (1 - speed) * HEIGHT, 0.0
+    if speed > 1:
+        area, above = speed * 700 + (speed - 1) * HEIGHT, (1 - speed) * HEIGHT
+    elif speed < 0:
+        area, above = (1 - speed) * HEIGHT - speed * 700, speed * 700
+    wide, left = WIDTH + abs(drift) * (700 + HEIGHT), -max(drift * 700, -drift * HEIGHT)
     return Reference(
         f"x: {{height: 300px, background: '#345'}}, a: {{height: 700px, layers: [{{image: {picture}, "
-        f"speed: {speed}}}]}}, y: {{height: 400px, background: '#fed'}}",
+        f"speed: {speed}, drift: {drift}}}]}}, y: {{height: 400px, background: '#fed'}}",
         f"<div style='height:300px;background:#345'></div><div style='height:700px'><i id=m style="
-        f"'height:{area}px;background:url({picture}) 50% 50%/cover'></i></div>"
-        "<div style='height:400px;background:#fed'></div>",
-        script=f"onscroll=()=>m.style.transform=`translateY(${{({speed}-1)*(300-scrollY)}}px)`;onscroll()",
+        f"'height:{area}px;top:{above}px;width:{wide}px;left:{left}px;background:url({picture}) "
+        "50% 50%/cover'></i></div><div style='height:400px;background:#fed'></div>",
+        script=(
+            f"onscroll=()=>{{let r=scrollY-300;m.style.transform=`translate(${{{drift}*r}}px,"
+            f"${{(1-({speed}))*r}}px)`}};onscroll()"
+        ),
     )
 
 
@@ -194,6 +205,10 @@ RESAMPLED = {
     "speed 0.5": moving(0.5, "photo.png"),
     "speed 0.8": moving(0.8, "photo.png"),
     "speed 1": moving(1, "photo.png"),
+    "speed 1.4": moving(1.4, "photo.png"),
+    "speed -0.3": moving(-0.3, "photo.png"),
+    "drift": moving(1, "photo.png", 0.25),
+    "drift to the left at speed 0.4": moving(0.4, "photo.png", -0.15),
 }
 
 

@@ -174,7 +174,7 @@ def test_a_layer_has_the_area_of_its_speed(make_plan: MakePlan) -> None:
     layers = ", ".join(f"{{image: photo.png, speed: {v}}}" for v in (0, 0.25, 0.5, 1))
     view = make_plan(plan_text(sections=f"a: {{height: 1000px, layers: [{layers}]}}")).view()
     boxes = view.box.sections[0].layers
-    assert [layer.area[1] for layer in boxes] == [600, 700, 800, 1000]
+    assert [layer.motion.height for layer in boxes] == [600, 700, 800, 1000]
     assert [layer.size for layer in boxes] == [
         (1000, pytest.approx(1000 * 400 / 600)),
         (1050, 700),

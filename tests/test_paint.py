@@ -132,7 +132,7 @@ def stacked(view: View, scroll: int) -> NDArray[np.float64]:
             if not top <= row < top + section.height:
                 continue
             for layer in reversed(section.layers):
-                area = round(layer.area[1])
+                area = round(layer.motion.height)
                 origin = np.floor(layer.entry.rate * top + 0.5)
                 fill: Any = layer.entry.fill
                 colors = np.broadcast_to(
@@ -174,7 +174,7 @@ def test_patches_are_the_pixels_that_they_were_made_of(
     if first < last:
         lay_over(expected[first:last], above[first - at : last - at])
     for patch in patches_of(above):
-        patch.lay(frame, at, 2, 9)
+        patch.lay(frame, (0, at), 2, 9)
     assert (frame == expected).all()
 
 

@@ -136,8 +136,8 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
             "of image, slides and fill the layer has none",
         ),
         (
-            plan_text(sections="a: {height: 1px, layers: [{fill: red, speed: 1.5}]}"),
-            "'1.5' is out of bounds for 'speed'; write at most 1",
+            plan_text(sections="a: {height: 1px, layers: [{fill: red, speed: 150}]}"),
+            "'150' is out of bounds for 'speed'; write at most 100",
         ),
         (
             plan_text(

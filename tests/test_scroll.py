@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
+from rising_lantern.layout.motion import Motion, motion_of
 from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
 from rising_lantern.view import View
 
@@ -212,10 +213,55 @@ def test_traces_have_their_columns_and_agree_with_moments(make_plan: MakePlan) -
         assert (row.opacity, row.visible_px) == (layer.opacity, layer.visible_px)
 
 
-@given(st.integers(100, 1200), st.floats(0, 1), st.integers(0, 1400))
-def test_a_layer_of_speed_0_to_1_never_leaves_a_gap(height: int, speed: float, scroll: int) -> None:
+def gaps(motion: Motion, height: float, screen: float, cut: tuple[float, float]) -> float:
+    """The largest gap in px that a shortened area shows: every px, and hard by each corner."""
+    worst = 0.0
+    sweep = [float(r) for r in range(-math.floor(screen), math.floor(height) + 1)]
+    corners = (-screen, 0.0, height - screen, height)
+    for r in [*sweep, *(corner + side for corner in corners for side in (-1e-7, 1e-7))]:
+        left, top = (float(edge) for edge in motion.origin(-r))
+        high, low = max(-r, 0.0), min(height - r, screen)
+        if high < low:
+            worst = max(worst, top - high, low - (top + motion.height - cut[1]))
+            worst = max(worst, left, 1000.0 - (left + motion.width - cut[0]))
+    return worst
+
+
+@given(
+    st.integers(50, 1500),
+    st.integers(300, 1200),
+    st.floats(-2, 3).map(lambda speed: round(speed, 2)),
+    st.floats(-0.5, 0.5).map(lambda drift: round(drift, 2)),
+)
+def test_an_area_is_just_large_enough_at_every_px_of_scroll(
+    height: int, screen: int, speed: float, drift: float
+) -> None:
+    """Against brute force: no gap with it, and a gap with one that is 2 px less."""
+    motion = motion_of(speed, drift, (1000.0, float(height)), float(screen))
+    assert gaps(motion, height, screen, (0, 0)) <= 1e-5
+    assert gaps(motion, height, screen, (0, 2)) >= 2 - 1e-5
+    assert gaps(motion, height, screen, (2, 0)) >= 2 - 1e-5
+
+
+@given(st.integers(50, 1500), st.integers(300, 1200), st.floats(-2, 3))
+def test_the_height_of_an_area_has_three_cases(height: int, screen: int, speed: float) -> None:
+    motion = motion_of(speed, 0.0, (1000.0, float(height)), float(screen))
+    if speed < 0:
+        expected, top = (1 - speed) * screen - speed * height, speed * height
+    elif speed > 1:
+        expected, top = speed * height + (speed - 1) * screen, (1 - speed) * screen
+    else:
+        expected, top = speed * height + (1 - speed) * screen, 0.0
+    assert motion.height == pytest.approx(expected)
+    assert motion.top == pytest.approx(top)
+
+
+@given(st.integers(100, 1200), st.floats(-1, 2), st.floats(-0.3, 0.3), st.integers(0, 1400))
+def test_a_moving_layer_never_leaves_a_gap(
+    height: int, speed: float, drift: float, scroll: int
+) -> None:
     """A picture that covers its area covers every px of its section that is on the screen."""
-    layer = f"{{fill: 'linear-gradient(red, blue)', speed: {speed:.4f}}}"
+    layer = f"{{fill: 'linear-gradient(red, blue)', speed: {speed:.4f}, drift: {drift:.4f}}}"
     sections = (
         f"x: {{height: 700px}}, a: {{height: {height}px, layers: [{layer}]}}, y: {{height: 700px}}"
     )
@@ -226,6 +272,8 @@ def test_a_layer_of_speed_0_to_1_never_leaves_a_gap(height: int, speed: float, s
     if high < low:
         assert moving.box.top <= high + 1e-6
         assert moving.box.bottom >= low - 1e-6
+        assert moving.box.left <= 1e-6
+        assert moving.box.right >= 1000 - 1e-6
         assert moving.visible_px == pytest.approx(low - high)
     else:
         assert moving.visible_px == 0

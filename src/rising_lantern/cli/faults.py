@@ -52,7 +52,9 @@ def _row(fault: Fault) -> dict[str, str | int]:
 def _tell_terminal(faults: tuple[Fault, ...]) -> None:
     for fault in faults[:_MOST_SHOWN]:
         place = click.style(f"{fault.place}:", bold=True)
-        click.echo(f"{place} {click.style(fault.problem, fg='bright_red')}; {fault.remedy}", err=True)
+        click.echo(
+            f"{place} {click.style(fault.problem, fg='bright_red')}; {fault.remedy}", err=True
+        )
         _show_line(fault)
     if len(faults) > _MOST_SHOWN:
         click.echo(f"... and {len(faults) - _MOST_SHOWN} more", err=True)

@@ -90,7 +90,8 @@
   const move = () => {
     for (const layer of moving) {
       const top = layer.parentElement.getBoundingClientRect().top;
-      layer.style.transform = `translateY(${(layer.dataset.speed - 1) * top}px)`;
+      const { speed, drift } = layer.dataset;
+      layer.style.transform = `translate(${-drift * top}px, ${(speed - 1) * top}px)`;
     }
   };
 

@@ -115,7 +115,8 @@ def _section(section: Any) -> dict[str, Any]:
         {
             "index": index,
             "speed": layer.entry.rate,
-            "moves": layer.entry.rate not in {0.0, 1.0} and not layer.entry.is_uniform,
+            "drift": layer.entry.drift,
+            "moves": layer.entry.moves,
         }
         for index, layer in enumerate(section.layers)
     ]

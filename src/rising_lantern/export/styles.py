@@ -14,6 +14,7 @@ from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBo
 from rising_lantern.plan.changes import Blend, Change, Fade
 from rising_lantern.plan.files import Picture
 from rising_lantern.plan.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.layers import Layer
 
 _BASE = """\
 *, *::before, *::after { box-sizing: border-box; margin: 0; }
@@ -92,7 +93,7 @@ def _section_rules(section: SectionBox, urls: Urls) -> Iterator[str]:
     declarations = {"height": section.entry.height.css("vh")}
     if section.entry.background:
         declarations["background-color"] = section.entry.background.css()
-    if any(_moves(layer) for layer in section.layers):
+    if any(layer.entry.moves for layer in section.layers):
         declarations["view-timeline-name"] = f"--{section.name}"
     yield rule(here, declarations)
     for index, layer in enumerate(section.layers):
@@ -101,10 +102,6 @@ def _section_rules(section: SectionBox, urls: Urls) -> Iterator[str]:
         # Places follow the layers among the section's children.
         place = f"{here} > :nth-child({len(section.layers) + index + 1})"
         yield from _content_rules(place, content)
-
-
-def _moves(layer: LayerBox) -> bool:
-    return layer.entry.rate not in {0.0, 1.0} and not layer.entry.is_uniform
 
 
 def _layer_rules(section: SectionBox, index: int, layer: LayerBox, urls: Urls) -> Iterator[str]:
@@ -122,30 +119,43 @@ def _layer_rules(section: SectionBox, index: int, layer: LayerBox, urls: Urls) -
             "background-position": entry.position.css(),
             "background-repeat": " ".join(entry.repeat),
         }
-        if entry.rate == 0:
+        if entry.rate == 0 and not entry.moves:
             declarations["background-attachment"] = "fixed"
     if entry.filter:
         declarations["filter"] = " ".join(one.css() for one in entry.filter)
     if entry.opacity < 1:
         declarations["opacity"] = number(entry.opacity)
-    if _moves(layer):
-        yield from _motion(section, index, here, entry.rate, declarations)
+    if entry.moves:
+        yield from _motion(section, index, here, entry, declarations)
     yield rule(here, declarations)
 
 
 def _motion(
-    section: SectionBox, index: int, here: str, rate: float, declarations: dict[str, str]
+    section: SectionBox, index: int, here: str, entry: Layer, declarations: dict[str, str]
 ) -> Iterator[str]:
-    """A layer of speed v stands at ``(v - 1) (T - s)`` below its section's upper edge.
+    """A layer of speed v stands at ``cy + (1 - v) r`` below its section's upper edge.
 
-    A view timeline runs from ``T - s`` = the screen's height to minus the section's, so that two
-    key frames say it exactly; ``lantern.js`` says the same where there are no view timelines.
+    A view timeline runs from r = minus the screen's height to the section's, so that two key
+    frames say it exactly; ``lantern.js`` says the same where there are no view timelines. The
+    area's edges are those of ``rising_lantern.layout.motion``, in units of the screen.
     """
     height = section.entry.height.css("vh")
-    declarations["height"] = f"calc({number(rate)} * {height} + {number(1 - rate)} * 100vh)"
+    speed, drift = entry.rate, entry.drift
+    # max f - min g, in shares of the section's height and of the screen's
+    of_section, of_screen = (speed, 1 - speed)
+    if speed > 1:
+        of_screen = speed - 1
+    elif speed < 0:
+        of_section = -speed
+    declarations["height"] = _sum(of_section, height, of_screen)
+    declarations["top"] = _sum(min(speed, 0.0), height, min(1 - speed, 0.0))
+    if drift:
+        declarations["right"] = "auto"
+        declarations["width"] = f"calc(100% + {_sum(abs(drift), height, abs(drift))})"
+        declarations["left"] = _sum(-max(drift, 0.0), height, min(drift, 0.0))
     name = f"lantern-{section.name}-{index}"
-    start = f"translateY(calc({number(rate - 1)} * 100vh))"
-    end = f"translateY(calc({number(1 - rate)} * {height}))"
+    start = f"translate({_sum(0, height, -drift)}, {_sum(0, height, speed - 1)})"
+    end = f"translate({_sum(drift, height, 0)}, {_sum(1 - speed, height, 0)})"
     yield f"@keyframes {name} {{ from {{ transform: {start}; }} to {{ transform: {end}; }} }}"
     timeline = {
         "animation": f"{name} linear both",
@@ -153,6 +163,11 @@ def _motion(
         "animation-range": "cover",
     }
     yield f"@supports (animation-timeline: view()) {{ {rule(here, timeline)} }}"
+
+
+def _sum(of_section: float, height: str, of_screen: float) -> str:
+    """So much of the section's height and so much of the screen's."""
+    return f"calc({number(of_section)} * {height} + {number(of_screen)} * 100vh)"
 
 
 def _content_rules(place: str, content: ContentBox) -> Iterator[str]:

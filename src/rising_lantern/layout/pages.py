@@ -10,6 +10,7 @@ from rising_lantern.css.lengths import Length
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, lay_out_header
+from rising_lantern.layout.motion import Motion, motion_of
 from rising_lantern.layout.screen import ROOT_FONT_PX, Screen, whole_px
 from rising_lantern.layout.text import Align, Style, TextBlock, set_text
 from rising_lantern.plan.content import Content
@@ -28,15 +29,14 @@ class LayerBox:
 
     Attributes:
         entry: What the plan says of it.
-        area: Width and height of its positioning area, in CSS px. Where the area stands on the
-            screen depends on the scroll position: see ``rising_lantern.scroll.layers``.
+        motion: Its positioning area, and where that stands on the screen along the scroll.
         size: Width and height of the picture, in CSS px.
         across: Copies of the picture along x, from the area's left edge.
         down: Copies along y, from the area's upper edge.
     """
 
     entry: Layer
-    area: tuple[float, float]
+    motion: Motion
     size: tuple[float, float]
     across: Tiles
     down: Tiles
@@ -196,13 +196,10 @@ def _section(
 
 
 def _layer(entry: Layer, height: float, screen: Screen, pictures: dict[str, Picture]) -> LayerBox:
-    """A layer's positioning area and picture.
-
-    For speeds of 0 to 1 the area is ``v h + (1 - v) H`` high: at 1 the section's own box, at 0
-    the viewport, as ``background-attachment: fixed`` has it.
-    """
-    rate = entry.rate
-    extent = (float(screen.client_width), rate * height + (1 - rate) * screen.height)
+    """A layer's motion, and its picture within its positioning area."""
+    section = (float(screen.client_width), height)
+    motion = motion_of(entry.rate, entry.drift, section, screen.height)
+    extent = (motion.width, motion.height)
     if entry.picture:
         picture = pictures[entry.picture]
         size = entry.size.used(extent, (picture.width, picture.height), screen.basis())
@@ -214,7 +211,7 @@ def _layer(entry: Layer, height: float, screen: Screen, pictures: dict[str, Pict
     left, top = entry.position.used(extent, size, screen.basis())
     across = tiles(entry.repeat[0], extent[0], size[0], left)
     down = tiles(entry.repeat[1], extent[1], size[1], top)
-    return LayerBox(entry, extent, (across.extent, down.extent), across, down)
+    return LayerBox(entry, motion, (across.extent, down.extent), across, down)
 
 
 def _content(entry: Content, height: float, screen: Screen, fonts: FontBook) -> ContentBox:

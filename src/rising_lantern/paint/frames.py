@@ -13,7 +13,6 @@ from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, paint_header
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.plan.files import Picture
-from rising_lantern.scroll.layers import area_top
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 _MOST_HEADERS = 256
@@ -70,7 +69,8 @@ class Painter:
             if first > reached:
                 frame[reached:first] = self._canvas
             for sheet in self._sheets_of(section.name):
-                at = whole_px(float(area_top(sheet.rate, top)))
+                left, above = sheet.motion.origin(top)
+                at = (whole_px(float(left)), whole_px(float(above)))
                 for patch in sheet.patches:
                     patch.lay(frame, at, first, last)
             reached = last
@@ -91,7 +91,7 @@ class Painter:
         top = float(header.top[place])
         patches = self._header_patches(header, place, top)
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
-            patch.lay(frame, int(np.floor(top)), 0, len(frame))
+            patch.lay(frame, (0, int(np.floor(top))), 0, len(frame))
 
     def _header_patches(self, header: HeaderSweep, place: int, top: float) -> HeaderPatches:
         key = (int(header.look[place]), float(header.progress[place]), top % 1)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,31 +38,37 @@ class Patch:
         """How many rows it has."""
         return int(self.color.shape[0])
 
-    def lay(self, frame: Bytes, at: int, low: int, high: int) -> None:
-        """Lay its rows onto some rows of a frame, in place.
+    def lay(self, frame: Bytes, at: tuple[int, int], low: int, high: int) -> None:
+        """Lay it onto some rows of a frame, in place. What reaches beyond the frame is cut off.
 
         Args:
             frame: Opaque RGB, shaped (height, width, 3).
-            at: The frame's row on which the patch's origin stands.
+            at: The frame's column and row on which the patch's origin stands.
             low: The first row of the frame that may change.
             high: The row after the last one that may.
         """
-        first = max(at + self.top, low)
-        last = min(at + self.top + self.height, high)
-        if first >= last:
+        x, y = at[0] + self.left, at[1] + self.top
+        first, last = max(y, low), min(y + self.height, high)
+        left, right = max(x, 0), min(x + self.color.shape[1], frame.shape[1])
+        if first >= last or left >= right:
             return
-        source = slice(first - at - self.top, last - at - self.top)
-        target = frame[first:last, self.left : self.left + self.color.shape[1]]
+        rows, columns = slice(first - y, last - y), slice(left - x, right - x)
+        target = frame[first:last, left:right]
         if self.rest is None:
-            target[...] = self.color[source]
-        else:
-            _blend(target, self.color[source], self.rest[source])
+            target[...] = self.color[rows, columns]
+            return
+        rest = self.rest[rows]
+        if rest.shape[1] > 1:
+            rest = rest[:, columns]
+        _blend(target, self.color[rows, columns], rest)
 
 
 def _blend(below: Bytes, color: Bytes, rest: NDArray[np.uint16]) -> None:
     """``color + below * rest / 255`` in place, the product rounded to the nearest level."""
-    product = np.empty((min(_ROWS, len(below)), *below.shape[1:]), dtype=np.uint16)
-    share = np.empty_like(product)
+    product, share = (
+        room.reshape(_ROWS, *below.shape[1:])
+        for room in _scratch(below.shape[1] * below.shape[2], threading.get_ident())
+    )
     for first in range(0, len(below), _ROWS):
         target = below[first : first + _ROWS]
         work, carry = product[: len(target)], share[: len(target)]
@@ -74,22 +82,30 @@ def _blend(below: Bytes, color: Bytes, rest: NDArray[np.uint16]) -> None:
         np.add(target, color[first : first + _ROWS], out=target)
 
 
-def patches_of(pixels: Bytes, top: int = 0) -> tuple[Patch, ...]:
+@lru_cache(maxsize=64)
+def _scratch(width: int, thread: int) -> tuple[NDArray[np.uint16], NDArray[np.uint16]]:
+    """Room for sums over a few rows of some width, kept for each thread."""
+    del thread
+    return np.empty(_ROWS * width, dtype=np.uint16), np.empty(_ROWS * width, dtype=np.uint16)
+
+
+def patches_of(pixels: Bytes, top: int = 0, left: int = 0) -> tuple[Patch, ...]:
     """Premultiplied RGBA pixels as few patches that leave out what is clear.
 
     Args:
         pixels: Shaped (height, width, 4).
         top: The row of the first pixel.
+        left: Its column.
     """
     alpha = pixels[..., 3]
     rows = np.asarray(alpha.any(axis=1))
     made: list[Patch] = []
     for first, last in _runs(rows):
         columns = np.flatnonzero(alpha[first:last].any(axis=0))
-        left, right = int(columns[0]), int(columns[-1]) + 1
-        part = pixels[first:last, left:right]
+        start, end = int(columns[0]), int(columns[-1]) + 1
+        part = pixels[first:last, start:end]
         color = np.ascontiguousarray(part[..., :3])
-        made.append(Patch(left, top + first, color, _rest(part)))
+        made.append(Patch(left + start, top + first, color, _rest(part)))
     return tuple(made)
 
 

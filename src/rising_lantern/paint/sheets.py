@@ -14,14 +14,14 @@ import numpy as np
 
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.layout.motion import Motion, motion_of
 from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox
 from rising_lantern.paint.fills import paint_color, paint_layer, paint_panel
 from rising_lantern.paint.patches import Patch, patches_of
 from rising_lantern.paint.texts import paint_text
 from rising_lantern.plan.files import Picture
 
-_PAGE_RATE = 1.0
-_SPARE_ROWS = 2
+_SPARE = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,11 +29,11 @@ class Sheet:
     """Pixels of a section that move together.
 
     Attributes:
-        rate: Pixels up the screen per pixel scrolled.
+        motion: How they move, and the area that they are painted over.
         patches: The pixels, from the sheet's first row, which stands at the area's top.
     """
 
-    rate: float
+    motion: Motion
     patches: tuple[Patch, ...]
 
 
@@ -44,71 +44,71 @@ Pictures = dict[str, Picture]
 def sheets_of(page: PageBox, section: SectionBox, pictures: Pictures) -> tuple[Sheet, ...]:
     """The sheets of a section, the lowest first. The lowest covers the section and is opaque."""
     first, *others = _grouped(page, section)
-    sheets = [_lowest(page, section, first, pictures)]
-    sheets += [_upper(page, section, group, pictures) for group in others]
+    sheets = [_lowest(page, first, pictures)]
+    sheets += [_upper(page, group, pictures) for group in others]
     # What lies under an opaque sheet is never seen.
-    hiding = [index for index, sheet in enumerate(sheets) if _covers(sheet, section, page)]
+    hiding = [index for index, sheet in enumerate(sheets) if _covers(sheet)]
     return tuple(sheets[max(hiding, default=0) :])
-
-
-def area_height(rate: float, section: SectionBox, page: PageBox) -> float:
-    """The height of the positioning area of what moves at some speed, in CSS px."""
-    return rate * section.height + (1 - rate) * page.screen.height
 
 
 @dataclass(frozen=True, slots=True)
 class Group:
     """Neighbours in the stack of a section that move at one speed, the lowest first."""
 
-    rate: float
+    motion: Motion
     things: tuple[Paintable, ...]
 
 
 def _grouped(page: PageBox, section: SectionBox) -> list[Group]:
     """What a section paints, in runs of one speed."""
-    things: list[tuple[float | None, Paintable]] = [(None, page.background)]
+    still = motion_of(1.0, 0.0, (page.screen.client_width, section.height), page.screen.height)
+    things: list[tuple[Motion | None, Paintable]] = [(None, page.background)]
     if section.entry.background:
         things.append((None, section.entry.background))
     things += [
-        (None if layer.entry.is_uniform else layer.entry.rate, layer)
+        (None if layer.entry.is_uniform else layer.motion, layer)
         for layer in reversed(section.layers)
     ]
-    things += [(_PAGE_RATE, content) for content in section.content]
-    runs: list[tuple[float | None, tuple[Paintable, ...]]] = []
-    for rate, thing in things:
+    things += [(still, content) for content in section.content]
+    runs: list[tuple[Motion | None, tuple[Paintable, ...]]] = []
+    for motion, thing in things:
         below = runs[-1][0] if runs else None
-        if runs and (rate is None or below is None or rate == below):
-            runs[-1] = (below if rate is None else rate, (*runs[-1][1], thing))
+        if runs and (motion is None or below is None or motion == below):
+            runs[-1] = (below if motion is None else motion, (*runs[-1][1], thing))
         else:
-            runs.append((rate, (thing,)))
-    return [Group(_PAGE_RATE if rate is None else rate, members) for rate, members in runs]
+            runs.append((motion, (thing,)))
+    return [Group(still if motion is None else motion, members) for motion, members in runs]
 
 
-def _lowest(page: PageBox, section: SectionBox, group: Group, pictures: Pictures) -> Sheet:
+def _lowest(page: PageBox, group: Group, pictures: Pictures) -> Sheet:
     """The sheet that all others lie on: opaque, painted as one."""
-    canvas = _canvas(page, section, group.rate)
+    canvas = _canvas(group.motion)
     paint_color(canvas, WHITE)  # the browser's own canvas
     for thing in group.things:
         _paint(canvas, thing, page, pictures)
-    if group.rate not in {0.0, 1.0} and len(canvas):
-        # A moving sheet stands between px; its last row serves where rounding reaches beyond.
-        canvas = np.concatenate([canvas, np.repeat(canvas[-1:], _SPARE_ROWS, axis=0)])
-    return Sheet(group.rate, patches_of(canvas))
+    if len(canvas) and not _is_on_whole_px(group.motion):
+        # A moving sheet stands between px; its edges serve where rounding reaches beyond.
+        canvas = np.pad(canvas, [(_SPARE, _SPARE), (_SPARE, _SPARE), (0, 0)], mode="edge")
+        return Sheet(group.motion, patches_of(canvas, -_SPARE, -_SPARE))
+    return Sheet(group.motion, patches_of(canvas))
 
 
-def _upper(page: PageBox, section: SectionBox, group: Group, pictures: Pictures) -> Sheet:
+def _upper(page: PageBox, group: Group, pictures: Pictures) -> Sheet:
     """A sheet that others show through: each thing by itself, so that few pixels are laid."""
     patches: list[Patch] = []
     for thing in group.things:
-        canvas = _canvas(page, section, group.rate)
+        canvas = _canvas(group.motion)
         _paint(canvas, thing, page, pictures)
         patches += patches_of(canvas)
-    return Sheet(group.rate, tuple(patches))
+    return Sheet(group.motion, tuple(patches))
 
 
-def _canvas(page: PageBox, section: SectionBox, rate: float) -> Bytes:
-    height = math.ceil(area_height(rate, section, page))
-    return np.zeros((height, page.screen.client_width, 4), dtype=np.uint8)
+def _canvas(motion: Motion) -> Bytes:
+    return np.zeros((math.ceil(motion.height), math.ceil(motion.width), 4), dtype=np.uint8)
+
+
+def _is_on_whole_px(motion: Motion) -> bool:
+    return motion.speed in {0.0, 1.0} and motion.drift == 0
 
 
 def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: Pictures) -> None:
@@ -123,11 +123,12 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: Pictures) -
             paint_text(canvas, thing.text, thing.entry.color)
 
 
-def _covers(sheet: Sheet, section: SectionBox, page: PageBox) -> bool:
+def _covers(sheet: Sheet) -> bool:
     """Whether a sheet is opaque all over its area."""
     if len(sheet.patches) != 1:
         return False
     patch = sheet.patches[0]
-    tall = patch.height >= math.ceil(area_height(sheet.rate, section, page))
-    wide = patch.color.shape[1] == page.screen.client_width
-    return patch.rest is None and patch.top == 0 and tall and wide
+    tall = patch.top <= 0 and patch.top + patch.height >= math.ceil(sheet.motion.height)
+    right = patch.left + patch.color.shape[1]
+    wide = patch.left <= 0 and right >= math.ceil(sheet.motion.width)
+    return patch.rest is None and tall and wide

@@ -78,7 +78,12 @@ class Layer(Entry):
         "As CSS background-attachment; scroll if neither it nor a speed is given.", "fixed", None
     )
     speed: float | None = key(
-        "Px up the screen per px scrolled: 1 moves with the page, 0 stays.", 0.4, None, ge=0, le=1
+        "Px up the screen per px scrolled: 1 moves with the page, 0 stays, below 0 moves against "
+        "the scroll, above 1 runs ahead.",
+        0.4,
+        None,
+        ge=-100,
+        le=100,
     )
     drift: float = key("Px to the right per px scrolled.", 0.1, 0.0, ge=-100, le=100)
     path: tuple[PathStop, ...] = key(
@@ -109,6 +114,11 @@ class Layer(Entry):
     def picture(self) -> str | None:
         """The picture that is drawn: the image, or the first slide."""
         return self.slides[0] if self.slides else self.image
+
+    @property
+    def moves(self) -> bool:
+        """Whether it moves otherwise than with the page or the screen, and so that it is seen."""
+        return not self.is_uniform and (self.rate not in {0.0, 1.0} or self.drift != 0)
 
     @property
     def rate(self) -> float:

@@ -13,19 +13,6 @@ from rising_lantern.layout.pages import LayerBox, SectionBox
 Floats = NDArray[np.float64]
 
 
-def area_top(rate: float, section_top: Floats) -> Floats:
-    """The upper edge of a layer's positioning area on the screen, in px.
-
-    A layer of speed v meets its section's upper edge when that is at the top of the screen, and
-    moves v px per px scrolled: its area stands at ``v * (T - s)``.
-
-    Args:
-        rate: The speed v.
-        section_top: ``T - s``, the section's upper edge on the screen, of any shape.
-    """
-    return rate * section_top
-
-
 @dataclass(frozen=True, slots=True)
 class LayerTrack:
     """One layer at some scroll positions; arrays are shaped like the positions.
@@ -35,7 +22,7 @@ class LayerTrack:
         index: The layer's place in the plan, topmost 0.
         box: The layer.
         top: Upper edge of the picture, or of the area that copies or fills take up, in px.
-        left: Its left edge.
+        left: Its left edge, in px.
         width: Its width.
         height: Its height.
         visible: How many px of the screen's height it is seen on.
@@ -45,14 +32,14 @@ class LayerTrack:
     index: int
     box: LayerBox
     top: Floats
-    left: float
+    left: Floats
     width: float
     height: float
     visible: Floats
 
     def at(self, place: int) -> Box:
         """The rectangle at one of the positions."""
-        return Box(self.left, float(self.top[place]), self.width, self.height)
+        return Box(float(self.left[place]), float(self.top[place]), self.width, self.height)
 
 
 def track(section: SectionBox, index: int, section_top: Floats, screen_height: int) -> LayerTrack:
@@ -66,13 +53,13 @@ def track(section: SectionBox, index: int, section_top: Floats, screen_height: i
     """
     layer = section.layers[index]
     placed = _rectangle(layer)
-    top = area_top(layer.entry.rate, section_top) + placed.top
+    area = layer.motion.origin(section_top)
+    left, top = area[0] + placed.left, area[1] + placed.top
+    left, top = np.broadcast_to(left, section_top.shape), np.asarray(top)
     high = np.maximum(np.maximum(top, section_top), 0.0)
     low = np.minimum(np.minimum(top + placed.height, section_top + section.height), screen_height)
     visible = np.maximum(low - high, 0.0)
-    return LayerTrack(
-        section.name, index, layer, top, placed.left, placed.width, placed.height, visible
-    )
+    return LayerTrack(section.name, index, layer, top, left, placed.width, placed.height, visible)
 
 
 def _rectangle(layer: LayerBox) -> Box:
@@ -80,7 +67,7 @@ def _rectangle(layer: LayerBox) -> Box:
     left, width = layer.across.start, layer.across.extent
     top, height = layer.down.start, layer.down.extent
     if layer.across.step:
-        left, width = 0.0, layer.area[0]
+        left, width = 0.0, layer.motion.width
     if layer.down.step:
-        top, height = 0.0, layer.area[1]
+        top, height = 0.0, layer.motion.height
     return Box(left, top, width, height)
