@@ -129,6 +129,58 @@ def test_list_shows_the_plan_as_it_holds_on_a_screen(folder: Path, make_plan: Ma
     assert run("list", "plan.yaml", "--viewport", "tv", cwd=folder).returncode == 2
 
 
+def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
+    """By hand: 600 x 400 covering 1,000 x 700 at twice the pixels, and a logo of 120 px."""
+    text = plan_text(
+        viewports="laptop: 1000x600, sharp: 1000x600@2",
+        header="parts: {brand: {image: logo-dark.png}}",
+        sections=(
+            "a: {height: 700px, layers: [{image: photo.png}]}, "
+            "b: {height: 100px, layers: [{image: photo.png}]}, c: {height: 900px}"
+        ),
+    )
+    (folder / "plan.yaml").write_text(text, "utf-8")
+    rows = rl.read(folder / "plan.yaml").pictures().set_index(["picture", "viewport"])
+    photo = rows.loc[("photo.png", "sharp")]
+    assert (photo["needs_width"], photo["needs_height"]) == (2100, 1400)
+    assert photo["enlargement"] == 3.5
+    assert photo["place"] == "a, layer 0"
+    assert rows.loc[("photo.png", "laptop")]["needs_height"] == 700
+    assert rows.loc[("logo-dark.png", "laptop")]["enlargement"] == 1
+    told = run("list", "plan.yaml", "--of", "pictures", cwd=folder).stdout.splitlines()
+    assert told[0].split() == ["picture", "has", "viewport", "needs", "enlarged", "most", "on"]
+    assert told[3].split() == [
+        "photo.png",
+        "600",
+        "x",
+        "400",
+        "laptop",
+        "1050",
+        "x",
+        "700",
+        "1.75",
+        "soft",
+        "page:",
+        "a,",
+        "layer",
+        "0",
+    ]
+    assert told[4].split() == [
+        "sharp",
+        "2100",
+        "x",
+        "1400",
+        "3.50",
+        "soft",
+        "page:",
+        "a,",
+        "layer",
+        "0",
+    ]
+    fewer = run("list", "plan.yaml", "--of", "pictures", "--viewport", "sharp", cwd=folder).stdout
+    assert len(fewer.splitlines()) == 3
+
+
 def test_schema_is_printed_and_written(folder: Path) -> None:
     told = run("schema")
     assert json.loads(told.stdout)["title"] == "A plan of Rising Lantern"

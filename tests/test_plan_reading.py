@@ -393,3 +393,58 @@ def test_a_damaged_picture_is_a_fault_of_the_plan(make_plan: MakePlan, folder: P
     view = make_plan(plan_text(sections="a: {height: 9px, layers: [{image: broken.jpg}]}")).view()
     with pytest.raises(rl.PlanError, match=r"broken.jpg: the picture is broken off or damaged"):
         view.frame(0)
+
+
+@pytest.mark.parametrize(
+    ("data", "problem"),
+    [
+        (b"no font at all", "'own.ttf' is not a font"),
+        (b"\0\1\0\0 and then nothing", "'own.ttf' is not a font"),
+        (b"", "'own.ttf' is not a font"),
+    ],
+)
+def test_what_is_no_font_is_refused(
+    make_plan: MakePlan, folder: Path, data: bytes, problem: str
+) -> None:
+    (folder / "own.ttf").write_bytes(data)
+    assert problem in faults(make_plan, plan_text(before="fonts: {banner: own.ttf}"))[0]
+
+
+@pytest.mark.parametrize(
+    ("text", "problem"),
+    [
+        (
+            plan_text(header="parts: {x: {text: a, size: 90000px}}"),
+            "'90000px' is too large for a text",
+        ),
+        (plan_text(header="shadow: 0 0 90000px red"), "'90000px' is too much for a shadow"),
+        (plan_text(header="height: 1e999px"), "is no number to lay out with"),
+        (
+            plan_text(sections="a: {height: 9px, layers: [{fill: red, drift: 1e9}]}"),
+            "out of bounds",
+        ),
+    ],
+)
+def test_absurd_sizes_are_refused(make_plan: MakePlan, text: str, problem: str) -> None:
+    assert problem in faults(make_plan, text)[0]
+
+
+def test_sizes_that_are_absurd_on_a_screen_only_are_cut_down(make_plan: MakePlan) -> None:
+    header = "height: 900000vh, shadow: 0 0 900vh red, parts: {x: {text: a, size: 900vh}}"
+    view = make_plan(plan_text(header=header)).view()
+    style = view.at(0).header
+    assert style is not None
+    assert style.box.height == 16_384
+    assert style.style.parts["x"].size == 2000
+    assert view.pixels(0).shape == (600, 1000, 3)
+
+
+def test_what_would_not_fit_into_memory_is_refused_before_it_is_painted(
+    make_plan: MakePlan,
+) -> None:
+    """Its moments and traces are there all the same."""
+    view = make_plan(plan_text(sections="a: {height: 900000px}")).view()
+    assert view.max_scroll == 899_400
+    assert view.at(500_000).sections["a"].top == -500_000
+    with pytest.raises(rl.RequestError, match="80 megapixels are the most: split the section"):
+        view.frame(0)

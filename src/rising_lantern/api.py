@@ -11,6 +11,8 @@ from rising_lantern.errors import Fault, RequestError
 from rising_lantern.plan.reading import PlanFile, read_nodes, read_plan
 
 if TYPE_CHECKING:
+    import pandas as pd
+
     from rising_lantern.view import View
 
 
@@ -91,6 +93,39 @@ class Plan:
         for page in chosen:
             for screen in screens:
                 yield self.view(page, screen)
+
+    def pictures(
+        self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+    ) -> pd.DataFrame:
+        """The pixels that each picture needs, a row for each picture and viewport.
+
+        Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement, page,
+        place``. Needs are device pixels, at the place that asks most; an enlargement above 1 is
+        soft, one far below 1 is waste.
+
+        Args:
+            pages: Those to look at; by default all.
+            viewports: The same.
+        """
+        import pandas as pd  # noqa: PLC0415 - few calls want a table
+
+        from rising_lantern.layout.needs import greatest, needs_of  # noqa: PLC0415
+
+        needs = [
+            need
+            for view in self.views(pages, viewports)
+            for need in needs_of(view.box, view.ratio, self.file.files.pictures)
+        ]
+        rows = [
+            (
+                *(need.picture, *need.pixels, need.viewport, *need.needed),
+                *(need.enlargement, need.page, need.place),
+            )
+            for need in greatest(needs)
+        ]
+        columns = ["picture", "width", "height", "viewport", "needs_width", "needs_height"]
+        table = pd.DataFrame(rows, columns=[*columns, "enlargement", "page", "place"])
+        return table.sort_values(["picture"], kind="stable", ignore_index=True)
 
     @staticmethod
     def _known(kind: str, name: str | None, names: tuple[str, ...]) -> str:

@@ -49,6 +49,11 @@ class View:
         return f"View(page={self.page!r}, viewport={self.viewport!r})"
 
     @property
+    def ratio(self) -> float:
+        """Device pixels per CSS px."""
+        return self.plan.documents[self.viewport].viewports[self.viewport].ratio
+
+    @property
     def max_scroll(self) -> int:
         """The last scroll position that a reader reaches, in CSS px."""
         return self.switches.max_scroll if self.switches else self.box.scroll_range(0.0)

@@ -6,10 +6,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color, color_from, mix
-from rising_lantern.css.lengths import Basis, Length, is_length, length_from, px
+from rising_lantern.css.lengths import Basis, Length, Term, is_length, length_from, px
 from rising_lantern.css.syntax import Components, Token, split_commas, written
 
 _REMEDY = "write for example 0 2px 12px rgb(0 0 0 / .2)"
+MOST = 1000
+"""The largest offset, blur or spread, in px; larger ones are cut down to it."""
+
 _FEWEST_LENGTHS, _MOST_LENGTHS = 2, 4
 
 
@@ -30,13 +33,11 @@ class Shadow:
 
     def used(self, basis: Basis) -> UsedShadow:
         """The shadow in CSS px."""
-        return UsedShadow(
-            self.x.px(basis),
-            self.y.px(basis),
-            max(self.blur.px(basis), 0.0),
-            self.spread.px(basis),
-            self.color,
+        x, y, blur, spread = (
+            min(max(length.px(basis), -MOST), MOST)
+            for length in (self.x, self.y, self.blur, self.spread)
         )
+        return UsedShadow(x, y, max(blur, 0.0), spread, self.color)
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +78,10 @@ def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) ->
     if any(length.is_percentage for length in lengths):
         raise source.error(run[0], "a shadow takes no percentages", _REMEDY)
     x, y, blur, spread = (*lengths, px(0), px(0))[:_MOST_LENGTHS]
+    for token, length in zip(sizes, lengths, strict=True):
+        if isinstance(length.expression, Term) and abs(length.expression.value) > MOST:
+            problem = f"{written([token])!r} is too much for a shadow"
+            raise source.error(token, problem, f"write at most {MOST}px")
     return Shadow(x, y, blur, spread, colors[0] if colors else BLACK)
 
 

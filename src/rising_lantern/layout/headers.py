@@ -8,12 +8,15 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color, mix
 from rising_lantern.css.shadows import UsedShadow, mix_shadows
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.screen import ROOT_FONT_PX, Screen
+from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.text import Style, TextBlock, set_text
 from rising_lantern.plan.files import Picture
 from rising_lantern.plan.headers import Header, Look, Part, PartLook
 
 _LEADING = 1.4
+MOST_HEADER_PX = 16_384
+"""The greatest height of a header, that of the largest screen."""
+
 _UNBROKEN = 1e9
 _AS_IT_IS = PartLook()
 
@@ -154,7 +157,7 @@ def lay_out_header(
 
 def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Picture]) -> LookStyle:
     basis = screen.basis(whole=screen.height)
-    height = max((look.height or entry.height).px(basis), 0.0)
+    height = min(max((look.height or entry.height).px(basis), 0.0), MOST_HEADER_PX)
     shadow = entry.shadow if look.shadow is None else look.shadow
     color = look.color or entry.color
     parts = {
@@ -173,7 +176,7 @@ def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Pictur
 def _part_style(
     part: Part, change: PartLook, color: Color, screen: Screen, pictures: dict[str, Picture]
 ) -> PartStyle:
-    size = max((change.size or part.size).px(screen.basis(whole=ROOT_FONT_PX)), 0.0)
+    size = font_px(change.size or part.size, screen)
     color = change.color or part.color or color
     name = change.image or part.image
     if name is None:

@@ -11,7 +11,7 @@ from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, lay_out_header
 from rising_lantern.layout.motion import Motion, motion_of
-from rising_lantern.layout.screen import ROOT_FONT_PX, Screen, whole_px
+from rising_lantern.layout.screen import Screen, font_px, whole_px
 from rising_lantern.layout.text import Align, Style, TextBlock, set_text
 from rising_lantern.plan.content import Content
 from rising_lantern.plan.files import Picture
@@ -216,7 +216,7 @@ def _layer(entry: Layer, height: float, screen: Screen, pictures: dict[str, Pict
 
 def _content(entry: Content, height: float, screen: Screen, fonts: FontBook) -> ContentBox:
     width = float(screen.client_width)
-    size = max(entry.size.px(screen.basis(whole=ROOT_FONT_PX)), 0.0)
+    size = font_px(entry.size, screen)
     basis = screen.basis(font_size=size)
     padding = entry.panel.padding.px(basis) if entry.panel else 0.0
     radius = entry.panel.radius.px(basis) if entry.panel else 0.0

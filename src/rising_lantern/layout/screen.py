@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from rising_lantern.css.lengths import Basis
+from rising_lantern.css.lengths import Basis, Length
+from rising_lantern.plan.base import MOST_FONT_PX
 from rising_lantern.plan.viewports import Viewport
 
 ROOT_FONT_PX = 16.0
@@ -34,6 +35,12 @@ class Screen:
     def basis(self, whole: float = 0.0, font_size: float = ROOT_FONT_PX) -> Basis:
         """What relative lengths are relative to."""
         return Basis(self.width, self.height, font_size=font_size, whole=whole)
+
+
+def font_px(size: Length, screen: Screen) -> float:
+    """A font size in CSS px, within what can be set; percentages count the root's."""
+    px = size.px(screen.basis(whole=ROOT_FONT_PX))
+    return min(max(px, 0.0), MOST_FONT_PX)
 
 
 def whole_px(value: float) -> int:

@@ -7,7 +7,7 @@ from collections import OrderedDict
 import numpy as np
 
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.pages import PageBox, SectionBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, paint_header
@@ -16,6 +16,7 @@ from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 _MOST_HEADERS = 256
+_MOST_BYTES = 800_000_000
 
 
 class Painter:
@@ -27,7 +28,7 @@ class Painter:
     def __init__(self, page: PageBox, pictures: dict[str, Picture]) -> None:
         self._page = page
         self._pictures = pictures
-        self._sheets: dict[str, tuple[Sheet, ...]] = {}
+        self._sheets: OrderedDict[str, tuple[Sheet, ...]] = OrderedDict()
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_rows(page)
 
@@ -68,7 +69,7 @@ class Painter:
                 continue
             if first > reached:
                 frame[reached:first] = self._canvas
-            for sheet in self._sheets_of(section.name):
+            for sheet in self._sheets_of(section):
                 left, above = sheet.motion.origin(top)
                 at = (whole_px(float(left)), whole_px(float(above)))
                 for patch in sheet.patches:
@@ -77,13 +78,19 @@ class Painter:
         if reached < high:
             frame[reached:high] = self._canvas
 
-    def _sheets_of(self, name: str) -> tuple[Sheet, ...]:
-        if name not in self._sheets:
-            section = self._page.section(name)
-            if section is None:
-                raise KeyError(name)
-            self._sheets[name] = sheets_of(self._page, section, self._pictures)
-        return self._sheets[name]
+    def _sheets_of(self, section: SectionBox) -> tuple[Sheet, ...]:
+        """The sheets of a section. Those that were made first are let go when memory is short."""
+        made = self._sheets.get(section.name)
+        if made is None:
+            made = sheets_of(self._page, section, self._pictures)
+            self._sheets[section.name] = made
+            while len(self._sheets) > 1 and self._size() > _MOST_BYTES:
+                self._sheets.popitem(last=False)
+        return made
+
+    def _size(self) -> int:
+        sheets = (sheet for made in self._sheets.values() for sheet in made)
+        return sum(patch.size for sheet in sheets for patch in sheet.patches)
 
     def _lay_header(
         self, frame: Bytes, header: HeaderSweep, place: int, *, ground_only: bool

@@ -34,6 +34,11 @@ class Patch:
     rest: NDArray[np.uint16] | None
 
     @property
+    def size(self) -> int:
+        """How many bytes it takes up."""
+        return self.color.nbytes + (0 if self.rest is None else self.rest.nbytes)
+
+    @property
     def height(self) -> int:
         """How many rows it has."""
         return int(self.color.shape[0])

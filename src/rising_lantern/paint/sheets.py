@@ -14,6 +14,7 @@ import numpy as np
 
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.errors import RequestError
 from rising_lantern.layout.motion import Motion, motion_of
 from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox
 from rising_lantern.paint.fills import paint_color, paint_layer, paint_panel
@@ -22,6 +23,7 @@ from rising_lantern.paint.texts import paint_text
 from rising_lantern.plan.files import Picture
 
 _SPARE = 2
+MOST_PIXELS = 80_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,8 +44,14 @@ Pictures = dict[str, Picture]
 
 
 def sheets_of(page: PageBox, section: SectionBox, pictures: Pictures) -> tuple[Sheet, ...]:
-    """The sheets of a section, the lowest first. The lowest covers the section and is opaque."""
-    first, *others = _grouped(page, section)
+    """The sheets of a section, the lowest first. The lowest covers the section and is opaque.
+
+    Raises:
+        RequestError: Where they would take more than 80 megapixels each.
+    """
+    groups = _grouped(page, section)
+    _check_size(page, section, groups)
+    first, *others = groups
     sheets = [_lowest(page, first, pictures)]
     sheets += [_upper(page, group, pictures) for group in others]
     # What lies under an opaque sheet is never seen.
@@ -105,6 +113,18 @@ def _upper(page: PageBox, group: Group, pictures: Pictures) -> Sheet:
 
 def _canvas(motion: Motion) -> Bytes:
     return np.zeros((math.ceil(motion.height), math.ceil(motion.width), 4), dtype=np.uint8)
+
+
+def _check_size(page: PageBox, section: SectionBox, groups: list[Group]) -> None:
+    """Refuse what would not fit into memory, before it is painted."""
+    for group in groups:
+        if group.motion.width * group.motion.height > MOST_PIXELS:
+            size = f"{group.motion.width:,.0f} x {group.motion.height:,.0f} px"
+            raise RequestError(
+                f"section '{section.name}' of page '{page.page}' at '{page.viewport}' takes {size} "
+                f"to paint; {MOST_PIXELS // 1_000_000} megapixels are the most: split the section, "
+                "or slow its layers down"
+            )
 
 
 def _is_on_whole_px(motion: Motion) -> bool:

@@ -18,7 +18,7 @@ from pydantic import (
 from pydantic_core import PydanticCustomError, core_schema
 
 from rising_lantern.css.colors import Color, parse_color
-from rising_lantern.css.lengths import Length, parse_length
+from rising_lantern.css.lengths import Length, Term, parse_length
 from rising_lantern.css.shadows import Shadow, parse_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time
@@ -169,6 +169,19 @@ def _not_negative(text: str) -> Length:
         raise CssError(f"{text!r} is negative", "write zero or more")
     return length
 
+
+def _font_size(text: str) -> Length:
+    length = _not_negative(text)
+    if isinstance(length.expression, Term) and length.expression.value > MOST_FONT_PX:
+        raise CssError(f"{text!r} is too large for a text", f"write at most {MOST_FONT_PX}px")
+    return length
+
+
+MOST_FONT_PX = 2000
+"""The largest font size; what comes to more on some screen is cut down to it."""
+
+FontSize = Annotated[Length, css_value(_font_size, Length, "18px")]
+"""The size of a text."""
 
 AnyLength = Annotated[Length, css_value(parse_length, Length, "-20px")]
 """A length or percentage of any sign."""

@@ -13,6 +13,7 @@ from rising_lantern.plan.base import (
     ColorValue,
     Entry,
     Extent,
+    FontSize,
     Name,
     ShadowValue,
     TimeValue,
@@ -46,7 +47,7 @@ class Content(Entry):
     text: str = key(
         "What it says; its line breaks are kept.", "The river", min_length=1, max_length=5000
     )
-    size: Extent = key("Font size.", "48px", px(18))
+    size: FontSize = key("Font size.", "48px", px(18))
     color: ColorValue = key("Colour of the text.", "#16213e", BLACK)
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)

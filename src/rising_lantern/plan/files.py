@@ -95,6 +95,33 @@ def picture(folder: Path, name: str) -> Picture:
     return Picture(path, height, width) if turned else Picture(path, width, height)
 
 
+def font_file(folder: Path, name: str) -> Path:
+    """A font of the plan.
+
+    Raises:
+        FileFault: Where it is out of reach, or is no font.
+    """
+    path = locate(folder, name)
+    # OpenType 1.9.1, table directory: the versions that a font file can start with.
+    with path.open("rb") as opened:
+        is_font = opened.read(4) in {b"\0\1\0\0", b"OTTO", b"true", b"ttcf"}
+    if is_font:
+        is_font = _opens_as_font(path)
+    if not is_font:
+        raise FileFault(f"'{_short(name)}' is not a font", "name a TrueType or OpenType font file")
+    return path
+
+
+def _opens_as_font(path: Path) -> bool:
+    from PIL import ImageFont  # noqa: PLC0415 - few plans bring fonts
+
+    try:
+        ImageFont.truetype(path, 16, layout_engine=ImageFont.Layout.BASIC).getlength("Lantern")
+    except (OSError, ValueError):
+        return False
+    return True
+
+
 def _near(root: Path, relative: Path) -> str:
     from difflib import get_close_matches  # noqa: PLC0415 - only when something is amiss
 

@@ -13,6 +13,7 @@ from rising_lantern.plan.base import (
     ColorValue,
     Entry,
     Extent,
+    FontSize,
     Name,
     ShadowValue,
     Weight,
@@ -42,7 +43,7 @@ class Part(Entry):
     image: str | None = key("A picture file in the plan's folder.", "logo-dark.png", None)
     alt: str = key("What the picture stands for.", "Saltmere", "", max_length=500)
     width: Extent | None = key("Width of the picture; by default its own.", "168px", None)
-    size: Extent = key("Font size of the text.", "17px", px(16))
+    size: FontSize = key("Font size of the text.", "17px", px(16))
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 600, 400)
     color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
@@ -62,7 +63,7 @@ class PartLook(Entry):
 
     image: str | None = key("Another picture.", "logo-light.png", None)
     width: Extent | None = key("Another width of the picture.", "132px", None)
-    size: Extent | None = key("Another font size.", "15px", None)
+    size: FontSize | None = key("Another font size.", "15px", None)
     color: ColorValue | None = key("Another colour.", "#fff", None)
 
 

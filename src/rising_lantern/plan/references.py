@@ -10,7 +10,7 @@ from rising_lantern.css.syntax import Components
 from rising_lantern.errors import Fault
 from rising_lantern.plan.base import nearest
 from rising_lantern.plan.document import Document
-from rising_lantern.plan.files import FileFault, Picture, locate, picture
+from rising_lantern.plan.files import FileFault, Picture, font_file, picture
 from rising_lantern.plan.headers import Header
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import Key, Node, walk
@@ -166,7 +166,7 @@ def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[
     for name, weights in document.fonts.items():
         for weight, font in weights.items():
             try:
-                files.fonts[font] = locate(files.folder, font)
+                files.fonts[font] = font_file(files.folder, font)
             except FileFault as fault:
                 path = ("fonts", name, weight)
                 yield Fault(place_of(root, path, file), fault.problem, fault.remedy)

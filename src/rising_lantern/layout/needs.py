@@ -1,0 +1,86 @@
+"""How many pixels each picture of a page has to have, in closed form from its area."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.files import Picture
+
+
+@dataclass(frozen=True, slots=True)
+class Need:
+    """What one picture needs in one place.
+
+    Attributes:
+        picture: Its name in the plan.
+        pixels: The width and height that it has.
+        page: The page.
+        viewport: The viewport.
+        place: The section and the layer, or the header and the part.
+        drawn: Width and height that it is drawn at, in CSS px.
+        needed: Width and height in device pixels at which it is as sharp as the screen.
+    """
+
+    picture: str
+    pixels: tuple[int, int]
+    page: str
+    viewport: str
+    place: str
+    drawn: tuple[float, float]
+    needed: tuple[int, int]
+
+    @property
+    def enlargement(self) -> float:
+        """How many times a pixel of it is enlarged; above 1 it is soft, far below it is waste."""
+        return max(a / b for a, b in zip(self.needed, self.pixels, strict=True))
+
+
+def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[Need]:
+    """What every picture of a page needs, sections first, then the header in all of its looks.
+
+    Args:
+        page: The page at a viewport.
+        ratio: Device pixels per CSS px.
+        pictures: The plan's pictures.
+    """
+    drawn = [
+        (layer.entry.picture, f"{section.name}, layer {index}", layer.size)
+        for section in page.sections
+        for index, layer in enumerate(section.layers)
+    ]
+    if page.header:
+        for look, style in zip(page.header.looks, page.header.styles, strict=True):
+            drawn += [
+                (
+                    part.images[-1] if part.images else None,
+                    f"{name} of {look}",
+                    (part.width, part.height),
+                )
+                for name, part in style.parts.items()
+            ]
+    return [
+        Need(
+            name,
+            (pictures[name].width, pictures[name].height),
+            page.page,
+            page.viewport,
+            place,
+            size,
+            (math.ceil(size[0] * ratio - 1e-6), math.ceil(size[1] * ratio - 1e-6)),
+        )
+        for name, place, size in drawn
+        if name is not None
+    ]
+
+
+def greatest(needs: Iterable[Need]) -> list[Need]:
+    """For each picture and viewport the place that asks most of it, in the order of both."""
+    found: dict[tuple[str, str], Need] = {}
+    for need in needs:
+        key = (need.picture, need.viewport)
+        if key not in found or need.needed > found[key].needed:
+            found[key] = need
+    return list(found.values())
