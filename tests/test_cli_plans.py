@@ -9,6 +9,7 @@ import re
 import subprocess
 import sys
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -140,13 +141,14 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         ),
     )
     (folder / "plan.yaml").write_text(text, "utf-8")
-    rows = rl.read(folder / "plan.yaml").pictures().set_index(["picture", "viewport"])
-    photo = rows.loc[("photo.png", "sharp")]
+    table: list[dict[Any, Any]] = rl.read(folder / "plan.yaml").pictures().to_dict("records")
+    rows = {(row["picture"], row["viewport"]): row for row in table}
+    photo = rows["photo.png", "sharp"]
     assert (photo["needs_width"], photo["needs_height"]) == (2100, 1400)
     assert photo["enlargement"] == 3.5
     assert photo["place"] == "a, layer 0"
-    assert rows.loc[("photo.png", "laptop")]["needs_height"] == 700
-    assert rows.loc[("logo-dark.png", "laptop")]["enlargement"] == 1
+    assert rows["photo.png", "laptop"]["needs_height"] == 700
+    assert rows["logo-dark.png", "laptop"]["enlargement"] == 1
     told = run("list", "plan.yaml", "--of", "pictures", cwd=folder).stdout.splitlines()
     assert told[0].split() == ["picture", "has", "viewport", "needs", "enlarged", "most", "on"]
     assert told[3].split() == [
