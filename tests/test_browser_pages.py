@@ -201,6 +201,26 @@ def test_layers_move_as_their_moments_say(
             assert_agrees(chromium.run(_STATE), view, scroll)
 
 
+def test_a_text_s_shadow_is_painted_as_in_the_browser(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    """Of a text that is clear itself, so that nothing but the shadow is seen."""
+    content = (
+        "{text: The river carries the light, size: 70px, weight: 700, color: transparent, "
+        "shadow: '6px 10px 12px rgb(0 0 80 / .8), -4px 0 0 #c40'}"
+    )
+    plan = make_plan(plan_text(sections=f"a: {{height: 600px, content: [{content}]}}"))
+    view = plan.view()
+    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    with served(tmp_path) as url:
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        chromium.scroll(0)
+        difference = np.abs(chromium.screenshot().astype(int) - view.pixels(0))
+    assert view.pixels(0).min() < 100
+    assert difference.mean() < 1
+    assert (difference.max(axis=-1) <= 24).mean() > 0.97
+
+
 def test_the_index_shows_every_view(chromium: Chromium, address: str) -> None:
     chromium.open(address.replace("/pages", "/index.html"), 1280, 800)
     missing = "return [...document.images].filter((i) => i.complete && !i.naturalWidth).length"

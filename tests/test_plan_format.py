@@ -198,7 +198,7 @@ def test_what_is_not_drawn_yet_is_said(make_plan: MakePlan) -> None:
         ),
     )
     told = [remark.problem.split("'")[1] for remark in make_plan(text).remarks]
-    assert told == ["inside", "z", "border", "blend", "path", "enter", "shadow"]
+    assert told == ["inside", "z", "border", "blend", "path", "enter"]
 
 
 def test_a_clean_plan_has_no_remarks(make_plan: MakePlan) -> None:

@@ -170,6 +170,10 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
             plan_text(sections="a: {height: 1px, content: [{text: ''}]}"),
             "at least so many characters: 1",
         ),
+        (
+            plan_text(sections="a: {height: 1px, content: [{text: a, shadow: 0 0 2px 3px red}]}"),
+            "a text's shadow has no spread",
+        ),
         (plan_text(before="fonts: {sans: nowhere.ttf}"), "there is no file 'nowhere.ttf'"),
         (plan_text(sections="a: {height: 1px, for: {fone: {}}}"), "there is no viewport 'fone'"),
         (plan_text(sections="a: {height: 1px, for: 7}"), "'for' needs viewports"),

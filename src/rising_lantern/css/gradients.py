@@ -290,25 +290,35 @@ def _split_at(run: list[Token], word: str) -> tuple[list[Token], list[Token]]:
 
 def _read_radial(source: Components, token: Token, runs: _Runs, names: _Names) -> Gradient:
     """CSS Images 3, 3.2: ``[ <shape> || <size> ]? [ at <position> ]?``, then stops."""
-    circle, size, at = False, _EXTENTS["farthest-corner"], CENTER
-    lengths: tuple[Length, ...] = ()
+    circle, at = False, CENTER
+    size: Extent | tuple[Length, ...] = "farthest-corner"
     head = runs[0]
-    known = {"circle", "ellipse", "at", *_EXTENTS}
-    if head and (_word(head[0]) in known or is_length(head[0])):
+    if head and (_word(head[0]) in _RADIAL_WORDS or is_length(head[0])):
         shape, place = _split_at(runs.pop(0), "at")
         at = position_from(source, place) if place else CENTER
-        words = [_word(item) for item in shape if not is_length(item)]
-        lengths = tuple(length_from(source, [item]) for item in shape if is_length(item))
-        circle = "circle" in words or (len(lengths) == 1 and "ellipse" not in words)
-        sizes = [_EXTENTS[word] for word in words if word in _EXTENTS]
-        odd = [word for word in words if word not in known]
-        wanted = {0} if sizes else {0, 1} if circle else {0, 2}
-        if odd or len(words) > 2 or len(sizes) > 1 or len(lengths) not in wanted:  # noqa: PLR2004
-            raise source.error(head[0], f"{written(head)!r} is not a shape", _RADIAL_REMEDY)
-        size = sizes[0] if sizes else size
-        if any(length.is_negative for length in lengths):
-            raise source.error(head[0], "a gradient cannot have a negative size", _RADIAL_REMEDY)
-    return RadialGradient(circle, lengths or size, at, read_stops(source, token, runs, names))
+        circle, size = _shape(source, head, shape)
+    return RadialGradient(circle, size, at, read_stops(source, token, runs, names))
+
+
+_RADIAL_WORDS = frozenset({"circle", "ellipse", "at", *_EXTENTS})
+
+
+def _shape(
+    source: Components, head: list[Token], shape: list[Token]
+) -> tuple[bool, Extent | tuple[Length, ...]]:
+    """Whether a radial gradient is a circle, and how far it reaches."""
+    words = [_word(item) for item in shape if not is_length(item)]
+    lengths = tuple(length_from(source, [item]) for item in shape if is_length(item))
+    extents = [_EXTENTS[word] for word in words if word in _EXTENTS]
+    shapes = [word for word in words if word in {"circle", "ellipse"}]
+    circle = shapes == ["circle"] or (not shapes and len(lengths) == 1)
+    wanted = {0} if extents else {0, 1} if circle else {0, 2}
+    known = len(extents) + len(shapes) == len(words) and max(len(extents), len(shapes)) <= 1
+    if not known or len(lengths) not in wanted:
+        raise source.error(head[0], f"{written(head)!r} is not a shape", _RADIAL_REMEDY)
+    if any(length.is_negative for length in lengths):
+        raise source.error(head[0], "a gradient cannot have a negative size", _RADIAL_REMEDY)
+    return circle, lengths or (extents[0] if extents else "farthest-corner")
 
 
 def _read_conic(source: Components, token: Token, runs: _Runs, names: _Names) -> Gradient:

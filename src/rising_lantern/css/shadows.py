@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color, color_from, mix
 from rising_lantern.css.lengths import Basis, Length, Term, is_length, length_from, px
-from rising_lantern.css.syntax import Components, Token, split_commas, written
+from rising_lantern.css.syntax import Components, CssError, Token, split_commas, written
 
 _REMEDY = "write for example 0 2px 12px rgb(0 0 0 / .2)"
 MOST = 1000
@@ -64,6 +64,18 @@ def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[
     if [token.lower_value for token in source.tokens if token.type == "ident"] == ["none"]:
         return ()
     return tuple(_shadow(source, run, names or {}) for run in split_commas(source.tokens))
+
+
+def parse_text_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[Shadow, ...]:
+    """Parse a ``text-shadow``, the topmost first (CSS Text Decoration 3, 4: it has no spread).
+
+    Raises:
+        CssError: Where the text is no such value.
+    """
+    shadows = parse_shadows(text, names)
+    if any(shadow.spread != px(0) for shadow in shadows):
+        raise CssError("a text's shadow has no spread", "write for example 0 2px 8px #0008")
+    return shadows
 
 
 def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) -> Shadow:

@@ -190,6 +190,12 @@ def _content_rules(place: str, content: ContentBox) -> Iterator[str]:
         "color": entry.color.css(),
         "text-align": entry.align or leaning(entry.at.x),
     }
+    if entry.shadow:
+        # A text's shadow has no spread.
+        declarations["text-shadow"] = ", ".join(
+            f"{one.x.css()} {one.y.css()} {one.blur.css()} {one.color.css()}"
+            for one in entry.shadow
+        )
     if entry.panel:
         declarations["background-color"] = entry.panel.color.css()
         declarations["padding"] = padding

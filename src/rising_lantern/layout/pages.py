@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from rising_lantern.css.backgrounds import Box, Tiles, tiles
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length
+from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, lay_out_header
@@ -51,12 +52,14 @@ class ContentBox:
         box: Its border box with the panel, from the section's upper left corner.
         text: Its lines, from the same corner.
         radius: How round the panel's corners are, in CSS px.
+        shadows: The text's shadows, the topmost first.
     """
 
     entry: Content
     box: Box
     text: TextBlock
     radius: float
+    shadows: tuple[UsedShadow, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -230,9 +233,9 @@ def _content(entry: Content, height: float, screen: Screen, fonts: FontBook) -> 
     block = set_text(entry.text, style, room)
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
     left, top = entry.at.used((width, height), outer, basis)
-    return ContentBox(
-        entry, Box(left, top, *outer), block.moved(left + padding, top + padding), radius
-    )
+    text = block.moved(left + padding, top + padding)
+    shadows = tuple(shadow.used(basis) for shadow in entry.shadow)
+    return ContentBox(entry, Box(left, top, *outer), text, radius, shadows)
 
 
 def leaning(x: Length) -> Align:

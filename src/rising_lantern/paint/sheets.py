@@ -19,7 +19,7 @@ from rising_lantern.layout.motion import Motion, motion_of
 from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox
 from rising_lantern.paint.fills import paint_color, paint_layer, paint_panel
 from rising_lantern.paint.patches import Patch, patches_of
-from rising_lantern.paint.texts import paint_text
+from rising_lantern.paint.texts import paint_text, paint_text_shadow
 from rising_lantern.plan.files import Picture
 
 _SPARE = 2
@@ -140,6 +140,8 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: Pictures) -
         case ContentBox():
             if thing.entry.panel:
                 paint_panel(canvas, thing.box, thing.radius, thing.entry.panel.color)
+            for shadow in reversed(thing.shadows):
+                paint_text_shadow(canvas, thing.text, shadow)
             paint_text(canvas, thing.text, thing.entry.color)
 
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from rising_lantern.css.backgrounds import CENTER
 from rising_lantern.css.colors import BLACK
 from rising_lantern.css.easings import EASE
 from rising_lantern.css.lengths import percent, px
+from rising_lantern.css.shadows import Shadow, parse_text_shadows
 from rising_lantern.plan.base import (
     AnyLength,
     ColorValue,
@@ -15,12 +16,16 @@ from rising_lantern.plan.base import (
     Extent,
     FontSize,
     Name,
-    ShadowValue,
     TimeValue,
     Weight,
     key,
+    named_css_value,
 )
 from rising_lantern.plan.layers import BlendMode, EasingValue, PositionValue
+
+TextShadowValue = Annotated[
+    tuple[Shadow, ...], named_css_value(parse_text_shadows, tuple, "0 1px 4px #0008")
+]
 
 
 class Panel(Entry):
@@ -58,6 +63,6 @@ class Content(Entry):
     at: PositionValue = key("Where it stands, as CSS background-position.", "50% 40%", CENTER)
     width: Extent = key("The widest that its lines may get.", "640px", percent(88))
     panel: Panel | None = key("A box behind it.", {"color": "white"}, None)
-    shadow: ShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
+    shadow: TextShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "screen", "normal")
     enter: Enter | None = key("How it arrives.", {"y": "30px", "opacity": 0}, None)

@@ -24,7 +24,7 @@ _MOST_FILES = 2_000
 # Keys that are checked but do not change a frame yet, by the object that has them.
 _NOT_DRAWN: dict[type[BaseModel], tuple[str, ...]] = {
     Layer: ("path", "origin", "blend"),
-    Content: ("shadow", "blend", "enter"),
+    Content: ("blend", "enter"),
     Section: ("width", "border", "z"),
     Header: ("inside", "width"),
 }
