@@ -28,6 +28,7 @@ LAYERS = [
     ["scroll"],
     ["paint"],
     ["legibility"],
+    ["checks"],
     ["export"],
     ["report"],
     ["demo"],

@@ -17,13 +17,15 @@ from typing import TYPE_CHECKING, Any
 from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
-    from rising_lantern.api import Plan, read
+    from rising_lantern.api import Plan, check, read
+    from rising_lantern.checks.findings import Finding
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.view import View
 
 __all__ = [
     "Fault",
+    "Finding",
     "LanternError",
     "Moment",
     "Place",
@@ -32,12 +34,14 @@ __all__ = [
     "RequestError",
     "View",
     "__version__",
+    "check",
     "read",
 ]
 
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
 _HOMES = {
     "Fault": "errors",
+    "Finding": "checks.findings",
     "LanternError": "errors",
     "Moment": "scroll.moments",
     "Place": "errors",
@@ -45,6 +49,7 @@ _HOMES = {
     "PlanError": "errors",
     "RequestError": "errors",
     "View": "view",
+    "check": "api",
     "read": "api",
 }
 

@@ -13,6 +13,7 @@ from rising_lantern.plan.reading import PlanFile, read_nodes, read_plan
 if TYPE_CHECKING:
     import pandas as pd
 
+    from rising_lantern.checks.findings import Finding
     from rising_lantern.view import View
 
 
@@ -134,6 +135,28 @@ class Plan:
         if name not in names:
             raise RequestError(f"the plan has no {kind} '{name}'; it has: {', '.join(names)}")
         return name
+
+
+def check(
+    plan: Plan, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+) -> list[Finding]:
+    """What is measured to be wrong with a plan: where, by how much, and what mends it.
+
+    Args:
+        plan: The plan.
+        pages: Those to look at; by default all.
+        viewports: The same.
+
+    Raises:
+        PlanError: Where a page cannot be laid out.
+        RequestError: Where the plan has no such page or viewport.
+    """
+    from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - reading checks no rules
+    from rising_lantern.checks.running import findings_of  # noqa: PLC0415
+
+    views = plan.views(pages, viewports)
+    checked = (Checked(view.plan, view.box, view.switches, view.max_scroll) for view in views)
+    return list(findings_of(checked))
 
 
 def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> Plan:

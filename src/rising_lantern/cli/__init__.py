@@ -14,6 +14,7 @@ from rising_lantern._version import __version__
 _COMMANDS = {
     "demo": "Write the sample site and preview it.",
     "preview": "Filmstrips, and pages to scroll by hand.",
+    "check": "Findings: what is measured to be wrong.",
     "trace": "A table along the scroll.",
     "list": "What holds where.",
     "new": "Start a plan.",

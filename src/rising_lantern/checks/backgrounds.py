@@ -1,0 +1,138 @@
+"""Rules about backgrounds."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.layout.needs import greatest, needs_of
+from rising_lantern.layout.pages import LayerBox
+from rising_lantern.scroll.layers import LayerTrack
+from rising_lantern.scroll.moments import sweep
+
+_SEEN_PX = 0.5  # a gap of less than half a px is not painted
+_SOFT = 1.1  # an enlargement that can be seen
+_FEWEST_SCREENS = 0.35  # of a screen that a moving layer has to be scrolled, to be seen to move
+
+
+def _subject(track: LayerTrack) -> str:
+    return f"{track.section}, layer {track.index}"
+
+
+def _spans(box: LayerBox, width: float) -> bool:
+    """Whether a single picture reaches from side to side, and so is meant to cover."""
+    across, down = box.across, box.down
+    one = not across.step and not down.step
+    return one and across.start <= _SEEN_PX and across.start + across.extent >= width - _SEEN_PX
+
+
+@rule("gap", "error")
+def gap(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A picture that fills its section from side to side does not fill it from top to bottom.
+
+    Somewhere along the scroll a strip of what is behind shows. Measured is the widest strip in
+    px, over every px of scroll.
+    """
+    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
+    swept = sweep(checked.box, checked.switches, scroll)
+    screen = checked.box.screen
+    places = {section.name: place for place, section in enumerate(checked.box.sections)}
+    for track in swept.layers():
+        box = track.box
+        if box.entry.picture is None or not _spans(box, box.motion.width):
+            continue
+        section = checked.box.sections[places[track.section]]
+        top = swept.section_tops[:, places[track.section]]
+        high, low = np.maximum(top, 0.0), np.minimum(top + section.height, screen.height)
+        strip = np.maximum(track.top - high, low - (track.top + track.height))
+        strip = np.where(low > high, np.minimum(strip, low - high), 0.0)
+        bare = np.flatnonzero(strip > _SEEN_PX)
+        if bare.size:
+            worst = float(strip.max())
+            ratio = box.motion.height / track.height
+            yield checked.finding(
+                of,
+                _subject(track),
+                scroll=(float(scroll[bare[0]]), float(scroll[bare[-1]])),
+                measured=worst,
+                limit=0.0,
+                message=f"the picture leaves up to {worst:.0f} px of the section uncovered",
+                remedy=f"size it to cover, or draw it {ratio:.2f} times as large: "
+                f"{box.motion.height:.0f} px high",
+            )
+
+
+@rule("soft-picture", "warning")
+def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A picture is enlarged beyond its own pixels and looks soft.
+
+    Counted in pixels of the device, at the place of the page that asks most of it. Measured is
+    the factor; up to 1.1 is not seen.
+    """
+    size = checked.plan.documents[checked.box.viewport].viewports[checked.box.viewport]
+    for need in greatest(needs_of(checked.box, size.ratio, checked.plan.files.pictures)):
+        if need.enlargement > _SOFT:
+            yield checked.finding(
+                of,
+                need.place,
+                measured=need.enlargement,
+                limit=_SOFT,
+                message=f"{need.picture} is enlarged {need.enlargement:.2f} times",
+                remedy=f"prepare it with {need.needed[0]} x {need.needed[1]} pixels",
+            )
+
+
+@rule("barely-scrolls", "warning")
+def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A layer that moves at a speed of its own is seen over too little scroll to be seen to move.
+
+    Measured is that stretch in px; a third of a screen is needed.
+    """
+    height = checked.box.screen.height
+    needed = _FEWEST_SCREENS * height
+    header = checked.box.header
+    flow = header.flow_height(header.styles[0].height) if header else 0.0
+    for section in checked.box.sections:
+        first = max(flow + section.top - height, 0.0)
+        last = min(flow + section.bottom, float(checked.max_scroll))
+        stretch = max(last - first, 0.0)
+        for index, layer in enumerate(section.layers):
+            if layer.entry.moves and stretch < needed:
+                yield checked.finding(
+                    of,
+                    f"{section.name}, layer {index}",
+                    scroll=(first, max(first, last)),
+                    measured=stretch,
+                    limit=needed,
+                    message=f"the layer is seen to move over {stretch:.0f} px of scroll only",
+                    remedy=f"make the page {needed - stretch:.0f} px longer, or the layer still",
+                )
+
+
+@rule("touch-fixed", "warning")
+def touch_fixed(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A picture is fixed on a screen that is scrolled by touch.
+
+    Engines of phones and tablets differ there, and some let it scroll with the page. Measured is
+    the number of such layers in the section.
+    """
+    size = checked.plan.documents[checked.box.viewport].viewports[checked.box.viewport]
+    if not size.touch:
+        return
+    for section in checked.box.sections:
+        fixed = [
+            index
+            for index, layer in enumerate(section.layers)
+            if layer.entry.rate == 0 and not layer.entry.is_uniform and layer.entry.drift == 0
+        ]
+        if fixed:
+            yield checked.finding(
+                of,
+                f"{section.name}, layer {fixed[0]}",
+                measured=len(fixed),
+                limit=0.0,
+                message="a fixed picture is not fixed in every browser of a touch screen",
+                remedy=f"give it a speed there: for: {checked.box.viewport}: speed 0.2",
+            )
