@@ -273,6 +273,15 @@ def test_the_sample_plan_is_changed_in_one_line_only() -> None:
     assert [line[1].strip() for line in differing] == ["from: 30vh"]
 
 
+def test_a_plan_gives_its_text_with_values_set(make_plan: MakePlan) -> None:
+    plan = make_plan(COMMENTED)
+    text = plan.text_with({"headers.main.height": "80px"})
+    assert text == COMMENTED.replace("height:   96px ", "height:   80px ")
+    assert make_plan(text).view().at(0).header.box.height == 80  # type: ignore[union-attr]
+    with pytest.raises(rl.PlanError, match="'80pz' has an unknown unit"):
+        plan.text_with({"headers.main.height": "80pz"})
+
+
 values = st.text(
     st.characters(codec="utf-8", exclude_categories=["Cc", "Cs", "Zl", "Zp"]),
     min_size=1,

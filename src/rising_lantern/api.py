@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from rising_lantern.errors import Fault, RequestError
-from rising_lantern.plan.reading import PlanFile, read_nodes, read_plan
+from rising_lantern.plan.reading import PlanFile, read_nodes, read_plan, text_of
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -62,6 +62,23 @@ class Plan:
         """
         file = self.file
         return Plan(read_nodes(file.root, file.name, file.files.folder, values))
+
+    def text_with(self, values: Mapping[str, str]) -> str:
+        """The text of the plan's file with some values set; nothing is written.
+
+        Comments, order and formatting stay as they are.
+
+        Args:
+            values: As in :meth:`with_`.
+
+        Raises:
+            PlanError: Where a path leads nowhere, the plan would not be in order, or its file
+                is gone.
+        """
+        from rising_lantern.plan.writing import changed_text  # noqa: PLC0415 - few calls write
+
+        self.with_(values)
+        return changed_text(text_of(Path(self.file.name)), self.file.name, values)
 
     def view(self, page: str | None = None, viewport: str | None = None) -> View:
         """One page at one viewport.

@@ -10,6 +10,7 @@ from rising_lantern.css.lengths import Length, Scaled, Sum, Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.motion import motion_of
 from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox, leaning
 from rising_lantern.plan.changes import Blend, Change, Fade
 from rising_lantern.plan.files import Picture
@@ -141,18 +142,16 @@ def _motion(
     """
     height = section.entry.height.css("vh")
     speed, drift = entry.rate, entry.drift
-    # max f - min g, in shares of the section's height and of the screen's
-    of_section, of_screen = (speed, 1 - speed)
-    if speed > 1:
-        of_screen = speed - 1
-    elif speed < 0:
-        of_section = -speed
-    declarations["height"] = _sum(of_section, height, of_screen)
-    declarations["top"] = _sum(min(speed, 0.0), height, min(1 - speed, 0.0))
+    # An area grows in proportion to the section's height and to the screen's: the areas of a
+    # section of height 1 on a screen of none, and the other way round, are its two shares.
+    one = motion_of(speed, drift, (0.0, 1.0), 0.0)
+    other = motion_of(speed, drift, (0.0, 0.0), 1.0)
+    declarations["height"] = _sum(one.height, height, other.height)
+    declarations["top"] = _sum(one.top, height, other.top)
     if drift:
         declarations["right"] = "auto"
-        declarations["width"] = f"calc(100% + {_sum(abs(drift), height, abs(drift))})"
-        declarations["left"] = _sum(-max(drift, 0.0), height, min(drift, 0.0))
+        declarations["width"] = f"calc(100% + {_sum(one.width, height, other.width)})"
+        declarations["left"] = _sum(one.left, height, other.left)
     name = f"lantern-{section.name}-{index}"
     start = f"translate({_sum(0, height, -drift)}, {_sum(0, height, speed - 1)})"
     end = f"translate({_sum(drift, height, 0)}, {_sum(1 - speed, height, 0)})"
