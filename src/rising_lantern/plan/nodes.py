@@ -20,7 +20,7 @@ Scalar = str | int | float | bool | None
 
 MOST_BYTES = 16_000_000
 _MOST_DEPTH = 40
-_MOST_NODES = 2_000_000
+_MOST_NODES = 500_000
 _MOST_DIGITS = 40
 
 # YAML 1.2.2, 10.3.2: the core schema.
