@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import shutil
+from collections import deque
 from collections.abc import Iterator, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
@@ -21,6 +23,7 @@ from rising_lantern.report.filmstrip import Band, Shot, compose
 INDEX = "index.html"
 STRIPS = "filmstrips"
 PAGES = "pages"
+_AT_ONCE = 2
 _PNG_LEVEL = 4  # a filmstrip at the highest level takes six times as long, for a tenth less
 
 
@@ -69,18 +72,29 @@ def write_preview(plan: PlanFile, views: Iterator[Previewed], folder: Path) -> I
         (folder / inner).mkdir(parents=True, exist_ok=True)
     writer = PageWriter(plan)
     rows: dict[str, list[dict[str, Any]]] = {}
-    for view in views:
-        strip = folder / STRIPS / f"{view.name}.png"
-        strip_of(plan, view).save(strip, compress_level=_PNG_LEVEL)
-        page = folder / PAGES / f"{view.name}.html"
-        page.write_text(writer.write(view.box), "utf-8")
-        rows.setdefault(view.box.page, []).append(_row(plan, view))
-        yield strip
+    with ThreadPoolExecutor(_AT_ONCE) as pool:
+        saving: deque[Future[Path]] = deque()
+        for view in views:
+            page = folder / PAGES / f"{view.name}.html"
+            page.write_text(writer.write(view.box), "utf-8")
+            rows.setdefault(view.box.page, []).append(_row(plan, view))
+            # A strip is packed while the next view is painted; few wait, since each is large.
+            saving.append(pool.submit(_save_strip, plan, view, folder))
+            if len(saving) > _AT_ONCE:
+                yield saving.popleft().result()
+        while saving:
+            yield saving.popleft().result()
     for name, source in writer.assets.items():
         shutil.copyfile(source, folder / PAGES / name)
     index = folder / INDEX
     index.write_text(_index(plan, rows, folder), "utf-8")
     yield index
+
+
+def _save_strip(plan: PlanFile, view: Previewed, folder: Path) -> Path:
+    strip = folder / STRIPS / f"{view.name}.png"
+    strip_of(plan, view).save(strip, compress_level=_PNG_LEVEL)
+    return strip
 
 
 def _row(plan: PlanFile, view: Previewed) -> dict[str, Any]:
