@@ -235,6 +235,29 @@ def test_an_embedded_profile_is_honoured(folder: Path) -> None:
     assert premultiplied(folder / "odd.png")[0, 0, :3].tolist() == [200, 30, 40]
 
 
+@pytest.mark.parametrize("size", ["0 0", "0.01px", "0.001px 3px", "1px 1px"])
+@pytest.mark.parametrize("repeat", ["repeat", "repeat-x", "space", "round"])
+def test_pictures_of_next_to_no_size_are_painted_all_the_same(
+    make_plan: MakePlan, size: str, repeat: str
+) -> None:
+    """Billions of copies are not laid one by one."""
+    layer = f"{{image: photo.png, size: {size}, repeat: {repeat}, position: 0 0}}"
+    view = make_plan(plan_text(sections=f"a: {{height: 700px, layers: [{layer}]}}")).view()
+    assert view.pixels(50).shape == (600, 1000, 3)
+
+
+def test_very_many_copies_are_those_that_are_laid_one_by_one(make_plan: MakePlan) -> None:
+    """60,000 copies of a picture of 3 x 3 px, and the same pixels taken from it by arithmetic."""
+    layer = "{image: dot.png, size: auto, repeat: repeat, position: 2px 1px}"
+    dot = np.arange(27, dtype=np.uint8).reshape(3, 3, 3) * 9
+    plan = make_plan(plan_text(viewports="s: 900x600", sections="a: {height: 600px}"))
+    Image.fromarray(dot).save(plan.file.files.folder / "dot.png")
+    text = plan_text(viewports="s: 900x600", sections=f"a: {{height: 600px, layers: [{layer}]}}")
+    frame = make_plan(text).view().pixels(0)
+    rows, columns = np.mgrid[0:600, 0:900]
+    assert (frame == dot[(rows - 1) % 3, (columns - 2) % 3]).all()
+
+
 def test_text_has_its_colour_inside_and_none_outside(make_plan: MakePlan) -> None:
     content = "{text: Saltmere, size: 80px, weight: 900, color: '#800000', at: 50% 50%}"
     frame = (

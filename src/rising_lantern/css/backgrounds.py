@@ -126,6 +126,19 @@ class Tiles:
     step: float
     extent: float
 
+    def whole(self) -> Tiles:
+        """The copies with their extent and distance in whole px, one at least.
+
+        Copies that are only a few px large cannot be told apart; so many of them are drawn so.
+        """
+        extent = max(math.floor(self.extent + 0.5), 1)
+        step = max(math.floor(self.step + 0.5), extent) if self.step else 0
+        return Tiles(math.floor(self.start + 0.5), step, extent)
+
+    def count(self, low: float, high: float) -> float:
+        """About how many copies touch the stretch from low to high."""
+        return (high - low) / self.step + 2 if self.step > 0 else 1.0
+
     def starts(self, low: float, high: float) -> list[float]:
         """The starts of the copies that touch the stretch from low to high, in order."""
         if self.extent <= 0:

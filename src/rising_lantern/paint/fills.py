@@ -17,6 +17,7 @@ from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color
 from rising_lantern.plan.files import Picture
 
+_MOST_COPIES = 20_000  # of a picture in one layer that are laid one by one
 _FINENESS = 4  # a round corner is drawn so many times larger and reduced
 
 
@@ -45,6 +46,9 @@ def _paint_unfiltered(
     if isinstance(entry.fill, Color):
         paint_color(canvas, entry.fill, entry.opacity)
         return
+    if layer.across.count(0, width) * layer.down.count(0, height) > _MOST_COPIES:
+        _paint_tiny(canvas, layer, pictures, basis)
+        return
     made: dict[tuple[float, ...], Bytes] = {}
     for top in layer.down.starts(0, height):
         for left in layer.across.starts(0, width):
@@ -63,6 +67,29 @@ def _paint_unfiltered(
             if key not in made:
                 made[key] = _copy(layer, pictures, placed, window, basis)
             lay_over(canvas[window[1] : window[3], window[0] : window[2]], made[key])
+
+
+def _paint_tiny(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis) -> None:
+    """Lay very many copies onto a canvas at once, in place: in whole px, side by side."""
+    height, width = canvas.shape[:2]
+    across, down = layer.across.whole(), layer.down.whole()
+    one = Box(0.0, 0.0, across.extent, down.extent)
+    cell = np.zeros(
+        (int(down.step or down.extent), int(across.step or across.extent), 4), dtype=np.uint8
+    )
+    copy = _copy(layer, pictures, one, (0, 0, int(across.extent), int(down.extent)), basis)
+    cell[: copy.shape[0], : copy.shape[1]] = copy
+    rows = np.arange(height) - int(down.start)
+    columns = np.arange(width) - int(across.start)
+    # Along an axis without repetition there is one copy, and nothing beyond it.
+    seen_rows = np.ones(height, bool) if down.step else (rows >= 0) & (rows < down.extent)
+    seen_columns = (
+        np.ones(width, bool) if across.step else (columns >= 0) & (columns < across.extent)
+    )
+    pixels = cell[np.ix_(rows % cell.shape[0], columns % cell.shape[1])]
+    pixels[~seen_rows] = 0
+    pixels[:, ~seen_columns] = 0
+    lay_over(canvas, pixels)
 
 
 def _copy(
