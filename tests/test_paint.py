@@ -18,6 +18,7 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import lay_over
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.pictures import premultiplied, scaled
+from rising_lantern.plan import files
 from rising_lantern.view import View
 
 Pixels = NDArray[np.uint8]
@@ -179,7 +180,7 @@ def test_patches_are_the_pixels_that_they_were_made_of(
 
 
 def test_a_picture_of_natural_size_is_copied(folder: Path) -> None:
-    drawn = scaled(folder / "photo.png", Box(0, 0, 600, 400), (10, 20, 300, 200))
+    drawn = scaled(files.picture(folder, "photo.png"), Box(0, 0, 600, 400), (10, 20, 300, 200))
     original = np.asarray(Image.open(folder / "photo.png"))
     assert (drawn[..., :3] == original[20:200, 10:300]).all()
 

@@ -104,10 +104,7 @@ class Plan:
             RequestError: Where the plan has no such page or viewport.
         """
         chosen = [self._known("page", page, self.pages) for page in pages or self.pages]
-        screens = [
-            self._known("viewport", screen, self.viewports)
-            for screen in viewports or self.viewports
-        ]
+        screens = self.chosen(viewports)
         for page in chosen:
             for screen in screens:
                 yield self.view(page, screen)
@@ -144,6 +141,15 @@ class Plan:
         columns = ["picture", "width", "height", "viewport", "needs_width", "needs_height"]
         table = pd.DataFrame(rows, columns=[*columns, "enlargement", "page", "place"])
         return table.sort_values(["picture"], kind="stable", ignore_index=True)
+
+    def chosen(self, viewports: tuple[str, ...]) -> list[str]:
+        """The viewports that are named, or all where none is.
+
+        Raises:
+            RequestError: Where the plan has no such viewport.
+        """
+        names = viewports or self.viewports
+        return [self._known("viewport", name, self.viewports) for name in names]
 
     @staticmethod
     def _known(kind: str, name: str | None, names: tuple[str, ...]) -> str:

@@ -51,7 +51,7 @@ class View:
     @property
     def ratio(self) -> float:
         """Device pixels per CSS px."""
-        return self.plan.documents[self.viewport].viewports[self.viewport].ratio
+        return self.plan.viewport(self.viewport).ratio
 
     @property
     def max_scroll(self) -> int:

@@ -71,7 +71,7 @@ def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
     Counted in pixels of the device, at the place of the page that asks most of it. Measured is
     the factor; up to 1.1 is not seen.
     """
-    size = checked.plan.documents[checked.box.viewport].viewports[checked.box.viewport]
+    size = checked.plan.viewport(checked.box.viewport)
     for need in greatest(needs_of(checked.box, size.ratio, checked.plan.files.pictures)):
         if need.enlargement > _SOFT:
             yield checked.finding(
@@ -118,7 +118,7 @@ def touch_fixed(checked: Checked, of: Rule) -> Iterator[Finding]:
     Engines of phones and tablets differ there, and some let it scroll with the page. Measured is
     the number of such layers in the section.
     """
-    size = checked.plan.documents[checked.box.viewport].viewports[checked.box.viewport]
+    size = checked.plan.viewport(checked.box.viewport)
     if not size.touch:
         return
     for section in checked.box.sections:

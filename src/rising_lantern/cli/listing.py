@@ -47,14 +47,9 @@ def command(
 
 
 def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
-    from rising_lantern.errors import RequestError  # noqa: PLC0415 - help needs no plan
-    from rising_lantern.plan.held import held_text  # noqa: PLC0415
+    from rising_lantern.plan.held import held_text  # noqa: PLC0415 - help needs no plan
 
-    for viewport in viewports:
-        if viewport not in plan.viewports:
-            known = ", ".join(plan.viewports)
-            raise RequestError(f"the plan has no viewport '{viewport}'; it has: {known}")
-    for viewport in viewports or plan.viewports:
+    for viewport in plan.chosen(viewports):
         click.echo(held_text(plan.file.root, viewport, name), nl=False)
 
 

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from rising_lantern.css.angles import degrees, is_angle
 from rising_lantern.css.lengths import Basis, Length, length_from, px
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, written
@@ -22,7 +23,6 @@ _AMOUNTS = frozenset(
     {"brightness", "contrast", "grayscale", "invert", "opacity", "saturate", "sepia"}
 )
 _NO_MORE_THAN_1 = frozenset({"grayscale", "invert", "opacity", "sepia"})
-_DEGREES = {"deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 
 # Filter Effects 1, 13.1: what is added to the luminance by each channel.
 _LUMA = (0.2126, 0.7152, 0.0722)
@@ -174,8 +174,7 @@ def _angle(source: Components, token: Token, arguments: list[Token]) -> float:
         return 0.0
     value = arguments[0]
     is_zero = value.type == "number" and value.value == 0
-    is_angle = value.type == "dimension" and value.lower_unit in _DEGREES
-    if len(arguments) > 1 or not (is_zero or is_angle) or not math.isfinite(value.value):
+    if len(arguments) > 1 or not (is_zero or is_angle(value)) or not math.isfinite(value.value):
         problem = f"{written(arguments)!r} is no angle for {token.lower_name}()"
         raise source.error(value, problem, "write for example 40deg")
-    return float(value.value * (1.0 if is_zero else _DEGREES[value.lower_unit]))
+    return 0.0 if is_zero else degrees(value)

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Literal
 
+from rising_lantern.css.angles import degrees, is_angle
 from rising_lantern.css.backgrounds import CENTER, Position, position_from
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Basis, Length, is_length, length_from, percent
@@ -21,7 +22,6 @@ if TYPE_CHECKING:
 _LINEAR_REMEDY = "write for example linear-gradient(to right, #0003, transparent 60%)"
 _RADIAL_REMEDY = "write for example radial-gradient(circle at 50% 40%, #fff, transparent 70%)"
 _CONIC_REMEDY = "write for example conic-gradient(from 45deg at 50% 40%, #fff, #000, #fff)"
-_DEGREES = {"deg": 1.0, "grad": 0.9, "rad": 180 / math.pi, "turn": 360.0}
 _SIDES = {"top": (0, -1), "bottom": (0, 1), "left": (-1, 0), "right": (1, 0)}
 _KINDS = frozenset({"linear-gradient", "radial-gradient", "conic-gradient"})
 _TINY = 1e-6  # CSS Images 3, 3.2.3: a gradient of no size is drawn as one that is all but that
@@ -183,8 +183,8 @@ class ConicGradient:
         x, y = self.at.used((width, height), (0.0, 0.0), basis)
         columns = (np.arange(width) + 0.5 - x)[None, :]
         rows = (np.arange(height) + 0.5 - y)[:, None]
-        degrees = np.degrees(np.arctan2(columns, -rows)) - self.angle
-        return ramp(self.stops, degrees % 360.0, 360.0, basis, repeating=self.repeating)
+        angles = np.degrees(np.arctan2(columns, -rows)) - self.angle
+        return ramp(self.stops, angles % 360.0, 360.0, basis, repeating=self.repeating)
 
 
 Gradient = LinearGradient | RadialGradient | ConicGradient
@@ -246,7 +246,7 @@ def _is_direction(run: list[Token]) -> bool:
     first = run[0]
     if first.type == "ident":
         return bool(first.lower_value == "to")
-    return first.type == "dimension" and first.lower_unit in _DEGREES
+    return is_angle(first)
 
 
 def _direction(source: Components, run: list[Token]) -> tuple[float, tuple[int, int] | None]:
@@ -267,12 +267,11 @@ def _direction(source: Components, run: list[Token]) -> tuple[float, tuple[int, 
 
 def _angle(source: Components, token: Token) -> float:
     """Degrees within a turn."""
-    is_angle = token.type == "dimension" and token.lower_unit in _DEGREES
-    if not is_angle or not math.isfinite(token.value):
+    if not is_angle(token) or not math.isfinite(token.value):
         raise source.error(
             token, f"{written([token])!r} is not an angle", "write for example 45deg"
         )
-    return float(token.value * _DEGREES[token.lower_unit] % 360)
+    return degrees(token) % 360
 
 
 def _word(token: Token) -> str:
@@ -338,10 +337,10 @@ def _read_conic(source: Components, token: Token, runs: _Runs, names: _Names) ->
 def _turn(source: Components, tokens: list[Token]) -> Length:
     """Where a stop of a conic gradient stands, as a percentage of a turn."""
     (token, *more) = tokens
-    if not more and token.type == "dimension" and token.lower_unit in _DEGREES:
+    if not more and is_angle(token):
         if not math.isfinite(token.value):
             raise source.error(token, f"{written(tokens)!r} is not an angle", _CONIC_REMEDY)
-        return percent(token.value * _DEGREES[token.lower_unit] / 3.6)
+        return percent(degrees(token) / 3.6)
     length = length_from(source, tokens)
     if not length.is_percentage and written(tokens) != "0":
         raise source.error(token, f"{written(tokens)!r} is no angle or percentage", _CONIC_REMEDY)

@@ -33,6 +33,7 @@ class PageWriter:
     def __init__(self, plan: PlanFile) -> None:
         self._plan = plan
         self.assets: dict[str, Path] = {}
+        self._names: dict[Path, str] = {}
         environment = jinja2.Environment(
             loader=jinja2.FunctionLoader(_resource),
             autoescape=True,
@@ -57,11 +58,14 @@ class PageWriter:
 
     def _url(self, path: Path) -> str:
         """The address of a file: a name of plain letters, the same for the same file."""
+        if path in self._names:
+            return self._names[path]
         digest = hashlib.sha256(path.read_bytes()).hexdigest()[:8]
         stem = re.sub(r"[^a-z0-9]+", "-", path.stem.lower()).strip("-")[:40] or "file"
         suffix = re.sub(r"[^a-z0-9.]", "", path.suffix.lower())[:8]
         name = f"{ASSETS}/{stem}-{digest}{suffix}"
         self.assets[name] = path
+        self._names[path] = name
         return name
 
     def _picture_url(self, name: str) -> str:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box, Tiles, tiles
 from rising_lantern.css.colors import Color
-from rising_lantern.css.lengths import Length
+from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.fonts import FontBook
@@ -134,7 +134,7 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str) -> PageBox:
     """
     document = plan.documents[viewport]
     entry = document.pages[page]
-    size = document.viewports[viewport]
+    size = plan.viewport(viewport)
     heights = _heights(plan, page, viewport, Screen.of(size, scrolls=True))
     fonts = FontBook(
         {
@@ -240,9 +240,9 @@ def _content(entry: Content, height: float, screen: Screen, fonts: FontBook) -> 
 
 def leaning(x: Length) -> Align:
     """How the lines of a text are aligned that is placed somewhere across its section."""
-    if not x.is_percentage:
+    if not (isinstance(x.expression, Term) and x.expression.unit == "%"):
         return "start"
-    share = x.expression.px(Screen(100, 100, 100).basis(whole=100.0))
+    share = x.expression.value
     if 40 <= share <= 60:  # noqa: PLR2004
         return "center"
     return "start" if share < 50 else "end"  # noqa: PLR2004

@@ -110,7 +110,7 @@ def _copy(
         return np.broadcast_to(levels, (height, width, 4))[
             top - y : bottom - y, left - x : right - x
         ]
-    pixels = scaled(pictures[entry.picture or ""].path, placed, window)
+    pixels = scaled(pictures[entry.picture or ""], placed, window)
     if entry.opacity == 1:
         return pixels
     return scale(pixels, np.full((1, 1, 1), whole_px(entry.opacity * 255), dtype=np.uint8))

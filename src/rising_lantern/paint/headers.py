@@ -86,7 +86,7 @@ def _paint_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> N
     # The edges of an img are snapped to whole px, and the picture with them.
     x, y = whole_px(box.left), whole_px(box.top)
     snapped = Box(x, y, whole_px(box.right) - x, whole_px(box.bottom) - y)
-    pixels = scaled(picture.path, snapped, (left, top, right, bottom))
+    pixels = scaled(picture, snapped, (left, top, right, bottom))
     if share < 1:
         pixels = scale(pixels, np.full((1, 1, 1), whole_px(share * 255), dtype=np.uint8))
     lay_over(canvas[top:bottom, left:right], pixels)

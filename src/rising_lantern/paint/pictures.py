@@ -15,15 +15,13 @@ from PIL import Image, ImageCms, ImageOps
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.plan.files import Picture
 
-_ORIENTATION = 0x0112
 _HAIR = 1e-6
-
-
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
 
-def scaled(path: Path, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
+def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
     """A window of a picture that is drawn at some place and size.
 
     Resampled as Chromium does. A picture drawn small is halved first: a JPEG while it is
@@ -31,7 +29,7 @@ def scaled(path: Path, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
     pixels, as often as leaves it larger. Then it is sampled bilinearly at pixel centres.
 
     Args:
-        path: The picture.
+        picture: The picture.
         placed: Where the whole picture stands, in px, not snapped.
         window: Left, top, right and bottom of the pixels that are wanted.
 
@@ -41,13 +39,13 @@ def scaled(path: Path, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
     Raises:
         PlanError: Where the file turns out to be broken.
     """
-    source = _source(path, placed.width, placed.height)
+    source = _source(picture, placed.width, placed.height)
     left, top, right, bottom = window
     across = _step(source.shape[1], placed.width, right - placed.left)
     down = _step(source.shape[0], placed.height, bottom - placed.top)
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
-    picture = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
-    drawn = picture.transform(
+    whole = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
+    drawn = whole.transform(
         (right - left, bottom - top),
         Image.Transform.AFFINE,
         (across, 0.0, (left - placed.left) * across, 0.0, down, (top - placed.top) * down),
@@ -69,21 +67,11 @@ def _step(count: int, extent: float, last: float) -> float:
     return step if center * step < count else (count - _HAIR) / center
 
 
-def _source(path: Path, width: float, height: float) -> Bytes:
+def _source(picture: Picture, width: float, height: float) -> Bytes:
     """The pixels that a picture drawn at some size is sampled from."""
-    size, is_jpeg = _natural(path)
-    doublings = -math.log2(max(width / size[0], height / size[1]))
-    decoded_at = min(max(math.floor(doublings), 0), _MOST_JPEG_HALVINGS) if is_jpeg else 0
-    return _halved(path, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
-
-
-@lru_cache(maxsize=256)
-def _natural(path: Path) -> tuple[tuple[int, int], bool]:
-    """A picture's size as it is shown, and whether it is a JPEG."""
-    with _opened(path) as opened:
-        width, height = opened.size
-        turned = opened.getexif().get(_ORIENTATION, 1) in range(5, 9)
-        return ((height, width) if turned else (width, height)), opened.format == "JPEG"
+    doublings = -math.log2(max(width / picture.width, height / picture.height))
+    decoded_at = min(max(math.floor(doublings), 0), _MOST_JPEG_HALVINGS) if picture.is_jpeg else 0
+    return _halved(picture.path, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
 
 
 @lru_cache(maxsize=24)

@@ -25,11 +25,19 @@ class FileFault(ValueError):  # noqa: N818 - a fault is what a plan has
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """A picture file and its size as it is shown, in its own pixels."""
+    """A picture file.
+
+    Attributes:
+        path: The file.
+        width: As it is shown, in its own pixels.
+        height: The same.
+        is_jpeg: Whether it can be halved while it is decoded.
+    """
 
     path: Path
     width: int
     height: int
+    is_jpeg: bool
 
 
 def locate(folder: Path, name: str) -> Path:
@@ -82,6 +90,7 @@ def picture(folder: Path, name: str) -> Picture:
                 )
             # EXIF orientations 5 to 8 lie on their side.
             turned = opened.getexif().get(0x0112, 1) in range(5, 9)
+            is_jpeg = opened.format == "JPEG"
     except Image.DecompressionBombError:
         raise FileFault(
             f"'{_short(name)}' is far too large", "make it smaller: 200 megapixels are the most"
@@ -92,7 +101,7 @@ def picture(folder: Path, name: str) -> Picture:
         raise FileFault(f"'{_short(name)}' is not a picture that can be read", remedy) from None
     if not width or not height:
         raise FileFault(f"'{_short(name)}' has no pixels", remedy)
-    return Picture(path, height, width) if turned else Picture(path, width, height)
+    return Picture(path, *((height, width) if turned else (width, height)), is_jpeg)
 
 
 def font_file(folder: Path, name: str) -> Path:

@@ -19,6 +19,7 @@ from rising_lantern.plan.references import Files, check_conditions, check_refere
 from rising_lantern.plan.remarks import NamedColors, remarks_on
 from rising_lantern.plan.screens import conditions_of, on_screen
 from rising_lantern.plan.setting import with_values
+from rising_lantern.plan.viewports import Viewport
 
 VERSION = 1
 _MOST_ROUNDS = 12  # how often what is faulty is left out to read what depends on the rest
@@ -41,6 +42,10 @@ class PlanFile:
     documents: dict[str, Document]
     files: Files
     remarks: tuple[Fault, ...] = ()
+
+    def viewport(self, name: str) -> Viewport:
+        """One of its viewports."""
+        return self.documents[name].viewports[name]
 
 
 def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:
@@ -92,12 +97,13 @@ class _Reader:
 
     def documents(self, root: Node) -> dict[str, Document]:
         """The plan on each of its viewports."""
-        base = self._document(on_screen(root, ""))
+        everywhere = on_screen(root, "")
+        base = self._document(everywhere)
         names = list(base.viewports) if base else []
         self.faults.update(check_conditions(root, names, self.name))
         if base is None:
             return {}
-        self._check(base, on_screen(root, ""))
+        self._check(base, everywhere)
         documents: dict[str, Document] = {}
         different = conditions_of(root)
         for viewport in names:

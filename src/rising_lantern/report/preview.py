@@ -110,7 +110,7 @@ def _row(plan: PlanFile, view: Previewed) -> dict[str, Any]:
 
 
 def _size(plan: PlanFile, viewport: str) -> str:
-    size = plan.documents[viewport].viewports[viewport]
+    size = plan.viewport(viewport)
     return f"{size.width} × {size.height}"
 
 

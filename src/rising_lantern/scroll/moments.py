@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
-from rising_lantern.layout.pages import LayerBox, PageBox
+from rising_lantern.layout.pages import PageBox
 from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.switches import Going, Switches
 
@@ -190,7 +190,7 @@ def _moment(swept: Sweep, place: int) -> Moment:
         for section, top in zip(page.sections, swept.section_tops[place], strict=True)
     }
     one = Sweep(page, swept.scroll[place : place + 1], None, swept.section_tops[place : place + 1])
-    layers = tuple(_layer_moment(layer, layer.box) for layer in one.layers())
+    layers = tuple(_layer_moment(layer) for layer in one.layers())
     scroll = float(swept.scroll[place])
     header = swept.header
     if header is None:
@@ -211,7 +211,7 @@ def _moment(swept: Sweep, place: int) -> Moment:
     )
 
 
-def _layer_moment(layer: LayerTrack, box: LayerBox) -> LayerMoment:
+def _layer_moment(layer: LayerTrack) -> LayerMoment:
     return LayerMoment(
-        layer.section, layer.index, layer.at(0), box.entry.opacity, float(layer.visible[0])
+        layer.section, layer.index, layer.at(0), layer.box.entry.opacity, float(layer.visible[0])
     )
