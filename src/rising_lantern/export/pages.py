@@ -16,7 +16,6 @@ from rising_lantern.export.styles import page_css
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.changes import Blend
-from rising_lantern.plan.headers import PartLook
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.plan.thresholds import Threshold
 
@@ -97,9 +96,7 @@ class PageWriter:
         part = header.entry.parts[name]
         looks_of: dict[str, list[str]] = {}
         for look in header.looks:
-            entry = header.entry.looks.get(look)
-            change = entry.parts.get(name, PartLook()) if entry else PartLook()
-            image = change.image or part.image
+            image = header.entry.image_of(name, look)
             if image:
                 looks_of.setdefault(image, []).append(look)
         images = [
@@ -144,10 +141,10 @@ def _data(header: HeaderBox) -> dict[str, Any]:
 
 def _looks(header: HeaderBox) -> Iterator[dict[str, Any]]:
     for name in header.looks:
-        look = header.entry.looks.get(name)
-        height = (look.height if look else None) or header.entry.height
+        look = header.entry.look(name)
+        height = look.height or header.entry.height
         described: dict[str, Any] = {"name": name, "height": height.expression.data()}
-        if look and look.from_:
+        if look.from_:
             described["from"] = _threshold(look.from_)
             change = header.entry.change_to(name)
             if look.back:

@@ -14,7 +14,7 @@ from rising_lantern.layout.motion import motion_of
 from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox, leaning
 from rising_lantern.plan.changes import Blend, Change, Fade
 from rising_lantern.plan.files import Picture
-from rising_lantern.plan.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.headers import Part
 from rising_lantern.plan.layers import Layer
 
 _BASE = """\
@@ -230,7 +230,7 @@ def header_rules(header: HeaderBox, pictures: dict[str, Picture]) -> Iterator[st
         yield rule(f'[data-part="{name}"]', _part_base(part))
     for index, look in enumerate(header.looks):
         yield from _look_rules(header, index, look, pictures)
-    if any(isinstance(_change(entry, look), Blend) for look in header.looks[1:]):
+    if any(isinstance(entry.change_to(look), Blend) for look in header.looks[1:]):
         yield "@keyframes lantern-show { from { opacity: 0; } to { opacity: 1; } }"
 
 
@@ -259,7 +259,7 @@ def _look_rules(
     header: HeaderBox, index: int, name: str, pictures: dict[str, Picture]
 ) -> Iterator[str]:
     here = f'header[data-look="{name}"]'
-    change = _change(header.entry, name) if index else None
+    change = header.entry.change_to(name) if index else None
     worn = _worn(header, index)
     yield rule(here, worn | _timing(change, worn))
     before = _worn(header, index - 1) if index else worn
@@ -278,7 +278,8 @@ def _look_rules(
 
 def _worn(header: HeaderBox, index: int) -> dict[str, str]:
     """What one look declares of the header itself."""
-    entry, look = header.entry, _look(header, index)
+    entry = header.entry
+    look = entry.look(header.looks[index])
     shadow = entry.shadow if look.shadow is None else look.shadow
     height = (look.height or entry.height).css("vh")
     declarations = {
@@ -288,7 +289,7 @@ def _worn(header: HeaderBox, index: int) -> dict[str, str]:
         "box-shadow": _shadows(shadow),
     }
     if header.in_flow and entry.hold_space:
-        rest = (_look(header, 0).height or entry.height).css("vh")
+        rest = (entry.look(header.looks[0]).height or entry.height).css("vh")
         declarations["margin-bottom"] = f"calc({rest} - {height})"
     return declarations
 
@@ -297,12 +298,12 @@ def _part_worn(
     header: HeaderBox, index: int, name: str, part: Part, pictures: dict[str, Picture]
 ) -> dict[str, str]:
     """What one look declares of one part."""
-    change = _look(header, index).parts.get(name, PartLook())
+    change = header.entry.look(header.looks[index]).part(name)
     if part.text is not None:
         declarations = {"font-size": (change.size or part.size).css()}
         color = change.color or part.color
         return declarations | ({"color": color.css()} if color else {})
-    image = change.image or part.image or ""
+    image = _image_of(header, index, name) or ""
     width = change.width or part.width
     return {"width": width.css("vw") if width else f"{pictures[image].width}px"}
 
@@ -339,7 +340,7 @@ def _image_rules(
 
 
 def _image_of(header: HeaderBox, index: int, part: str) -> str | None:
-    return _look(header, index).parts.get(part, PartLook()).image
+    return header.entry.image_of(part, header.looks[index])
 
 
 def _timing(change: Change | None, declarations: dict[str, str]) -> dict[str, str]:
@@ -373,14 +374,6 @@ def _blended(
             "animation-delay": "calc(var(--progress, 1) * -1s)",
         },
     )
-
-
-def _change(entry: Header, look: str) -> Change:
-    return entry.change_to(look) if look in entry.looks else entry.change
-
-
-def _look(header: HeaderBox, index: int) -> Look:
-    return header.entry.looks.get(header.looks[index], Look())
 
 
 def _shadows(shadows: tuple[Shadow, ...]) -> str:

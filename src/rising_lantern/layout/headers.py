@@ -18,7 +18,6 @@ MOST_HEADER_PX = 16_384
 """The greatest height of a header, that of the largest screen."""
 
 _UNBROKEN = 1e9
-_AS_IT_IS = PartLook()
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,7 +160,7 @@ def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Pictur
     shadow = entry.shadow if look.shadow is None else look.shadow
     color = look.color or entry.color
     parts = {
-        name: _part_style(part, look.parts.get(name, _AS_IT_IS), color, screen, pictures)
+        name: _part_style(part, look.part(name), color, screen, pictures)
         for name, part in entry.parts.items()
     }
     return LookStyle(

@@ -90,6 +90,10 @@ class Look(Entry):
         "How this look comes; by default as the header has it.", "fade 300ms ease", None
     )
 
+    def part(self, name: str) -> PartLook:
+        """What is different in one part: nothing, where the look does not name it."""
+        return self.parts.get(name, PartLook())
+
 
 class Header(Entry):
     """A header and the looks that it wears."""
@@ -153,6 +157,14 @@ class Header(Entry):
                     "give the part an image instead of a text, or the look a colour",
                 )
 
+    def look(self, name: str) -> Look:
+        """One of its looks; a header without looks wears one that changes nothing."""
+        return self.looks.get(name, Look())
+
     def change_to(self, look: str) -> Change:
         """How a look comes."""
-        return self.looks[look].change or self.change
+        return self.look(look).change or self.change
+
+    def image_of(self, part: str, look: str) -> str | None:
+        """The picture of a part in a look; None for a text."""
+        return self.look(look).part(part).image or self.parts[part].image
