@@ -24,6 +24,12 @@ settings.load_profile("suite")
 MakePlan = Callable[[str], Plan]
 
 
+FLAG = (
+    '<svg xmlns="http://www.w3.org/2000/svg" width="160" height="90"><path fill="#16213e" d="M0 0h160v90H0z"/>'
+    '<path fill="#f4a259" fill-opacity=".8" d="M20 10h60v50H20z"/></svg>'
+)
+
+
 def paint_pictures(folder: Path) -> None:
     """Small pictures for plans: a photograph of noise, a gradient, and two logos."""
     rng = np.random.default_rng(4)
@@ -37,6 +43,7 @@ def paint_pictures(folder: Path) -> None:
         logo[..., :3] = ink
         logo[8:32, 10:110, 3] = 255
         Image.fromarray(logo).save(folder / f"logo-{name}.png")
+    (folder / "flag.svg").write_text(FLAG, "utf-8")
 
 
 @pytest.fixture

@@ -20,11 +20,12 @@ def plan_text(
     background: str = "white",
     before: str = "",
     page: str = "",
+    under: str = "",
 ) -> str:
     """A plan of one page, from pieces of YAML in the flow style."""
     headers = f"headers: {{main: {{{header}}}}}\n" if header else ""
     return (
         f"rising-lantern: 1\nviewports: {{{viewports}}}\n{before}\n{headers}"
-        f"pages: {{page: {{background: {{color: '{background}'}}{page and ', ' + page},\n"
+        f"pages: {{page: {{background: {{color: '{background}', layers: [{under}]}}{page and ', ' + page},\n"
         f"sections: {{{sections}}}}}}}\n"
     )

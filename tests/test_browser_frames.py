@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from pathlib import Path
+from typing import get_args
 
 import numpy as np
 import pytest
@@ -12,6 +14,7 @@ from numpy.typing import NDArray
 from chromium import Chromium, served
 from conftest import MakePlan
 from plans import plan_text
+from rising_lantern.css.blendmodes import BlendMode
 
 pytestmark = pytest.mark.browser
 
@@ -22,33 +25,45 @@ _HEAD = (
 )
 
 
+@dataclass(frozen=True)
 class Reference:
     """A plan and a page that was written by hand to look like it."""
 
-    def __init__(self, sections: str, html: str, header: str = "", script: str = "") -> None:
-        self.sections = sections
-        self.html = html
-        self.header = header
-        self.script = script
+    sections: str
+    html: str
+    header: str = ""
+    script: str = ""
+    background: str = "white"
+    under: str = ""
 
 
 def moving(speed: float, picture: str, drift: float = 0.0) -> Reference:
     """A section of 700 px at 300 px whose picture moves at a speed, written with a script.
 
-    Its area is written down from the three cases of the formula, one by one.
+    The page of 1400 px scrolls from r = -300 to 600. The area is found there by looking at every
+    px; for speeds of 0 to 1 it is written down. Where the section is centred, at r = 100, the
+    picture is as well.
     """
-    area, above = speed * 700 + (1 - speed) * HEIGHT, 0.0
-    if speed > 1:
-        area, above = speed * 700 + (speed - 1) * HEIGHT, (1 - speed) * HEIGHT
-    elif speed < 0:
-        area, above = (1 - speed) * HEIGHT - speed * 700, speed * 700
-    wide, left = WIDTH + abs(drift) * (700 + HEIGHT), -max(drift * 700, -drift * HEIGHT)
+    if 0 <= speed <= 1 and not drift:
+        area = f"height:{speed * 700 + (1 - speed) * HEIGHT}px;background:url({picture}) 50%/cover"
+    else:
+        r = np.arange(-300, 601)
+        high = (np.minimum(HEIGHT, 700 - r) + speed * r).max()
+        low = (np.maximum(0, -r) + speed * r).min()
+        right, left = (drift * r).max(), (drift * r).min()
+        scale = max((WIDTH + right - left) / 600, (high - low) / 400)
+        wide, tall = 600 * scale, 400 * scale
+        x = min(max((WIDTH - wide) / 2 - 100 * drift, WIDTH - left - wide), -right)
+        y = min(max(250 - tall / 2 + 100 * speed, high - tall), low)
+        area = (
+            f"top:{y}px;height:{tall}px;left:{x}px;right:auto;width:{wide}px;"
+            f"background:url({picture}) 0 0/100% 100%"
+        )
     return Reference(
         f"x: {{height: 300px, background: '#345'}}, a: {{height: 700px, layers: [{{image: {picture}, "
         f"speed: {speed}, drift: {drift}}}]}}, y: {{height: 400px, background: '#fed'}}",
-        f"<div style='height:300px;background:#345'></div><div style='height:700px'><i id=m style="
-        f"'height:{area}px;top:{above}px;width:{wide}px;left:{left}px;background:url({picture}) "
-        "50% 50%/cover'></i></div><div style='height:400px;background:#fed'></div>",
+        f"<div style='height:300px;background:#345'></div><div style='height:700px'><i id=m style='{area}'>"
+        "</i></div><div style='height:400px;background:#fed'></div>",
         script=(
             f"onscroll=()=>{{let r=scrollY-300;m.style.transform=`translate(${{{drift}*r}}px,"
             f"${{(1-({speed}))*r}}px)`}};onscroll()"
@@ -166,6 +181,84 @@ for _filter in (
         "</i></div><div style='height:400px;background:#fed'></div>",
     )
 
+_BELOW = "<div style='height:400px;background:#fed'></div>"
+for _blend in get_args(BlendMode):
+    EXACT[f"blend {_blend}"] = Reference(
+        f"a: {{height: 700px, layers: [{{image: noise.png, size: auto, position: 90px 60px, blend: {_blend}}}, "
+        "{image: photo.png, size: auto, position: 0 0, repeat: repeat}]}, b: {height: 400px, background: '#fed'}",
+        "<div style='height:700px;background:url(photo.png)'><i style='height:700px;"
+        f"background:url(noise.png) 90px 60px no-repeat;mix-blend-mode:{_blend}'></i></div>{_BELOW}",
+    )
+_BOXED = (
+    "<div style='height:120px'></div><div style='width:500px;height:600px;margin:0 auto;{}'>{}</div>"
+    "<div style='height:500px'></div>"
+)
+_PAGE = "{image: photo.png, size: auto, position: 30px 20px, attachment: fixed}"
+_FIXED = "body{background:#cde url(photo.png) 30px 20px no-repeat fixed}"
+EXACT |= {
+    "a boxed panel over the page's fixed background": Reference(
+        "a: {height: 120px}, b: {height: 600px, width: 500px, background: '#1238'}, c: {height: 500px}",
+        f"<style>{_FIXED}</style>" + _BOXED.format("background:#1238", ""),
+        background="#cde",
+        under=_PAGE,
+    ),
+    "a blend in a transparent section": Reference(
+        "a: {height: 120px}, b: {height: 600px, width: 500px, layers: [{fill: '#c96', blend: multiply}]}, c: {height: 500px}",
+        f"<style>{_FIXED}</style>"
+        + _BOXED.format("", "<i style='height:600px;background:#c96;mix-blend-mode:multiply'></i>"),
+        background="#cde",
+        under=_PAGE,
+    ),
+    "a blend that a stacking context keeps in": Reference(
+        "a: {height: 120px}, b: {height: 600px, width: 500px, z: 2, layers: [{image: noise.png, size: auto, position: 0 0, "
+        "blend: difference}, {fill: 'linear-gradient(to right, #c968 50%, #0000 50%)'}]}, c: {height: 500px}",
+        f"<style>{_FIXED}</style>"
+        + _BOXED.format(
+            "z-index:2;background:linear-gradient(to right,#c968 50%,#0000 50%)",
+            "<i style='height:600px;background:url(noise.png) no-repeat;mix-blend-mode:difference'></i>",
+        ),
+        background="#cde",
+        under=_PAGE,
+    ),
+    "a border over a pattern": Reference(
+        "a: {height: 700px, width: 620px, border: 12.6px solid rgb(200 40 40 / .5), layers: [{image: logo-dark.png, "
+        "size: auto, position: 0 0, repeat: repeat}, {fill: '#ee9', clip: padding-box}]}, b: {height: 400px, background: '#fed'}",
+        "<div style='box-sizing:border-box;height:700px;width:620px;margin:0 auto;border:12.6px solid rgb(200 40 40/.5);"
+        "background:url(logo-dark.png),linear-gradient(#ee9,#ee9) padding-box'></div>" + _BELOW,
+    ),
+    "a border with the other origin and clip": Reference(
+        "a: {height: 700px, border: 20px solid rgb(64 128 128 / .5), layers: [{image: photo.png, size: auto, position: 0 0, "
+        "origin: border-box, clip: padding-box}]}, b: {height: 400px, background: '#fed'}",
+        "<div style='box-sizing:border-box;height:700px;border:20px solid rgb(64 128 128/.5);"
+        "background:url(photo.png) no-repeat border-box;background-clip:padding-box'></div>"
+        + _BELOW,
+    ),
+    "a vector drawn at its own size and larger": Reference(
+        "a: {height: 700px, layers: [{image: flag.svg, size: auto, position: 20px 30px}, "
+        "{image: flag.svg, size: 400px auto, position: 300px 100px}]}, b: {height: 400px, background: '#fed'}",
+        "<div style='height:700px;background:url(flag.svg) 20px 30px no-repeat,"
+        f"url(flag.svg) 300px 100px/400px auto no-repeat'></div>{_BELOW}",
+    ),
+    "a section above the header": Reference(
+        "a: {height: 300px, background: '#8a6'}, b: {height: 300px, background: '#246', z: 20, content: "
+        "[{text: ' ', width: 100px, at: 0 0, panel: {color: '#f00', padding: 50px}}]}, c: {height: 700px, background: '#fed', "
+        "content: [{text: ' ', width: 100px, at: 0 0, panel: {color: '#0f08', padding: 50px}, z: 12}]}",
+        "<header style='position:fixed;left:0;right:0;top:0;height:90px;z-index:10;background:#fff'></header>"
+        "<div style='height:300px;background:#8a6'></div><div style='height:300px;background:#246;z-index:20'>"
+        "<i style='width:100px;height:125px;background:#f00;right:auto'></i></div>"
+        "<div style='height:700px;background:#fed'><i style='width:100px;height:125px;background:#0f08;right:auto;"
+        "z-index:12'></i></div>",
+        header="height: 90px, background: white",
+    ),
+    "a fixed picture that fades with its section": Reference(
+        "a: {height: 700px, background: '#123', layers: [{image: photo.png, size: auto, position: 20px 30px, attachment: fixed, "
+        "path: [{at: 100px}, {at: past a, opacity: 0}]}]}, b: {height: 800px, background: '#fed'}",
+        "<div style='height:700px;background:#123'><i id=m style='height:700px;background:url(photo.png) 20px 30px "
+        "no-repeat fixed'></i></div><div style='height:800px;background:#fed'></div>",
+        script="onscroll=()=>{m.style.opacity=1-Math.min(Math.max((scrollY-100)/600,0),1)};onscroll()",
+    ),
+}
+
 # Pages with resampled photographs: the mean difference is below 3.
 RESAMPLED = {
     "a blurred picture": Reference(
@@ -211,16 +304,43 @@ RESAMPLED = {
     "drift to the left at speed 0.4": moving(0.4, "photo.png", -0.15),
 }
 
+_PATH = (
+    "let y=0,x=0,k=1,s=scrollY,p=Math.min(Math.max((s-200)/400,0),1);x=-60*p;y=120*p;k=1+.5*p;"
+    "if(s<200)y=.5*(s-200);if(s>600)y+=-.25*(s-600);"
+)
+RESAMPLED |= {
+    "a path of places and sizes": Reference(
+        "x: {height: 300px, background: '#345'}, a: {height: 700px, background: '#123', layers: [{image: photo.png, "
+        "size: 300px auto, position: 50% 20%, before: .5, after: 1.25, "
+        "path: [{at: 200px}, {at: 600px, x: -60px, y: 120px, scale: 1.5}]}]}, y: {height: 400px, background: '#fed'}",
+        "<div style='height:300px;background:#345'></div><div style='height:700px;background:#123'><i id=m style="
+        "'left:250px;top:100px;width:300px;height:200px;background:url(photo.png) 0 0/cover'></i></div>"
+        "<div style='height:400px;background:#fed'></div>",
+        # It grows about the middle of its area, which the script of the page asks of the plan.
+        script=f"onscroll=()=>{{{_PATH}m.style.transformOrigin='ORIGIN';m.style.transform="
+        "`translate(${x}px,${y}px) scale(${k})`};onscroll()",
+    ),
+}
+
 
 def differences(
     reference: Reference, chromium: Chromium, make_plan: MakePlan, folder: Path
 ) -> list[NDArray[np.int_]]:
     """The differences of frames and screenshots at five positions and more."""
     text = plan_text(
-        viewports=f"s: {WIDTH}x{HEIGHT}", sections=reference.sections, header=reference.header
+        viewports=f"s: {WIDTH}x{HEIGHT}",
+        sections=reference.sections,
+        header=reference.header,
+        background=reference.background,
+        under=reference.under,
     )
     view = make_plan(text).view()
-    page = f"{_HEAD}{reference.html}<script>{reference.script}</script>"
+    motion = view.box.sections[-2].layers[0].motion if "ORIGIN" in reference.script else None
+    script = reference.script
+    if motion:
+        middle = (motion.left + motion.width / 2 - 250, motion.top + motion.height / 2 - 100)
+        script = script.replace("ORIGIN", f"{middle[0]}px {middle[1]}px")
+    page = f"{_HEAD}{reference.html}<script>{script}</script>"
     (folder / "reference.html").write_text(page, "utf-8")
     found = []
     with served(folder) as url:

@@ -93,9 +93,9 @@ def assert_agrees(state: dict[str, Any], view: View, scroll: float) -> None:
         top = moment.sections[section.name].top
         for index, layer in enumerate(section.layers):
             on_screen = top < view.box.screen.height and top + section.height > 0
-            if layer.entry.moves and on_screen:
+            if layer.moves and on_screen:
                 found = state["layers"][f"{section.name} {index}"]
-                left, above = layer.motion.origin(top)
+                left, above = layer.motion.origin(top, scroll)
                 area = Box(float(left), float(above), layer.motion.width, layer.motion.height)
                 assert far(found, area) <= 1
 

@@ -200,18 +200,27 @@ def _kinds(folder: Path) -> dict[str, Path]:
 
 def test_pictures_of_every_mode_keep_their_colour(folder: Path) -> None:
     for name, path in _kinds(folder).items():
-        assert np.abs(premultiplied(path)[0, 0].astype(int) - [200, 30, 40, 255]).max() <= 3, name
+        assert (
+            np.abs(
+                premultiplied(files.picture(folder, path.name))[0, 0].astype(int)
+                - [200, 30, 40, 255]
+            ).max()
+            <= 3
+        ), name
 
 
 def test_grey_16_bit_and_transparent_palettes_are_read(folder: Path) -> None:
     Image.fromarray(np.full((4, 8), 40_000, dtype=np.uint16)).save(folder / "deep.png")
-    assert np.abs(premultiplied(folder / "deep.png")[0, 0, :3].astype(int) - 156).max() <= 1
+    assert (
+        np.abs(premultiplied(files.picture(folder, "deep.png"))[0, 0, :3].astype(int) - 156).max()
+        <= 1
+    )
     Image.new("L", (8, 4), 99).save(folder / "grey.png")
-    assert premultiplied(folder / "grey.png")[0, 0].tolist() == [99, 99, 99, 255]
+    assert premultiplied(files.picture(folder, "grey.png"))[0, 0].tolist() == [99, 99, 99, 255]
     clear = Image.new("P", (8, 4))
     clear.putpalette([200, 30, 40, 0, 0, 0])
     clear.save(folder / "clear.png", transparency=0)
-    assert premultiplied(folder / "clear.png")[0, 0].tolist() == [0, 0, 0, 0]
+    assert premultiplied(files.picture(folder, "clear.png"))[0, 0].tolist() == [0, 0, 0, 0]
 
 
 def test_a_picture_that_lies_on_its_side_is_turned(folder: Path, make_plan: MakePlan) -> None:
@@ -219,7 +228,7 @@ def test_a_picture_that_lies_on_its_side_is_turned(folder: Path, make_plan: Make
     exif = picture.getexif()
     exif[0x0112] = 6
     picture.save(folder / "turned.jpg", exif=exif)
-    assert premultiplied(folder / "turned.jpg").shape == (60, 20, 4)
+    assert premultiplied(files.picture(folder, "turned.jpg")).shape == (60, 20, 4)
     text = plan_text(sections="a: {height: 100px, layers: [{image: turned.jpg, size: auto}]}")
     assert make_plan(text).view().at(0).layers[0].box.height == 60
 
@@ -229,11 +238,13 @@ def test_an_embedded_profile_is_honoured(folder: Path) -> None:
     lab = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB"))
     Image.new("RGB", (8, 4), (200, 30, 40)).save(folder / "tagged.png", icc_profile=lab.tobytes())
     assert (
-        np.abs(premultiplied(folder / "tagged.png")[0, 0, :3].astype(int) - [200, 30, 40]).max()
+        np.abs(
+            premultiplied(files.picture(folder, "tagged.png"))[0, 0, :3].astype(int) - [200, 30, 40]
+        ).max()
         <= 1
     )
     Image.new("RGB", (8, 4), (200, 30, 40)).save(folder / "odd.png", icc_profile=b"no profile")
-    assert premultiplied(folder / "odd.png")[0, 0, :3].tolist() == [200, 30, 40]
+    assert premultiplied(files.picture(folder, "odd.png"))[0, 0, :3].tolist() == [200, 30, 40]
 
 
 @pytest.mark.parametrize("size", ["0 0", "0.01px", "0.001px 3px", "1px 1px"])

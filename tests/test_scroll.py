@@ -16,7 +16,9 @@ from hypothesis import strategies as st
 import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
-from rising_lantern.layout.motion import Motion, motion_of
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.motion import Course, Motion, motion_of
+from rising_lantern.layout.screen import Screen
 from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
 from rising_lantern.view import View
 
@@ -219,7 +221,7 @@ def gaps(motion: Motion, height: float, screen: float, cut: tuple[float, float])
     sweep = [float(r) for r in range(-math.floor(screen), math.floor(height) + 1)]
     corners = (-screen, 0.0, height - screen, height)
     for r in [*sweep, *(corner + side for corner in corners for side in (-1e-7, 1e-7))]:
-        left, top = (float(edge) for edge in motion.origin(-r))
+        left, top = (float(edge) for edge in motion.origin(-r, 0.0))
         high, low = max(-r, 0.0), min(height - r, screen)
         if high < low:
             worst = max(worst, top - high, low - (top + motion.height - cut[1]))
@@ -237,7 +239,7 @@ def test_an_area_is_just_large_enough_at_every_px_of_scroll(
     height: int, screen: int, speed: float, drift: float
 ) -> None:
     """Against brute force: no gap with it, and a gap with one that is 2 px less."""
-    motion = motion_of(speed, drift, (1000.0, float(height)), float(screen))
+    motion = motion_of(Course(speed, drift), Box(0, 0, 1000, height), Screen(1000, screen, 1000))
     assert gaps(motion, height, screen, (0, 0)) <= 1e-5
     assert gaps(motion, height, screen, (0, 2)) >= 2 - 1e-5
     assert gaps(motion, height, screen, (2, 0)) >= 2 - 1e-5
@@ -245,7 +247,7 @@ def test_an_area_is_just_large_enough_at_every_px_of_scroll(
 
 @given(st.integers(50, 1500), st.integers(300, 1200), st.floats(-2, 3))
 def test_the_height_of_an_area_has_three_cases(height: int, screen: int, speed: float) -> None:
-    motion = motion_of(speed, 0.0, (1000.0, float(height)), float(screen))
+    motion = motion_of(Course(speed), Box(0, 0, 1000, height), Screen(1000, screen, 1000))
     if speed < 0:
         expected, top = (1 - speed) * screen - speed * height, speed * height
     elif speed > 1:

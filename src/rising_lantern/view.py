@@ -38,11 +38,11 @@ class View:
         box: The page as it is laid out.
     """
 
-    def __init__(self, plan: PlanFile, page: str, viewport: str) -> None:
+    def __init__(self, plan: PlanFile, page: str, viewport: str, showing: int = 0) -> None:
         self.plan = plan
         self.page = page
         self.viewport = viewport
-        self.box: PageBox = lay_out_page(plan, page, viewport)
+        self.box: PageBox = lay_out_page(plan, page, viewport, showing)
         self.switches = switches_of(self.box, plan)
 
     def __repr__(self) -> str:
@@ -56,7 +56,7 @@ class View:
     @property
     def max_scroll(self) -> int:
         """The last scroll position that a reader reaches, in CSS px."""
-        return self.switches.max_scroll if self.switches else self.box.scroll_range(0.0)
+        return self.switches.max_scroll if self.switches else self.box.flow.ends(0)
 
     def sweep(self, scroll: Sequence[float] | np.ndarray, going: Going = "down") -> Sweep:
         """The state of the view at many scroll positions, computed at once.

@@ -8,9 +8,9 @@ import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.layout.needs import greatest, needs_of
-from rising_lantern.layout.pages import LayerBox
+from rising_lantern.layout.sections import LayerBox
 from rising_lantern.scroll.layers import LayerTrack
-from rising_lantern.scroll.moments import sweep
+from rising_lantern.scroll.moments import Sweep, sweep
 
 _SEEN_PX = 0.5  # a gap of less than half a px is not painted
 _SOFT = 1.1  # an enlargement that can be seen
@@ -37,31 +37,37 @@ def gap(checked: Checked, of: Rule) -> Iterator[Finding]:
     """
     scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
     swept = sweep(checked.box, checked.switches, scroll)
-    screen = checked.box.screen
-    places = {section.name: place for place, section in enumerate(checked.box.sections)}
     for track in swept.layers():
         box = track.box
-        if box.entry.picture is None or not _spans(box, box.motion.width):
+        if box.name is None or not _spans(box, box.motion.width):
             continue
-        section = checked.box.sections[places[track.section]]
-        top = swept.section_tops[:, places[track.section]]
-        high, low = np.maximum(top, 0.0), np.minimum(top + section.height, screen.height)
+        section, top = _section_of(track, swept)
+        high = np.maximum(top + box.clip.top, 0.0)
+        low = np.minimum(top + box.clip.bottom, checked.box.screen.height)
         strip = np.maximum(track.top - high, low - (track.top + track.height))
-        strip = np.where(low > high, np.minimum(strip, low - high), 0.0)
+        strip = np.where((low > high) & (track.opacity > 0), np.minimum(strip, low - high), 0.0)
         bare = np.flatnonzero(strip > _SEEN_PX)
         if bare.size:
             worst = float(strip.max())
-            ratio = box.motion.height / track.height
+            ratio = box.motion.height / box.size[1]
             yield checked.finding(
                 of,
                 _subject(track),
                 scroll=(float(scroll[bare[0]]), float(scroll[bare[-1]])),
                 measured=worst,
                 limit=0.0,
-                message=f"the picture leaves up to {worst:.0f} px of the section uncovered",
+                message=f"the picture leaves up to {worst:.0f} px of {section} uncovered",
                 remedy=f"size it to cover, or draw it {ratio:.2f} times as large: "
                 f"{box.motion.height:.0f} px high",
             )
+
+
+def _section_of(track: LayerTrack, swept: Sweep) -> tuple[str, np.ndarray]:
+    """What a layer is behind, in words, and its upper edge on the screen."""
+    for place, section in enumerate(swept.page.sections):
+        if section.name == track.section:
+            return "the section", swept.section_tops[:, place]
+    return "the page", swept.ground_top
 
 
 @rule("soft-picture", "warning")
@@ -92,14 +98,13 @@ def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
     """
     height = checked.box.screen.height
     needed = _FEWEST_SCREENS * height
-    header = checked.box.header
-    flow = header.flow_height(header.styles[0].height) if header else 0.0
+    flow = checked.box.flow.room(0)
     for section in checked.box.sections:
         first = max(flow + section.top - height, 0.0)
         last = min(flow + section.bottom, float(checked.max_scroll))
         stretch = max(last - first, 0.0)
         for index, layer in enumerate(section.layers):
-            if layer.entry.moves and stretch < needed:
+            if layer.moves and stretch < needed:
                 yield checked.finding(
                     of,
                     f"{section.name}, layer {index}",
@@ -121,11 +126,12 @@ def touch_fixed(checked: Checked, of: Rule) -> Iterator[Finding]:
     size = checked.plan.viewport(checked.box.viewport)
     if not size.touch:
         return
-    for section in checked.box.sections:
+    ground = checked.box.ground
+    for section in (*checked.box.sections, *((ground,) if ground else ())):
         fixed = [
             index
             for index, layer in enumerate(section.layers)
-            if layer.entry.rate == 0 and not layer.entry.is_uniform and layer.entry.drift == 0
+            if layer.entry.rate == 0 and not layer.entry.is_uniform and not layer.moves
         ]
         if fixed:
             yield checked.finding(

@@ -126,6 +126,10 @@ class Tiles:
     step: float
     extent: float
 
+    def moved(self, by: float) -> Tiles:
+        """The same copies, so much further on."""
+        return replace(self, start=self.start + by)
+
     def whole(self) -> Tiles:
         """The copies with their extent and distance in whole px, one at least.
 

@@ -6,7 +6,7 @@
   const root = document.documentElement;
   const header = document.querySelector("[data-lantern=header]");
   const sections = new Map(
-    [...document.querySelectorAll("[data-section]")].map((s) => [s.dataset.section, s]),
+    [...document.querySelectorAll("main > [data-section]")].map((s) => [s.dataset.section, s]),
   );
 
   // A length as data: [value, unit], ["sum", ...], ["times", factor, length], ["min" | "max", ...].
@@ -83,17 +83,32 @@
     header.style.setProperty("--progress", progress);
   };
 
-  // Browsers with scroll-driven animations move layers by CSS; elsewhere this does.
+  // Browsers with scroll-driven animations move layers by CSS; elsewhere this says how far along
+  // the same key frames are.
   const moving = CSS.supports("animation-timeline: view()")
     ? []
-    : [...document.querySelectorAll("[data-speed]")];
+    : [...document.querySelectorAll("[data-section]")];
   const move = () => {
-    for (const layer of moving) {
-      const top = layer.parentElement.getBoundingClientRect().top;
-      const { speed, drift } = layer.dataset;
-      layer.style.transform = `translate(${-drift * top}px, ${(speed - 1) * top}px)`;
+    if (moving.length) root.style.setProperty("--scrolled", window.scrollY);
+    for (const section of moving) {
+      const box = section.getBoundingClientRect();
+      const share = (window.innerHeight - box.top) / (window.innerHeight + box.height);
+      section.style.setProperty("--cover", share);
     }
   };
+
+  // Texts that arrive wait until they come onto the screen.
+  const arrivals = new IntersectionObserver((entries) => {
+    for (const { isIntersecting, target } of entries) {
+      if (!isIntersecting) continue;
+      delete target.parentElement.dataset.waiting;
+      arrivals.unobserve(target);
+    }
+  });
+  for (const place of document.querySelectorAll("[data-enters]")) {
+    place.dataset.waiting = "";
+    arrivals.observe(place.firstElementChild);
+  }
 
   const update = () => {
     if (header) wear();

@@ -12,9 +12,11 @@ from typing import Any
 import jinja2
 from markupsafe import Markup
 
+from rising_lantern.export.sections import is_clipped
 from rising_lantern.export.styles import page_css
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.changes import Blend
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.plan.thresholds import Threshold
@@ -51,6 +53,7 @@ class PageWriter:
             css=Markup(css),  # noqa: S704 - written from parsed values and checked names only
             script=Markup(_resource("lantern.js")),  # noqa: S704 - our own file
             header=self._header(page.header) if page.header else None,
+            ground=_section(page.ground) if page.ground else None,
             sections=[_section(section) for section in page.sections],
             data=_data(page.header) if page.header else {},
         )
@@ -111,20 +114,19 @@ class PageWriter:
         return {"name": name, "alt": part.alt, "texts": part.text or (), "images": images}
 
 
-def _section(section: Any) -> dict[str, Any]:
+def _section(section: SectionBox) -> dict[str, Any]:
     layers = [
-        {
-            "index": index,
-            "speed": layer.entry.rate,
-            "drift": layer.entry.drift,
-            "moves": layer.entry.moves,
-        }
+        {"index": index, "clipped": is_clipped(section, layer)}
         for index, layer in enumerate(section.layers)
     ]
     return {
         "name": section.name,
         "layers": list(reversed(layers)),
-        "texts": [content.entry.text for content in section.content],
+        "border": section.border > 0,
+        "texts": [
+            {"text": content.entry.text, "enters": content.entry.enter is not None}
+            for content in section.content
+        ],
     }
 
 

@@ -1,21 +1,27 @@
 """How a layer moves on the screen, and the positioning area that never shows a gap.
 
 With ``r = s - T``, how far the section's upper edge has gone above the screen's, the area of a
-layer of speed v and drift d stands at ``(cx + d r, cy - v r)``. The part of a section of height h
-that a screen of height H shows is, in the layer's own frame,
+layer of speed v and drift d stands at ``(cx + d r, cy - v r)``, plus what its path adds. The part
+of a section of height h that a screen of height H shows is, in the layer's own frame,
 
     g(r) = max(0, -r) + v r   to   f(r) = min(H, h - r) + v r
 
 so that an area from ``cy = min g`` to ``max f`` covers it everywhere, and no smaller one does. Both
-are piecewise linear in r: their extremes lie at the kinks -H, 0, h - H and h.
+are piecewise linear in r: their extremes lie at the kinks -H, 0, h - H and h, as far as the page
+lets them be reached, at the ends of what it lets be reached, and where a path turns.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.paths import Path
+from rising_lantern.layout.screen import Screen
 
 Floats = NDArray[np.float64]
 
@@ -31,6 +37,7 @@ class Motion:
         top: ``cy``, where its upper edge stands then.
         width: Width of the area.
         height: Height of the area.
+        path: What places, fades and scales it besides, or None.
     """
 
     speed: float
@@ -39,50 +46,139 @@ class Motion:
     top: float
     width: float
     height: float
+    path: Path | None = None
 
-    def origin(self, section_top: Floats | float) -> tuple[Floats | float, Floats | float]:
+    def origin(self, section_top: Floats | float, scroll: Floats | float) -> tuple[Floats, Floats]:
         """The area's left and upper edge on the screen, in px.
 
         Args:
             section_top: ``T - s``, the section's upper edge on the screen, of any shape.
+            scroll: The scroll positions, of the same shape.
         """
-        return self.left - self.drift * section_top, self.top + self.speed * section_top
+        left = np.asarray(self.left - self.drift * section_top)
+        top = np.asarray(self.top + self.speed * section_top)
+        if self.path is None:
+            return left, top
+        # It is scaled about the middle of its area.
+        grown = (self.path.scale(scroll) - 1) / 2
+        return (
+            left + self.path.x(scroll) - grown * self.width,
+            top + self.path.y(scroll) - grown * self.height,
+        )
+
+    def scale(self, scroll: Floats | float) -> Floats:
+        """How many times as large it is at scroll positions."""
+        return self.path.scale(scroll) if self.path else np.ones_like(np.asarray(scroll, float))
+
+    def opacity(self, scroll: Floats | float) -> Floats:
+        """How opaque its path makes it at scroll positions, 0 to 1."""
+        return self.path.opacity(scroll) if self.path else np.ones_like(np.asarray(scroll, float))
+
+    @property
+    def is_on_whole_px(self) -> bool:
+        """Whether it stands where the section or the screen does, never between."""
+        return self.speed in {0.0, 1.0} and self.drift == 0 and self.path is None
 
 
-def motion_of(speed: float, drift: float, section: tuple[float, float], screen: float) -> Motion:
+@dataclass(frozen=True, slots=True)
+class Course:
+    """How a layer moves, as the plan has it.
+
+    Attributes:
+        speed: Px up the screen per px scrolled.
+        drift: Px to the right per px scrolled.
+        path: What its stops add, or None.
+    """
+
+    speed: float
+    drift: float = 0.0
+    path: Path | None = None
+
+    @property
+    def is_plain(self) -> bool:
+        """Whether its area is the same wherever on the page the section stands."""
+        bends = self.path is not None and self.path.moves
+        return 0 <= self.speed <= 1 and self.drift == 0 and not bends
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """How far a section can be scrolled while it is on the screen.
+
+    Attributes:
+        low: The least ``r = s - T``, in px.
+        high: The greatest.
+        tops: Where its upper edge is in the document, in each of the header's looks.
+    """
+
+    low: float
+    high: float
+    tops: tuple[float, ...] = (0.0,)
+
+
+def motion_of(course: Course, box: Box, screen: Screen, reach: Reach | None = None) -> Motion:
     """The motion of a layer and the area that covers its section at every scroll position.
 
     For speeds of 0 to 1 the area is ``v h + (1 - v) H`` high and cy is 0: at 1 the section's own
     box, at 0 the screen, as ``background-attachment: fixed`` has it.
 
     Args:
-        speed: Px up the screen per px scrolled.
-        drift: Px to the right per px scrolled.
-        section: Width and height of the section.
-        screen: Height of the screen.
+        course: How it moves.
+        box: What it has to cover: left edge on the screen, upper edge from the section's, width
+            and height.
+        screen: The screen.
+        reach: How far the page lets the section be scrolled; by default over all of the screen.
     """
-    width, height = section
-    low, high = reach(speed, height, screen, kinks(height, screen))
-    across = [drift * r for r in (-screen, height)]
-    return Motion(
-        speed, drift, -max(across), low, width + max(across) - min(across), max(high - low, 0.0)
+    speed = course.speed
+    if course.is_plain:
+        area = (0.0, float(screen.client_width)) if speed == 0 else (box.left, box.width)
+        height = speed * box.height + (1 - speed) * screen.height
+        return Motion(speed, 0.0, area[0], speed * box.top, area[1], height, course.path)
+    reach = reach or Reach(-float(screen.height), box.height)
+    marks = np.array(_marks(course, box, screen, reach))
+    edges = [_edges(course, box.height, screen.height, marks, top + box.top) for top in reach.tops]
+    right, left, low, high = (
+        pick(edge[place] for edge in edges) for place, pick in enumerate((max, min, min, max))
     )
+    least = course.path.least_scale if course.path else 1.0
+    width, height = (box.width + right - left) / least, max(high - low, 0.0) / least
+    return Motion(
+        speed,
+        course.drift,
+        box.left - right - (1 - least) / 2 * width - course.drift * box.top,
+        low - (1 - least) / 2 * height + speed * box.top,
+        width,
+        height,
+        course.path,
+    )
+
+
+def _marks(course: Course, box: Box, screen: Screen, reach: Reach) -> Sequence[float]:
+    """The values of r at which the area's edges may have to be."""
+    low = max(reach.low - box.top, -float(screen.height))
+    high = max(min(reach.high - box.top, box.height), low)
+    marks = {r for r in kinks(box.height, screen.height) if low < r < high} | {low, high}
+    if course.path:
+        slopes = (-course.speed, 1 - course.speed, course.drift)
+        for top in reach.tops:
+            turns = course.path.kinks(slopes)
+            marks |= {min(max(s - top - box.top, low), high) for s in turns}
+    return sorted(marks)
+
+
+def _edges(
+    course: Course, height: float, screen: float, r: Floats, top: float
+) -> tuple[float, float, float, float]:
+    """What an area has to reach: to the right and left, and its own least and greatest place."""
+    across, down = course.drift * r, course.speed * r
+    if course.path:
+        across = across + course.path.x(r + top)
+        down = down - course.path.y(r + top)
+    low = np.maximum(0.0, -r) + down
+    high = np.minimum(screen, height - r) + down
+    return float(across.max()), float(across.min()), float(low.min()), float(high.max())
 
 
 def kinks(height: float, screen: float) -> tuple[float, ...]:
     """Where the part of a section that is on the screen changes its course, as values of r."""
     return (-screen, 0.0, height - screen, height)
-
-
-def reach(speed: float, height: float, screen: float, at: tuple[float, ...]) -> tuple[float, float]:
-    """The least and greatest place that a layer has to cover, in its own frame.
-
-    Args:
-        speed: Px up the screen per px scrolled.
-        height: Height of the section.
-        screen: Height of the screen.
-        at: The values of r that are looked at: the kinks, or those that the page can reach.
-    """
-    low = min(max(0.0, -r) + speed * r for r in at)
-    high = max(min(screen, height - r) + speed * r for r in at)
-    return low, high

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import LayerBox
 from rising_lantern.plan.files import Picture
 
 
@@ -47,8 +48,8 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
         pictures: The plan's pictures.
     """
     drawn = [
-        (layer.entry.picture, f"{section.name}, layer {index}", layer.size)
-        for section in page.sections
+        (layer.name, f"{section.name}, layer {index}", _largest(layer))
+        for section in (*page.sections, *((page.ground,) if page.ground else ()))
         for index, layer in enumerate(section.layers)
     ]
     if page.header:
@@ -74,6 +75,13 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
         for name, place, size in drawn
         if name is not None
     ]
+
+
+def _largest(layer: LayerBox) -> tuple[float, float]:
+    """Width and height of a layer's picture where its path makes it largest."""
+    path = layer.motion.path
+    scale = max(float(path.scale(s)) for s in path.kinks(())) if path else 1.0
+    return layer.size[0] * scale, layer.size[1] * scale
 
 
 def greatest(needs: Iterable[Need]) -> list[Need]:

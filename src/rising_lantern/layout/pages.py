@@ -1,91 +1,26 @@
-"""A page at a viewport: its sections, their layers and content, and how far it scrolls."""
+"""A page at a viewport: what it has behind its sections, the sections, and how far it scrolls."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rising_lantern.css.backgrounds import Box, Tiles, tiles
+from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.css.lengths import Length, Term
-from rising_lantern.css.shadows import UsedShadow
+from rising_lantern.css.lengths import px
 from rising_lantern.errors import Fault, PlanError
+from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, lay_out_header
-from rising_lantern.layout.motion import Motion, motion_of
-from rising_lantern.layout.screen import Screen, font_px, whole_px
-from rising_lantern.layout.text import Align, Style, TextBlock, set_text
-from rising_lantern.plan.content import Content
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.layers import Layer
+from rising_lantern.layout.motion import Reach
+from rising_lantern.layout.screen import Screen
+from rising_lantern.layout.sections import SectionBox, Setting, lay_out_section
 from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.pages import Section
+from rising_lantern.plan.pages import Page, Section
 from rising_lantern.plan.reading import PlanFile
 
 MOST_PAGE_PX = 1_000_000
-
-
-@dataclass(frozen=True, slots=True)
-class LayerBox:
-    """A layer of a section.
-
-    Attributes:
-        entry: What the plan says of it.
-        motion: Its positioning area, and where that stands on the screen along the scroll.
-        size: Width and height of the picture, in CSS px.
-        across: Copies of the picture along x, from the area's left edge.
-        down: Copies along y, from the area's upper edge.
-    """
-
-    entry: Layer
-    motion: Motion
-    size: tuple[float, float]
-    across: Tiles
-    down: Tiles
-
-
-@dataclass(frozen=True, slots=True)
-class ContentBox:
-    """A content entry in its section.
-
-    Attributes:
-        entry: What the plan says of it.
-        box: Its border box with the panel, from the section's upper left corner.
-        text: Its lines, from the same corner.
-        radius: How round the panel's corners are, in CSS px.
-        shadows: The text's shadows, the topmost first.
-    """
-
-    entry: Content
-    box: Box
-    text: TextBlock
-    radius: float
-    shadows: tuple[UsedShadow, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class SectionBox:
-    """A section of a page.
-
-    Attributes:
-        name: Its name in the plan.
-        entry: What the plan says of it.
-        top: From the first section's upper edge, in CSS px.
-        height: In CSS px.
-        layers: Its layers, topmost first.
-        content: What stands over them.
-    """
-
-    name: str
-    entry: Section
-    top: float
-    height: float
-    layers: tuple[LayerBox, ...]
-    content: tuple[ContentBox, ...]
-
-    @property
-    def bottom(self) -> float:
-        """Its lower edge, from the first section's upper edge."""
-        return self.top + self.height
+GROUND = "(page)"
+"""The name, in tables and findings, of what a page has behind its sections."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,39 +30,43 @@ class PageBox:
     Attributes:
         page: Its name in the plan.
         viewport: The viewport's name.
-        screen: The screen.
-        background: The page's own colour, behind all sections.
+        background: The page's own colour, behind all else.
+        ground: The page's own layers, behind all sections, as a section of its own that is as
+            large as the document and starts at its top; None where it has none.
         sections: From top to bottom.
-        header: The header that it gets, or None.
+        flow: How they and the header follow each other.
     """
 
     page: str
     viewport: str
-    screen: Screen
     background: Color
+    ground: SectionBox | None
     sections: tuple[SectionBox, ...]
-    header: HeaderBox | None
+    flow: Flow
 
     @property
-    def sections_height(self) -> float:
-        """The height of all sections, in CSS px."""
-        return self.sections[-1].bottom
+    def screen(self) -> Screen:
+        """The screen."""
+        return self.flow.screen
 
-    def scroll_range(self, header_height: float) -> int:
-        """The largest scroll position in CSS px while the header has some height.
-
-        Documents are whole px high, rounded half up.
-        """
-        flow = self.header.flow_height(header_height) if self.header else 0.0
-        return max(0, whole_px(flow + self.sections_height) - self.screen.height)
+    @property
+    def header(self) -> HeaderBox | None:
+        """The header that it gets, or None."""
+        return self.flow.header
 
     def section(self, name: str) -> SectionBox | None:
         """A section by its name, or None."""
         return next((section for section in self.sections if section.name == name), None)
 
 
-def lay_out_page(plan: PlanFile, page: str, viewport: str) -> PageBox:
+def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> PageBox:
     """Lay out a page of a plan.
+
+    Args:
+        plan: The plan.
+        page: The page's name.
+        viewport: The viewport's name.
+        showing: Which of its pictures each layer with several shows, counted round.
 
     Raises:
         PlanError: Where the page would be higher than 1,000,000 px.
@@ -145,26 +84,24 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str) -> PageBox:
     header_name = document.header_on(page, viewport)
     header = document.headers[header_name] if header_name else None
 
-    def on(screen: Screen) -> PageBox:
+    def on(screen: Screen) -> Flow:
         made = (
             lay_out_header(header_name, header, screen, fonts, plan.files.pictures)
             if header_name and header
             else None
         )
-        sections: list[SectionBox] = []
-        top = 0.0
-        for (name, section), height in zip(entry.sections.items(), heights, strict=True):
-            sections.append(
-                _section(name, section, top, height, screen, fonts, plan.files.pictures)
-            )
-            top += height
-        return PageBox(page, viewport, screen, entry.background.color, tuple(sections), made)
+        return Flow(screen, _boxes(entry, heights, screen), made)
 
-    still = on(Screen.of(size, scrolls=False))
-    rest = still.header.styles[0].height if still.header else 0.0
-    if size.scrollbar and still.scroll_range(rest):
-        return on(Screen.of(size, scrolls=True))
-    return still
+    flow = on(Screen.of(size, scrolls=False))
+    if size.scrollbar and flow.ends(0):
+        flow = on(Screen.of(size, scrolls=True))
+    setting = Setting(flow, fonts, plan.files.pictures, showing)
+    sections = tuple(
+        lay_out_section(name, section, flow.boxes[name], _reach(flow, flow.boxes[name]), setting)
+        for name, section in entry.sections.items()
+    )
+    ground = _ground(entry, setting) if entry.background.layers else None
+    return PageBox(page, viewport, entry.background.color, ground, sections, flow)
 
 
 def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[float]:
@@ -179,70 +116,28 @@ def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[f
     return heights
 
 
-def _section(
-    name: str,
-    entry: Section,
-    top: float,
-    height: float,
-    screen: Screen,
-    fonts: FontBook,
-    pictures: dict[str, Picture],
-) -> SectionBox:
-    entries = entry.layers
-    if entry.picture:
-        # A screenshot lies below all layers, as wide as the section, from its upper edge on.
-        screenshot = {"image": entry.picture, "size": "100% auto", "position": "0 0"}
-        entries = (*entries, Layer.model_validate(screenshot))
-    layers = tuple(_layer(layer, height, screen, pictures) for layer in entries)
-    content = tuple(_content(item, height, screen, fonts) for item in entry.content)
-    return SectionBox(name, entry, top, height, layers, content)
+def _boxes(page: Page, heights: list[float], screen: Screen) -> dict[str, Box]:
+    """The sections one below the other, each in the middle of the screen's width."""
+    whole = float(screen.client_width)
+    boxes: dict[str, Box] = {}
+    top = 0.0
+    for (name, section), height in zip(page.sections.items(), heights, strict=True):
+        width = max(section.width.px(screen.basis(whole=whole)), 0.0)
+        # CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
+        boxes[name] = Box(max((whole - width) / 2, 0.0), top, width, height)
+        top += height
+    return boxes
 
 
-def _layer(entry: Layer, height: float, screen: Screen, pictures: dict[str, Picture]) -> LayerBox:
-    """A layer's motion, and its picture within its positioning area."""
-    section = (float(screen.client_width), height)
-    motion = motion_of(entry.rate, entry.drift, section, screen.height)
-    extent = (motion.width, motion.height)
-    if entry.picture:
-        picture = pictures[entry.picture]
-        size = entry.size.used(extent, (picture.width, picture.height), screen.basis())
-    elif entry.size.fit:
-        # CSS Images 3, 4.4: a gradient has no size of its own and fills its area.
-        size = extent
-    else:
-        size = entry.size.used(extent, extent, screen.basis())
-    left, top = entry.position.used(extent, size, screen.basis())
-    across = tiles(entry.repeat[0], extent[0], size[0], left)
-    down = tiles(entry.repeat[1], extent[1], size[1], top)
-    return LayerBox(entry, motion, (across.extent, down.extent), across, down)
+def _reach(flow: Flow, box: Box) -> Reach:
+    looks = range(len(flow.header.styles)) if flow.header else (0,)
+    return Reach(*flow.reachable(box), tuple(box.top + flow.room(look) for look in looks))
 
 
-def _content(entry: Content, height: float, screen: Screen, fonts: FontBook) -> ContentBox:
-    width = float(screen.client_width)
-    size = font_px(entry.size, screen)
-    basis = screen.basis(font_size=size)
-    padding = entry.panel.padding.px(basis) if entry.panel else 0.0
-    radius = entry.panel.radius.px(basis) if entry.panel else 0.0
-    room = max(entry.width.px(screen.basis(whole=width, font_size=size)), 0.0)
-    style = Style(
-        fonts.face(entry.font, entry.weight),
-        size,
-        entry.leading,
-        entry.align or leaning(entry.at.x),
-    )
-    block = set_text(entry.text, style, room)
-    outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
-    left, top = entry.at.used((width, height), outer, basis)
-    text = block.moved(left + padding, top + padding)
-    shadows = tuple(shadow.used(basis) for shadow in entry.shadow)
-    return ContentBox(entry, Box(left, top, *outer), text, radius, shadows)
-
-
-def leaning(x: Length) -> Align:
-    """How the lines of a text are aligned that is placed somewhere across its section."""
-    if not (isinstance(x.expression, Term) and x.expression.unit == "%"):
-        return "start"
-    share = x.expression.value
-    if 40 <= share <= 60:  # noqa: PLR2004
-        return "center"
-    return "start" if share < 50 else "end"  # noqa: PLR2004
+def _ground(page: Page, on: Setting) -> SectionBox:
+    """The page's own layers: they lie under all of the document, and the whole screen."""
+    flow = on.flow
+    height = float(flow.screen.height + flow.ends(0))
+    entry = Section(height=px(height), layers=page.background.layers)
+    box = Box(0.0, 0.0, float(flow.screen.client_width), height)
+    return lay_out_section(GROUND, entry, box, Reach(0.0, float(flow.ends(0))), on)

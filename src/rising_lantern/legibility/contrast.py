@@ -107,7 +107,7 @@ def _color(part: PartBox, inks: dict[str, Color]) -> Color:
 
 def ink(picture: Picture) -> Color:
     """The mean colour of what is painted in a picture, weighed by its alpha."""
-    red, green, blue, alpha = premultiplied(picture.path).sum(axis=(0, 1), dtype=np.float64)
+    red, green, blue, alpha = premultiplied(picture).sum(axis=(0, 1), dtype=np.float64)
     if alpha == 0:
         return TRANSPARENT
     shares = [min(float(channel / alpha), 1.0) for channel in (red, green, blue)]

@@ -10,44 +10,40 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Basis
-from rising_lantern.layout.pages import LayerBox
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.sections import LayerBox
 from rising_lantern.paint.filters import filtered
 from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color
-from rising_lantern.plan.files import Picture
 
 _MOST_COPIES = 20_000  # of a picture in one layer that are laid one by one
 _FINENESS = 4  # a round corner is drawn so many times larger and reduced
 
 
-def paint_layer(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis) -> None:
+def paint_layer(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
     """Lay a layer onto a canvas that stands for its positioning area, in place.
 
     Args:
         canvas: Opaque RGB or premultiplied RGBA, its first pixel at the area's corner.
         layer: The layer.
-        pictures: The plan's pictures.
         basis: What a gradient's relative stops are relative to.
     """
     if layer.entry.filter:
         own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
-        _paint_unfiltered(own, layer, pictures, basis)
+        _paint_unfiltered(own, layer, basis)
         lay_over(canvas, filtered(own, layer.entry.filter, basis))
     else:
-        _paint_unfiltered(canvas, layer, pictures, basis)
+        _paint_unfiltered(canvas, layer, basis)
 
 
-def _paint_unfiltered(
-    canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis
-) -> None:
+def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
     entry = layer.entry
     height, width = canvas.shape[:2]
     if isinstance(entry.fill, Color):
         paint_color(canvas, entry.fill, entry.opacity)
         return
     if layer.across.count(0, width) * layer.down.count(0, height) > _MOST_COPIES:
-        _paint_tiny(canvas, layer, pictures, basis)
+        _paint_tiny(canvas, layer, basis)
         return
     made: dict[tuple[float, ...], Bytes] = {}
     for top in layer.down.starts(0, height):
@@ -65,11 +61,11 @@ def _paint_unfiltered(
             # Copies that are cut alike and stand alike between the px are the same.
             key = (window[0] - left, window[1] - top, window[2] - left, window[3] - top)
             if key not in made:
-                made[key] = _copy(layer, pictures, placed, window, basis)
+                made[key] = _copy(layer, placed, window, basis)
             lay_over(canvas[window[1] : window[3], window[0] : window[2]], made[key])
 
 
-def _paint_tiny(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], basis: Basis) -> None:
+def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
     """Lay very many copies onto a canvas at once, in place: in whole px, side by side."""
     height, width = canvas.shape[:2]
     across, down = layer.across.whole(), layer.down.whole()
@@ -77,7 +73,7 @@ def _paint_tiny(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], ba
     cell = np.zeros(
         (int(down.step or down.extent), int(across.step or across.extent), 4), dtype=np.uint8
     )
-    copy = _copy(layer, pictures, one, (0, 0, int(across.extent), int(down.extent)), basis)
+    copy = _copy(layer, one, (0, 0, int(across.extent), int(down.extent)), basis)
     cell[: copy.shape[0], : copy.shape[1]] = copy
     rows = np.arange(height) - int(down.start)
     columns = np.arange(width) - int(across.start)
@@ -94,7 +90,6 @@ def _paint_tiny(canvas: Bytes, layer: LayerBox, pictures: dict[str, Picture], ba
 
 def _copy(
     layer: LayerBox,
-    pictures: dict[str, Picture],
     placed: Box,
     window: tuple[int, int, int, int],
     basis: Basis,
@@ -110,7 +105,9 @@ def _copy(
         return np.broadcast_to(levels, (height, width, 4))[
             top - y : bottom - y, left - x : right - x
         ]
-    pixels = scaled(pictures[entry.picture or ""], placed, window)
+    if layer.picture is None:
+        return np.zeros((window[3] - window[1], window[2] - window[0], 4), dtype=np.uint8)
+    pixels = scaled(layer.picture, placed, window)
     if entry.opacity == 1:
         return pixels
     return scale(pixels, np.full((1, 1, 1), whole_px(entry.opacity * 255), dtype=np.uint8))
@@ -124,6 +121,18 @@ def paint_color(canvas: Bytes, color: Color, opacity: float = 1.0) -> None:
     pixel[..., 3] = alpha
     pixel[..., :3] = scale(np.array([red, green, blue], dtype=np.uint8), np.array([alpha]))
     lay_over(canvas, pixel)
+
+
+def paint_border(canvas: Bytes, width: int, color: Color) -> None:
+    """Lay a border of one colour along the edges of a canvas, in place, so many px wide."""
+    height = len(canvas)
+    for band in (
+        canvas[:width],
+        canvas[height - width :],
+        canvas[width : height - width, :width],
+        canvas[width : height - width, canvas.shape[1] - width :],
+    ):
+        paint_color(band, color)
 
 
 def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:

@@ -6,9 +6,11 @@ from collections import OrderedDict
 
 import numpy as np
 
-from rising_lantern.css.compositing import Bytes
-from rising_lantern.layout.pages import PageBox, SectionBox
+from rising_lantern.css.compositing import Bytes, lay_over
+from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.sections import SectionBox
+from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, paint_header
 from rising_lantern.paint.sheets import Sheet, sheets_of
@@ -17,6 +19,7 @@ from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 _MOST_HEADERS = 256
 _MOST_BYTES = 800_000_000
+_GROUND = -1  # in place of a level's index: what the page has behind its sections
 
 
 class Painter:
@@ -28,16 +31,26 @@ class Painter:
     def __init__(self, page: PageBox, pictures: dict[str, Picture]) -> None:
         self._page = page
         self._pictures = pictures
-        self._sheets: OrderedDict[str, tuple[Sheet, ...]] = OrderedDict()
+        self._levels = levels_of(page)
+        self._places = {section.name: place for place, section in enumerate(page.sections)}
+        self._sheets: OrderedDict[int, tuple[Sheet, ...]] = OrderedDict()
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_rows(page)
+        width = page.screen.client_width
+        self._fills = page.ground is None and all(
+            section.box.left == 0 and section.box.width >= width and section.entry.z == 0
+            for section in page.sections
+        )
 
     def frame(self, swept: Sweep, place: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
-        self._paint(frame, swept, place, 0, len(frame))
-        if swept.header is not None:
-            self._lay_header(frame, swept.header, place, ground_only=False)
+        self._ground(frame, swept, place, (0, len(frame)))
+        for index, level in enumerate(self._levels):
+            if level.section is not None:
+                self._section(frame, swept, place, index, (0, len(frame)))
+            elif swept.header is not None:
+                self._lay_header(frame, swept.header, place, ground_only=False)
         return frame
 
     def behind_header(self, swept: Sweep, place: int) -> Bytes:
@@ -55,42 +68,69 @@ class Painter:
         bottom = min(whole_px(float(header.top[place] + header.height[place])), len(frame))
         if top >= bottom:
             return frame[:0]
-        self._paint(frame, swept, place, top, bottom)
+        self._ground(frame, swept, place, (top, bottom))
+        for index, level in enumerate(self._levels):
+            if level.section is None:
+                break
+            self._section(frame, swept, place, index, (top, bottom))
         self._lay_header(frame, header, place, ground_only=True)
         return frame[top:bottom]
 
-    def _paint(self, frame: Bytes, swept: Sweep, place: int, low: int, high: int) -> None:
-        """Paint the sections into some rows of a frame."""
-        reached = low
-        for section, top in zip(self._page.sections, swept.section_tops[place], strict=True):
-            first = max(whole_px(float(top)), low)
-            last = min(whole_px(float(top + section.height)), high)
-            if first >= last:
-                continue
-            if first > reached:
-                frame[reached:first] = self._canvas
-            for sheet in self._sheets_of(section):
-                left, above = sheet.motion.origin(top)
-                at = (whole_px(float(left)), whole_px(float(above)))
-                for patch in sheet.patches:
-                    patch.lay(frame, at, first, last)
-            reached = last
-        if reached < high:
-            frame[reached:high] = self._canvas
+    def _ground(self, frame: Bytes, swept: Sweep, place: int, rows: tuple[int, int]) -> None:
+        """Paint some rows of what the page has behind its sections."""
+        low, high = rows
+        if self._page.ground is not None:
+            top = float(swept.ground_top[place])
+            scroll = float(swept.scroll[place])
+            for sheet in self._sheets_of(_GROUND):
+                _lay(frame, sheet, self._page.ground, top, scroll, rows)
+            return
+        # Sections that fill the width hide it, but above the first and below the last.
+        tops = swept.section_tops[place]
+        first = max(whole_px(float(tops[0])), low) if self._fills else high
+        last = whole_px(float(tops[-1]) + self._page.sections[-1].height) if self._fills else high
+        frame[low : min(first, high)] = self._canvas
+        frame[max(min(last, high), low) : high] = self._canvas
 
-    def _sheets_of(self, section: SectionBox) -> tuple[Sheet, ...]:
-        """The sheets of a section. Those that were made first are let go when memory is short."""
-        made = self._sheets.get(section.name)
+    def _section(
+        self, frame: Bytes, swept: Sweep, place: int, index: int, rows: tuple[int, int]
+    ) -> None:
+        """Paint some rows of one level of a section."""
+        level = self._levels[index]
+        section = level.section
+        if section is None:
+            return
+        top = float(swept.section_tops[place, self._places[section.name]])
+        scroll = float(swept.scroll[place])
+        rows = max(whole_px(top), rows[0]), min(whole_px(top + section.height), rows[1])
+        if rows[0] >= rows[1]:
+            return
+        sheets = self._sheets_of(index)
+        blends = any(sheet.overlay and sheet.overlay.blend != "normal" for sheet in sheets)
+        if not (level.is_isolated and blends):
+            for sheet in sheets:
+                _lay(frame, sheet, section, top, scroll, rows)
+            return
+        # Within a stacking context blends see what is in it and nothing below.
+        own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
+        for sheet in sheets:
+            _lay(own, sheet, section, top, scroll, rows)
+        lay_over(frame[rows[0] : rows[1]], own[rows[0] : rows[1]])
+
+    def _sheets_of(self, index: int) -> tuple[Sheet, ...]:
+        """The sheets of a level. Those that were made first are let go when memory is short."""
+        made = self._sheets.get(index)
         if made is None:
-            made = sheets_of(self._page, section, self._pictures)
-            self._sheets[section.name] = made
+            ground = Level(0, self._page.ground, grounded=True)
+            level = ground if index == _GROUND else self._levels[index]
+            made = sheets_of(self._page, level)
+            self._sheets[index] = made
             while len(self._sheets) > 1 and self._size() > _MOST_BYTES:
                 self._sheets.popitem(last=False)
         return made
 
     def _size(self) -> int:
-        sheets = (sheet for made in self._sheets.values() for sheet in made)
-        return sum(patch.size for sheet in sheets for patch in sheet.patches)
+        return sum(sheet.size for made in self._sheets.values() for sheet in made)
 
     def _lay_header(
         self, frame: Bytes, header: HeaderSweep, place: int, *, ground_only: bool
@@ -116,3 +156,35 @@ class Painter:
         pixel = np.full((1, 1, 3), 255, dtype=np.uint8)
         paint_color(pixel, page.background)
         return pixel
+
+
+def _lay(
+    frame: Bytes,
+    sheet: Sheet,
+    section: SectionBox,
+    top: float,
+    scroll: float,
+    rows: tuple[int, int],
+) -> None:
+    """Lay a sheet of a section onto some rows of a frame, within its clip.
+
+    Args:
+        frame: Opaque RGB, or premultiplied RGBA.
+        sheet: The sheet.
+        section: The section that it belongs to.
+        top: The section's upper edge on the screen, in px.
+        scroll: The scroll position.
+        rows: The first row that may change, and the one after the last.
+    """
+    clip = sheet.clip
+    rows = max(whole_px(top + clip.top), rows[0]), min(whole_px(top + clip.bottom), rows[1])
+    left = section.box.left + clip.left
+    first = min(max(whole_px(left), 0), frame.shape[1])
+    last = min(max(whole_px(left + clip.width), first), frame.shape[1])
+    x, y = (float(edge) for edge in sheet.motion.origin(top, scroll))
+    window = frame[:, first:last]
+    if sheet.overlay:
+        opacity, size = sheet.motion.opacity(scroll), sheet.motion.scale(scroll)
+        sheet.overlay.lay(window, (x - first, y), rows, float(opacity), float(size))
+    for patch in sheet.patches:
+        patch.lay(window, (whole_px(x) - first, whole_px(y)), *rows)

@@ -9,7 +9,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.css.compositing import Bytes, is_opaque
+from rising_lantern.css.compositing import Bytes, is_opaque, lay_over
 
 # Rows that are blended at once. So few of 1280 px stay, in 16 bits, within a core's own cache,
 # which makes the sums several times faster than over a whole frame.
@@ -47,7 +47,7 @@ class Patch:
         """Lay it onto some rows of a frame, in place. What reaches beyond the frame is cut off.
 
         Args:
-            frame: Opaque RGB, shaped (height, width, 3).
+            frame: Opaque RGB or, more slowly, premultiplied RGBA.
             at: The frame's column and row on which the patch's origin stands.
             low: The first row of the frame that may change.
             high: The row after the last one that may.
@@ -59,6 +59,9 @@ class Patch:
             return
         rows, columns = slice(first - y, last - y), slice(left - x, right - x)
         target = frame[first:last, left:right]
+        if frame.shape[-1] == 4:  # noqa: PLR2004 - with alpha
+            lay_over(target, self._pixels(rows, columns))
+            return
         if self.rest is None:
             target[...] = self.color[rows, columns]
             return
@@ -66,6 +69,16 @@ class Patch:
         if rest.shape[1] > 1:
             rest = rest[:, columns]
         _blend(target, self.color[rows, columns], rest)
+
+    def _pixels(self, rows: slice, columns: slice) -> Bytes:
+        """Some of its pixels as premultiplied RGBA."""
+        color = self.color[rows, columns]
+        alpha = np.full((*color.shape[:2], 1), 255, dtype=np.uint8)
+        if self.rest is not None:
+            rest = self.rest[rows]
+            rest = rest[:, columns] if rest.shape[1] > 1 else rest
+            alpha[...] = 255 - rest[..., :1]
+        return np.concatenate([color, alpha], axis=-1)
 
 
 def _blend(below: Bytes, color: Bytes, rest: NDArray[np.uint16]) -> None:

@@ -15,6 +15,8 @@ from PIL import Image, ImageCms, ImageOps
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.paint.vectors import drawn
 from rising_lantern.plan.files import Picture
 
 _HAIR = 1e-6
@@ -39,19 +41,23 @@ def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> 
     Raises:
         PlanError: Where the file turns out to be broken.
     """
-    source = _source(picture, placed.width, placed.height)
     left, top, right, bottom = window
+    if picture.is_vector:
+        x, y = whole_px(placed.left), whole_px(placed.top)
+        size = (whole_px(placed.right) - x, whole_px(placed.bottom) - y)
+        return drawn(picture, *size)[top - y : bottom - y, left - x : right - x]
+    source = _source(picture, placed.width, placed.height)
     across = _step(source.shape[1], placed.width, right - placed.left)
     down = _step(source.shape[0], placed.height, bottom - placed.top)
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
     whole = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
-    drawn = whole.transform(
+    resampled = whole.transform(
         (right - left, bottom - top),
         Image.Transform.AFFINE,
         (across, 0.0, (left - placed.left) * across, 0.0, down, (top - placed.top) * down),
         Image.Resampling.BILINEAR,
     )
-    return np.asarray(drawn)
+    return np.asarray(resampled)
 
 
 def _step(count: int, extent: float, last: float) -> float:
@@ -71,15 +77,15 @@ def _source(picture: Picture, width: float, height: float) -> Bytes:
     """The pixels that a picture drawn at some size is sampled from."""
     doublings = -math.log2(max(width / picture.width, height / picture.height))
     decoded_at = min(max(math.floor(doublings), 0), _MOST_JPEG_HALVINGS) if picture.is_jpeg else 0
-    return _halved(picture.path, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
+    return _halved(picture, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
 
 
 @lru_cache(maxsize=24)
-def _halved(path: Path, decoded_at: int, times: int) -> Bytes:
+def _halved(picture: Picture, decoded_at: int, times: int) -> Bytes:
     """A premultiplied picture, decoded at a scale, then halved: means of 2 x 2, rounded down."""
     if times == 0:
-        return premultiplied(path, decoded_at)
-    finer = _halved(path, decoded_at, times - 1)
+        return premultiplied(picture, decoded_at)
+    finer = _halved(picture, decoded_at, times - 1)
     height, width = (max(side // 2, 1) for side in finer.shape[:2])
     even = finer[: height * 2, : width * 2].astype(np.uint16)
     rows = even[0::2] + even[1::2] if finer.shape[0] > 1 else even * 2
@@ -88,17 +94,20 @@ def _halved(path: Path, decoded_at: int, times: int) -> Bytes:
 
 
 @lru_cache(maxsize=16)
-def premultiplied(path: Path, decoded_at: int = 0) -> Bytes:
+def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
     """A picture as premultiplied RGBA pixels of sRGB, upright.
 
     Args:
-        path: The picture.
+        picture: The picture; an SVG is drawn at its own size.
         decoded_at: How often a JPEG is halved while it is decoded.
 
     Raises:
         PlanError: Where the file is broken.
     """
-    with _opened(path) as opened:
+    if picture.is_vector:
+        return drawn(picture, picture.width, picture.height)
+    with _opened(picture.path) as opened:
+        opened.seek(picture.frame)
         if decoded_at:
             width, height = opened.size
             opened.draft(None, (width >> decoded_at, height >> decoded_at))
@@ -124,7 +133,7 @@ def _opened(path: Path) -> Iterator[Image.Image]:
     try:
         with Image.open(path) as opened:
             yield opened
-    except (OSError, SyntaxError, ValueError) as error:
+    except (OSError, EOFError, SyntaxError, ValueError) as error:
         fault = Fault(
             Place(str(path)), "the picture is broken off or damaged", "save it again, complete"
         )

@@ -1,26 +1,34 @@
-"""Sheets: what a section paints, one sheet for each speed at which it moves.
+"""Sheets: what a section paints, one sheet for each way in which it moves.
 
 A section's background, layers and content, from the lowest to the topmost, are laid together as
 long as they move together. Laying over is associative, so a colour all over, whose motion cannot
-be seen, joins whatever is just below it.
+be seen, joins whatever is just below it. What blends, fades or grows is kept apart, and mixed
+with what is below it frame by frame.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.blending import blend_over
+from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.lengths import Basis
 from rising_lantern.errors import RequestError
-from rising_lantern.layout.motion import Motion, motion_of
-from rising_lantern.layout.pages import ContentBox, LayerBox, PageBox, SectionBox
-from rising_lantern.paint.fills import paint_color, paint_layer, paint_panel
+from rising_lantern.layout.motion import Motion
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
+from rising_lantern.layout.stacking import Level
+from rising_lantern.paint.fills import paint_border, paint_color, paint_layer, paint_panel
+from rising_lantern.paint.overlays import Overlay
 from rising_lantern.paint.patches import Patch, patches_of
 from rising_lantern.paint.texts import paint_text, paint_text_shadow
-from rising_lantern.plan.files import Picture
 
 _SPARE = 2
 MOST_PIXELS = 80_000_000
@@ -32,83 +40,175 @@ class Sheet:
 
     Attributes:
         motion: How they move, and the area that they are painted over.
+        clip: The part of the section that they are seen in, from its upper left corner.
         patches: The pixels, from the sheet's first row, which stands at the area's top.
+        overlay: The pixels of a sheet that blends, fades or grows, in place of the patches.
     """
 
     motion: Motion
-    patches: tuple[Patch, ...]
+    clip: Box
+    patches: tuple[Patch, ...] = ()
+    overlay: Overlay | None = None
+
+    @property
+    def size(self) -> int:
+        """How many bytes it takes up."""
+        own = self.overlay.pixels.nbytes if self.overlay else 0
+        return own + sum(patch.size for patch in self.patches)
 
 
-Paintable = Color | LayerBox | ContentBox
-Pictures = dict[str, Picture]
+Paintable = Color | LayerBox | SectionBox | ContentBox
 
 
-def sheets_of(page: PageBox, section: SectionBox, pictures: Pictures) -> tuple[Sheet, ...]:
-    """The sheets of a section, the lowest first. The lowest covers the section and is opaque.
+@dataclass(frozen=True, slots=True)
+class _Thing:
+    """One thing to paint. A motion of None is that of whatever is below it."""
 
-    Raises:
-        RequestError: Where they would take more than 80 megapixels each.
-    """
-    groups = _grouped(page, section)
-    _check_size(page, section, groups)
-    first, *others = groups
-    sheets = [_lowest(page, first, pictures)]
-    sheets += [_upper(page, group, pictures) for group in others]
-    # What lies under an opaque sheet is never seen.
-    hiding = [index for index, sheet in enumerate(sheets) if _covers(sheet)]
-    return tuple(sheets[max(hiding, default=0) :])
+    what: Paintable
+    motion: Motion | None
+    clip: Box
+    blend: BlendMode = "normal"
 
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """Neighbours in the stack of a section that move at one speed, the lowest first."""
+    """Neighbours in the stack of a section that move together, the lowest first."""
 
     motion: Motion
+    clip: Box
+    blend: BlendMode
     things: tuple[Paintable, ...]
 
 
-def _grouped(page: PageBox, section: SectionBox) -> list[Group]:
-    """What a section paints, in runs of one speed."""
-    still = motion_of(1.0, 0.0, (page.screen.client_width, section.height), page.screen.height)
-    things: list[tuple[Motion | None, Paintable]] = [(None, page.background)]
-    if section.entry.background:
-        things.append((None, section.entry.background))
-    things += [
-        (None if layer.entry.is_uniform else layer.motion, layer)
-        for layer in reversed(section.layers)
+def sheets_of(page: PageBox, level: Level) -> tuple[Sheet, ...]:
+    """The sheets of a level, the lowest first.
+
+    Raises:
+        RequestError: Where they would take more than 80 megapixels each.
+    """
+    section = level.section
+    if section is None:
+        return ()
+    things = list(_things(page, section, level))
+    groups = _grouped(section, things) if things else []
+    _check_size(page, section, groups)
+    # A page without layers of its own gives its sections its colour to lie on.
+    sheets = [_lowest(page, groups[0])] if _is_solid(things[:1]) else []
+    sheets += [_upper(page, group) for group in groups[len(sheets) :]]
+    # What lies under an opaque sheet is never seen.
+    hiding = [
+        index
+        for index, (sheet, group) in enumerate(zip(sheets, groups, strict=True))
+        if _covers(section, sheet, group)
     ]
-    things += [(still, content) for content in section.content]
-    runs: list[tuple[Motion | None, tuple[Paintable, ...]]] = []
-    for motion, thing in things:
-        below = runs[-1][0] if runs else None
-        if runs and (motion is None or below is None or motion == below):
-            runs[-1] = (below if motion is None else motion, (*runs[-1][1], thing))
+    return tuple(sheets[max(hiding, default=0) :])
+
+
+def _things(page: PageBox, section: SectionBox, level: Level) -> list[_Thing]:
+    """What a level paints, the lowest first."""
+    whole = replace(section.box, left=0.0, top=0.0)
+    still = _still(section)
+    things: list[_Thing] = []
+    if level.grounded:
+        bare = page.ground is None or page.ground is section
+        if bare and not level.is_isolated:
+            # The browser's own canvas is white.
+            things += [_Thing(WHITE, None, whole), _Thing(page.background, None, whole)]
+        if section.entry.background:
+            things.append(_Thing(section.entry.background, None, whole))
+    things += [_thing_of(content, whole) for content in level.behind]
+    if level.grounded:
+        things += [_layer_thing(layer) for layer in reversed(section.layers)]
+        if section.entry.border and section.border:
+            things.append(_Thing(section, still, whole))
+    return things + [_thing_of(content, whole) for content in level.content]
+
+
+def _layer_thing(layer: LayerBox) -> _Thing:
+    motion = None if layer.entry.is_uniform else layer.motion
+    return _Thing(layer, motion, layer.clip, layer.entry.blend)
+
+
+def _thing_of(content: ContentBox, whole: Box) -> _Thing:
+    return _Thing(content, content.motion, whole, content.entry.blend)
+
+
+def _still(section: SectionBox) -> Motion:
+    return Motion(1.0, 0.0, section.box.left, 0.0, section.box.width, section.height)
+
+
+def _is_solid(things: list[_Thing]) -> bool:
+    """Whether the lowest of some things is a colour through which nothing shows."""
+    return bool(things) and isinstance(things[0].what, Color) and things[0].what.alpha == 1
+
+
+def _grouped(section: SectionBox, things: list[_Thing]) -> list[Group]:
+    """Things in runs that are painted as one."""
+    solid = _is_solid(things)
+    runs: list[list[_Thing]] = []
+    for thing in things:
+        # On a solid ground a blend is done once for all; elsewhere it needs what is below.
+        once = solid and len(runs) == 1
+        joins = bool(runs) and _joins(runs[-1], thing)
+        if joins and (once or thing.blend == runs[-1][-1].blend == "normal"):
+            runs[-1].append(thing)
         else:
-            runs.append((motion, (thing,)))
-    return [Group(still if motion is None else motion, members) for motion, members in runs]
+            runs.append([thing])
+    still = _still(section)
+    return [
+        Group(
+            next((thing.motion for thing in run if thing.motion), still),
+            run[0].clip,
+            run[0].blend if len(run) == 1 else "normal",
+            tuple(thing.what for thing in run),
+        )
+        for run in runs
+    ]
 
 
-def _lowest(page: PageBox, group: Group, pictures: Pictures) -> Sheet:
+def _joins(run: list[_Thing], thing: _Thing) -> bool:
+    """Whether a thing moves with those below it."""
+    moving = next((one.motion for one in run if one.motion), None)
+    apart = any(one and one.path for one in (moving, thing.motion))
+    alike = moving is None or thing.motion is None or moving == thing.motion
+    return alike and not apart and run[0].clip == thing.clip
+
+
+def _lowest(page: PageBox, group: Group) -> Sheet:
     """The sheet that all others lie on: opaque, painted as one."""
     canvas = _canvas(group.motion)
-    paint_color(canvas, WHITE)  # the browser's own canvas
     for thing in group.things:
-        _paint(canvas, thing, page, pictures)
-    if len(canvas) and not _is_on_whole_px(group.motion):
+        _paint(canvas, thing, page)
+    if len(canvas) and not group.motion.is_on_whole_px:
         # A moving sheet stands between px; its edges serve where rounding reaches beyond.
         canvas = np.pad(canvas, [(_SPARE, _SPARE), (_SPARE, _SPARE), (0, 0)], mode="edge")
-        return Sheet(group.motion, patches_of(canvas, -_SPARE, -_SPARE))
-    return Sheet(group.motion, patches_of(canvas))
+        return Sheet(group.motion, group.clip, patches_of(canvas, -_SPARE, -_SPARE))
+    return Sheet(group.motion, group.clip, patches_of(canvas))
 
 
-def _upper(page: PageBox, group: Group, pictures: Pictures) -> Sheet:
+def _upper(page: PageBox, group: Group) -> Sheet:
     """A sheet that others show through: each thing by itself, so that few pixels are laid."""
+    if group.blend != "normal" or group.motion.path:
+        return Sheet(group.motion, group.clip, overlay=_overlay(page, group))
     patches: list[Patch] = []
     for thing in group.things:
         canvas = _canvas(group.motion)
-        _paint(canvas, thing, page, pictures)
+        _paint(canvas, thing, page)
         patches += patches_of(canvas)
-    return Sheet(group.motion, tuple(patches))
+    return Sheet(group.motion, group.clip, tuple(patches))
+
+
+def _overlay(page: PageBox, group: Group) -> Overlay:
+    canvas = _canvas(group.motion)
+    for thing in group.things:
+        _paint(canvas, thing, page)
+    rows = np.flatnonzero(canvas[..., 3].any(axis=1))
+    columns = np.flatnonzero(canvas[..., 3].any(axis=0))
+    if not rows.size:
+        return Overlay(0, 0, canvas[:0, :0], group.blend)
+    top, left = int(rows[0]), int(columns[0])
+    seen = canvas[top : int(rows[-1]) + 1, left : int(columns[-1]) + 1]
+    return Overlay(left, top, np.ascontiguousarray(seen), group.blend)
 
 
 def _canvas(motion: Motion) -> Bytes:
@@ -127,27 +227,38 @@ def _check_size(page: PageBox, section: SectionBox, groups: list[Group]) -> None
             )
 
 
-def _is_on_whole_px(motion: Motion) -> bool:
-    return motion.speed in {0.0, 1.0} and motion.drift == 0
-
-
-def _paint(canvas: Bytes, thing: Paintable, page: PageBox, pictures: Pictures) -> None:
+def _paint(canvas: Bytes, thing: Paintable, page: PageBox) -> None:
+    basis = page.screen.basis()
     match thing:
         case Color():
             paint_color(canvas, thing)
-        case LayerBox():
-            paint_layer(canvas, thing, pictures, page.screen.basis())
-        case ContentBox():
-            if thing.entry.panel:
-                paint_panel(canvas, thing.box, thing.radius, thing.entry.panel.color)
-            for shadow in reversed(thing.shadows):
-                paint_text_shadow(canvas, thing.text, shadow)
-            paint_text(canvas, thing.text, thing.entry.color)
+        case SectionBox():
+            if thing.entry.border:
+                paint_border(canvas, whole_px(thing.border), thing.entry.border.color)
+        case LayerBox() | ContentBox() if thing.entry.blend != "normal":
+            own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
+            _paint_normally(own, thing, basis)
+            blend_over(canvas, own, thing.entry.blend)
+        case LayerBox() | ContentBox():
+            _paint_normally(canvas, thing, basis)
 
 
-def _covers(sheet: Sheet) -> bool:
-    """Whether a sheet is opaque all over its area."""
-    if len(sheet.patches) != 1:
+def _paint_normally(canvas: Bytes, thing: LayerBox | ContentBox, basis: Basis) -> None:
+    if isinstance(thing, LayerBox):
+        paint_layer(canvas, thing, basis)
+        return
+    if thing.entry.panel:
+        paint_panel(canvas, thing.box, thing.radius, thing.entry.panel.color)
+    for shadow in reversed(thing.shadows):
+        paint_text_shadow(canvas, thing.text, shadow)
+    paint_text(canvas, thing.text, thing.entry.color)
+
+
+def _covers(section: SectionBox, sheet: Sheet, group: Group) -> bool:
+    """Whether a sheet is opaque all over its area, and its area always over the section."""
+    strays = group.motion.speed != 1 and any(isinstance(one, ContentBox) for one in group.things)
+    whole = (sheet.clip.width, sheet.clip.height) == (section.box.width, section.height)
+    if len(sheet.patches) != 1 or strays or not whole:
         return False
     patch = sheet.patches[0]
     tall = patch.top <= 0 and patch.top + patch.height >= math.ceil(sheet.motion.height)

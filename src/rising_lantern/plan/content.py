@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from rising_lantern.css.backgrounds import CENTER
+from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import BLACK
 from rising_lantern.css.easings import EASE
 from rising_lantern.css.lengths import percent, px
@@ -21,7 +22,7 @@ from rising_lantern.plan.base import (
     key,
     named_css_value,
 )
-from rising_lantern.plan.layers import BlendMode, EasingValue, PositionValue
+from rising_lantern.plan.layers import EasingValue, PositionValue
 
 TextShadowValue = Annotated[
     tuple[Shadow, ...], named_css_value(parse_text_shadows, tuple, "0 1px 4px #0008")
@@ -65,4 +66,13 @@ class Content(Entry):
     panel: Panel | None = key("A box behind it.", {"color": "white"}, None)
     shadow: TextShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "screen", "normal")
+    speed: float = key(
+        "Px up the screen per px scrolled: 1 moves with the page; it stands where 'at' has it when "
+        "the section is centred on the screen, or as near to that as the page lets it come.",
+        1.2,
+        1.0,
+        ge=-100,
+        le=100,
+    )
+    z: int = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
     enter: Enter | None = key("How it arrives.", {"y": "30px", "opacity": 0}, None)

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+from rising_lantern.plan.vectors import looks_like_svg, read_vector
+
+if TYPE_CHECKING:
+    from PIL import Image
 
 MOST_PIXELS = 200_000_000
+MOST_FRAMES = 500
 _INSIDE = "name a file inside the plan's folder"
 
 
@@ -32,12 +39,24 @@ class Picture:
         width: As it is shown, in its own pixels.
         height: The same.
         is_jpeg: Whether it can be halved while it is decoded.
+        is_vector: Whether it is SVG, as sharp at any size.
+        stamp: When the file was written, so that what is kept of another state is not used.
+        frames: How many pictures are in it: more than one where it is an animation.
+        frame: Which of them this is.
     """
 
     path: Path
     width: int
     height: int
-    is_jpeg: bool
+    is_jpeg: bool = False
+    is_vector: bool = False
+    stamp: int = 0
+    frames: int = 1
+    frame: int = 0
+
+    def at(self, frame: int) -> Picture:
+        """One of the pictures of an animation."""
+        return replace(self, frame=frame)
 
 
 def locate(folder: Path, name: str) -> Path:
@@ -79,6 +98,8 @@ def picture(folder: Path, name: str) -> Picture:
     from PIL import Image, UnidentifiedImageError  # noqa: PLC0415 - plans without pictures
 
     path = locate(folder, name)
+    if looks_like_svg(path):
+        return _vector(path, name)
     remedy = "save it as PNG, JPEG, WebP or GIF again"
     try:
         with Image.open(path) as opened:
@@ -91,6 +112,12 @@ def picture(folder: Path, name: str) -> Picture:
             # EXIF orientations 5 to 8 lie on their side.
             turned = opened.getexif().get(0x0112, 1) in range(5, 9)
             is_jpeg = opened.format == "JPEG"
+            frames = _count_frames(opened)
+            if frames > MOST_FRAMES:
+                raise FileFault(
+                    f"'{_short(name)}' has more than {MOST_FRAMES} pictures in it",
+                    "make it a shorter animation, or a single picture",
+                )
     except Image.DecompressionBombError:
         raise FileFault(
             f"'{_short(name)}' is far too large", "make it smaller: 200 megapixels are the most"
@@ -101,7 +128,39 @@ def picture(folder: Path, name: str) -> Picture:
         raise FileFault(f"'{_short(name)}' is not a picture that can be read", remedy) from None
     if not width or not height:
         raise FileFault(f"'{_short(name)}' has no pixels", remedy)
-    return Picture(path, *((height, width) if turned else (width, height)), is_jpeg)
+    size = (height, width) if turned else (width, height)
+    return Picture(path, *size, is_jpeg, stamp=path.stat().st_mtime_ns, frames=frames)
+
+
+def _count_frames(opened: Image.Image) -> int:
+    """How many pictures a file holds; one more than the most where there are more.
+
+    A GIF does not say it: its pictures are stepped over one by one.
+    """
+    if not getattr(opened, "is_animated", False) or opened.format not in {"GIF", "WEBP", "PNG"}:
+        return 1
+    if opened.format != "GIF":
+        return int(getattr(opened, "n_frames", 1))
+    count = 1
+    try:
+        while count <= MOST_FRAMES:
+            opened._seek(count, False)  # type: ignore[attr-defined]  # noqa: FBT003, SLF001
+            count += 1
+    except EOFError:
+        pass
+    return count
+
+
+def _vector(path: Path, name: str) -> Picture:
+    try:
+        vector = read_vector(path)
+    except (OSError, ValueError) as error:
+        problem = f"'{_short(name)}' is not an SVG that can be drawn: {error}"
+        raise FileFault(problem, "save it again as plain SVG, without entities") from None
+    size = (max(round(vector.width), 1), max(round(vector.height), 1))
+    if size[0] * size[1] > MOST_PIXELS:
+        raise FileFault(f"'{_short(name)}' is {size[0]} x {size[1]} px large", "make it smaller")
+    return Picture(path, *size, is_vector=True, stamp=path.stat().st_mtime_ns)
 
 
 def font_file(folder: Path, name: str) -> Path:

@@ -16,6 +16,7 @@ from rising_lantern.css.backgrounds import (
     parse_repeat,
     parse_size,
 )
+from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.easings import LINEAR, CubicBezier, Easing, Linear, Steps, parse_easing
 from rising_lantern.css.filters import Filter, parse_filters
@@ -41,12 +42,8 @@ RepeatValue = Annotated[tuple[Repeat, Repeat], css_value(parse_repeat, tuple, "n
 FilterValue = Annotated[tuple[Filter, ...], css_value(parse_filters, tuple, "brightness(.8)")]
 EasingValue = Annotated[Easing, css_value(parse_easing, (CubicBezier, Steps, Linear), "ease-out")]
 
-# Compositing and Blending 1, section 10.
-BlendMode = Literal[
-    "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
-    "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color",
-    "luminosity",
-]  # fmt: skip
+# CSS Backgrounds 3, 3.7 and 3.8. Sections have no padding: their content box is the padding box.
+BoxName = Literal["border-box", "padding-box", "content-box"]
 
 
 class PathStop(Entry):
@@ -71,9 +68,12 @@ class Layer(Entry):
     size: SizeValue = key("As CSS background-size.", "480px auto", COVER)
     position: PositionValue = key("As CSS background-position.", "50% 40%", CENTER)
     repeat: RepeatValue = key("As CSS background-repeat.", "repeat-x", ("no-repeat", "no-repeat"))
-    origin: Literal["border-box", "padding-box", "content-box"] = key(
-        "As CSS background-origin.", "border-box", "padding-box"
+    origin: BoxName = key(
+        "As CSS background-origin, for a layer that moves with the page.",
+        "border-box",
+        "padding-box",
     )
+    clip: BoxName = key("As CSS background-clip.", "padding-box", "border-box")
     attachment: Literal["scroll", "fixed"] | None = key(
         "As CSS background-attachment; scroll if neither it nor a speed is given.", "fixed", None
     )
@@ -87,10 +87,31 @@ class Layer(Entry):
     )
     drift: float = key("Px to the right per px scrolled.", 0.1, 0.0, ge=-100, le=100)
     path: tuple[PathStop, ...] = key(
-        "Stops along the scroll that place, fade or scale it.",
+        "Stops along the scroll that place, fade or scale it, on top of its speed.",
         [{"at": "0px"}, {"at": "500px", "opacity": 0}],
         (),
         max_length=100,
+    )
+    before: float | None = key(
+        "With a path: the speed ahead of its first stop; by default the layer's own.",
+        1,
+        None,
+        ge=-100,
+        le=100,
+    )
+    after: float | None = key(
+        "With a path: the speed beyond its last stop; by default the layer's own.",
+        0.5,
+        None,
+        ge=-100,
+        le=100,
+    )
+    settle: ThresholdValue | None = key(
+        "Where along the scroll it stands as 'position' has it in the section, for speeds below 0 "
+        "and above 1, drift and paths; by default where the section is centred on the screen, or "
+        "as near to that as the page lets it come.",
+        "reach hero",
+        None,
     )
     opacity: float = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
     filter: FilterValue = key("As CSS filter.", "brightness(.8) blur(2px)", ())
@@ -108,17 +129,14 @@ class Layer(Entry):
             raise wrong(
                 "the layer has both an attachment and a speed", "keep one: fixed is speed 0"
             )
+        if not self.path and (self.before is not None or self.after is not None):
+            raise wrong("'before' and 'after' are speeds around a path", "give it a path as well")
         return self
 
     @property
-    def picture(self) -> str | None:
-        """The picture that is drawn: the image, or the first slide."""
-        return self.slides[0] if self.slides else self.image
-
-    @property
-    def moves(self) -> bool:
-        """Whether it moves otherwise than with the page or the screen, and so that it is seen."""
-        return not self.is_uniform and (self.rate not in {0.0, 1.0} or self.drift != 0)
+    def pictures(self) -> tuple[str, ...]:
+        """The pictures of which one is showing; none where it is a fill."""
+        return self.slides or ((self.image,) if self.image is not None else ())
 
     @property
     def rate(self) -> float:
@@ -129,5 +147,5 @@ class Layer(Entry):
 
     @property
     def is_uniform(self) -> bool:
-        """Whether it is one colour all over, so that no motion of it can be seen."""
-        return isinstance(self.fill, Color)
+        """Whether it is one colour all over for good, so that no motion of it can be seen."""
+        return isinstance(self.fill, Color) and not self.path

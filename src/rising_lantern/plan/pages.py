@@ -42,6 +42,12 @@ class PageBackground(Entry):
     """What a page has behind its sections."""
 
     color: ColorValue = key("Its colour.", "#fdf6e3", WHITE)
+    layers: tuple[Layer, ...] = key(
+        "Pictures and fills over the colour, topmost first.",
+        [{"image": "photo.png", "attachment": "fixed"}],
+        (),
+        max_length=50,
+    )
 
 
 def _short_background(value: Any) -> Any:

@@ -12,9 +12,11 @@ from rising_lantern.plan.base import nearest
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.files import FileFault, Picture, font_file, picture
 from rising_lantern.plan.headers import Header
+from rising_lantern.plan.layers import Layer
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import Key, Node, walk
 from rising_lantern.plan.screens import CONDITION
+from rising_lantern.plan.thresholds import Threshold
 
 BUILT_IN_FONTS = ("sans", "serif")
 _Path = tuple[Key, ...]
@@ -79,16 +81,25 @@ def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
     """Every picture that is named, with the path to its name."""
     for name, header in document.headers.items():
         yield from _header_pictures(name, header)
+    for here, layer in layers_of(document):
+        if layer.image is not None:
+            yield (*here, "image"), layer.image
+        for place, slide in enumerate(layer.slides):
+            yield (*here, "slides", place), slide
     for name, page in document.pages.items():
         for section_name, section in page.sections.items():
-            for index, layer in enumerate(section.layers):
-                here = ("pages", name, "sections", section_name, "layers", index)
-                if layer.image is not None:
-                    yield (*here, "image"), layer.image
-                for place, slide in enumerate(layer.slides):
-                    yield (*here, "slides", place), slide
             if section.picture is not None:
                 yield ("pages", name, "sections", section_name, "picture"), section.picture
+
+
+def layers_of(document: Document) -> Iterator[tuple[_Path, Layer]]:
+    """Every layer of every page, with the path to it."""
+    for name, page in document.pages.items():
+        for index, layer in enumerate(page.background.layers):
+            yield ("pages", name, "background", "layers", index), layer
+        for section_name, section in page.sections.items():
+            for index, layer in enumerate(section.layers):
+                yield ("pages", name, "sections", section_name, "layers", index), layer
 
 
 def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
@@ -103,18 +114,31 @@ def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
 
 
 def _thresholds(document: Document, root: Node, file: str) -> Iterator[Fault]:
-    sections = _sections(root)
+    everywhere = _sections(root)
+    for path, threshold in _thresholds_of(document):
+        # What a layer waits for has to be on its own page; a header is on several.
+        page = str(path[1]) if path[0] == "pages" else None
+        sections = _names(root, "pages", page, "sections") if page else everywhere
+        if threshold and threshold.section and threshold.section not in sections:
+            word = Components(threshold.text)
+            yield Fault(
+                place_of(root, path, file, offset=word.offset(word.tokens[1])),
+                f"{'this' if page else 'no'} page has {'no' if page else 'a'} section "
+                f"'{threshold.section}'",
+                nearest(threshold.section, sections),
+            )
+
+
+def _thresholds_of(document: Document) -> Iterator[tuple[_Path, Threshold | None]]:
     for header_name, header in document.headers.items():
         for look_name, look in header.looks.items():
-            for key, threshold in (("from", look.from_), ("back", look.back)):
-                if threshold and threshold.section and threshold.section not in sections:
-                    path = ("headers", header_name, "looks", look_name, key)
-                    word = Components(threshold.text)
-                    yield Fault(
-                        place_of(root, path, file, offset=word.offset(word.tokens[1])),
-                        f"no page has a section '{threshold.section}'",
-                        nearest(threshold.section, sections),
-                    )
+            here = ("headers", header_name, "looks", look_name)
+            yield (*here, "from"), look.from_
+            yield (*here, "back"), look.back
+    for path, layer in layers_of(document):
+        yield (*path, "settle"), layer.settle
+        for index, stop in enumerate(layer.path):
+            yield (*path, "path", index, "at"), stop.at
 
 
 def _insides(document: Document, root: Node, file: str) -> Iterator[Fault]:

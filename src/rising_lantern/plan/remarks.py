@@ -9,23 +9,17 @@ from pydantic import BaseModel
 
 from rising_lantern.css.colors import Color
 from rising_lantern.errors import Fault, Place
-from rising_lantern.plan.content import Content
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.headers import Header
-from rising_lantern.plan.layers import Layer
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import Key, Node
-from rising_lantern.plan.pages import Section
 from rising_lantern.plan.references import Files
 
-_PICTURES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif"})
+_PICTURES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".svg"})
 _MOST_FILES = 2_000
 
 # Keys that are checked but do not change a frame yet, by the object that has them.
 _NOT_DRAWN: dict[type[BaseModel], tuple[str, ...]] = {
-    Layer: ("path", "origin", "blend"),
-    Content: ("blend", "enter"),
-    Section: ("width", "border", "z"),
     Header: ("inside", "width"),
 }
 

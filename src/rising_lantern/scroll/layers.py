@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.layout.pages import LayerBox, SectionBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
 
 Floats = NDArray[np.float64]
 
@@ -18,13 +18,14 @@ class LayerTrack:
     """One layer at some scroll positions; arrays are shaped like the positions.
 
     Attributes:
-        section: The section's name.
+        section: The section's name; ``(page)`` for what lies behind the sections.
         index: The layer's place in the plan, topmost 0.
         box: The layer.
         top: Upper edge of the picture, or of the area that copies or fills take up, in px.
         left: Its left edge, in px.
         width: Its width.
         height: Its height.
+        opacity: How opaque it is, 0 to 1.
         visible: How many px of the screen's height it is seen on.
     """
 
@@ -33,33 +34,41 @@ class LayerTrack:
     box: LayerBox
     top: Floats
     left: Floats
-    width: float
-    height: float
+    width: Floats
+    height: Floats
+    opacity: Floats
     visible: Floats
 
     def at(self, place: int) -> Box:
         """The rectangle at one of the positions."""
-        return Box(float(self.left[place]), float(self.top[place]), self.width, self.height)
+        edges = (self.left, self.top, self.width, self.height)
+        return Box(*(float(edge[place]) for edge in edges))
 
 
-def track(section: SectionBox, index: int, section_top: Floats, screen_height: int) -> LayerTrack:
+def track(
+    section: SectionBox, index: int, section_top: Floats, scroll: Floats, screen_height: int
+) -> LayerTrack:
     """Follow one layer of a section.
 
     Args:
         section: The section.
         index: Which of its layers.
         section_top: The section's upper edge on the screen, one for each position.
+        scroll: The positions.
         screen_height: Height of the screen in CSS px.
     """
     layer = section.layers[index]
     placed = _rectangle(layer)
-    area = layer.motion.origin(section_top)
-    left, top = area[0] + placed.left, area[1] + placed.top
-    left, top = np.broadcast_to(left, section_top.shape), np.asarray(top)
-    high = np.maximum(np.maximum(top, section_top), 0.0)
-    low = np.minimum(np.minimum(top + placed.height, section_top + section.height), screen_height)
+    area = layer.motion.origin(section_top, scroll)
+    scale = layer.motion.scale(scroll)
+    left, top = area[0] + scale * placed.left, area[1] + scale * placed.top
+    width, height = scale * placed.width, scale * placed.height
+    window = section_top + layer.clip.top
+    high = np.maximum(np.maximum(top, window), 0.0)
+    low = np.minimum(np.minimum(top + height, window + layer.clip.height), screen_height)
     visible = np.maximum(low - high, 0.0)
-    return LayerTrack(section.name, index, layer, top, left, placed.width, placed.height, visible)
+    opacity = layer.entry.opacity * layer.motion.opacity(scroll)
+    return LayerTrack(section.name, index, layer, top, left, width, height, opacity, visible)
 
 
 def _rectangle(layer: LayerBox) -> Box:

@@ -119,14 +119,22 @@ class Sweep:
     header: HeaderSweep | None
     section_tops: Floats
 
+    @property
+    def ground_top(self) -> Floats:
+        """The upper edge on the screen of what the page has behind its sections."""
+        return -self.scroll
+
     def __len__(self) -> int:
         return len(self.scroll)
 
     def layers(self) -> list[LayerTrack]:
-        """Every layer of the page along the positions."""
+        """Every layer of the page along the positions, those behind the sections last."""
+        placed = list(zip(self.page.sections, self.section_tops.T, strict=True))
+        if self.page.ground:
+            placed.append((self.page.ground, self.ground_top))
         return [
-            track(section, index, self.section_tops[:, place], self.page.screen.height)
-            for place, section in enumerate(self.page.sections)
+            track(section, index, tops, self.scroll, self.page.screen.height)
+            for section, tops in placed
             for index in range(len(section.layers))
         ]
 
@@ -177,7 +185,7 @@ def header_top(box: HeaderBox, page: PageBox, scroll: Floats) -> Floats:
         case "sticky":
             # Its container is the page: L is the sections' height, since the header's own
             # height and the margin that holds its space are taken off and put on again.
-            return np.minimum(np.maximum(-scroll, box.inset), page.sections_height - scroll)
+            return np.minimum(np.maximum(-scroll, box.inset), page.flow.sections_height - scroll)
         case "static":
             return -scroll
 
@@ -186,7 +194,7 @@ def _moment(swept: Sweep, place: int) -> Moment:
     page = swept.page
     width = float(page.screen.client_width)
     sections = {
-        section.name: Box(0.0, float(top), width, section.height)
+        section.name: Box(section.box.left, float(top), section.box.width, section.height)
         for section, top in zip(page.sections, swept.section_tops[place], strict=True)
     }
     one = Sweep(page, swept.scroll[place : place + 1], None, swept.section_tops[place : place + 1])
@@ -213,5 +221,5 @@ def _moment(swept: Sweep, place: int) -> Moment:
 
 def _layer_moment(layer: LayerTrack) -> LayerMoment:
     return LayerMoment(
-        layer.section, layer.index, layer.at(0), layer.box.entry.opacity, float(layer.visible[0])
+        layer.section, layer.index, layer.at(0), float(layer.opacity[0]), float(layer.visible[0])
     )

@@ -15,7 +15,6 @@ from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.changes import Blend
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.reading import PlanFile
-from rising_lantern.plan.thresholds import Threshold
 
 Going = Literal["down", "up"]
 Floats = NDArray[np.float64]
@@ -112,50 +111,29 @@ def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
     for index, name in enumerate(header.looks[1:], 1):
         steps.append(_switch(page, header, index, steps[-1].start))
         _check_back(plan, page, header.name, name, steps[-1])
-    return Switches(header, tuple(steps), _max_scroll(page, header, steps))
+    return Switches(header, tuple(steps), _max_scroll(page, steps))
 
 
 def _switch(page: PageBox, header: HeaderBox, index: int, earliest: float) -> Switch:
     look = header.entry.looks[header.looks[index]]
     change = header.entry.change_to(header.looks[index])
-    start = position(page, header, index - 1, look.from_) if look.from_ else 0.0
+    start = page.flow.position(look.from_, index - 1) if look.from_ else 0.0
     start = max(start, earliest)
-    back = position(page, header, index - 1, look.back) if look.back else start
+    back = page.flow.position(look.back, index - 1) if look.back else start
     blend = 0.0
     if isinstance(change, Blend):
-        whole = page.scroll_range(header.styles[index - 1].height)
+        whole = page.flow.ends(index - 1)
         blend = max(change.distance.px(page.screen.basis(whole=whole)), 0.0)
     return Switch(start, back, blend)
 
 
-def position(page: PageBox, header: HeaderBox, worn: int, threshold: Threshold) -> float:
-    """A threshold as a scroll position in px, on the page as it is while some look is worn.
-
-    ``past`` and ``reach`` are where the section's edge meets the header's lower edge. A header
-    that scrolls away has none on the screen: for it the screen's upper edge counts. A section
-    that the page does not have is past from the start.
-    """
-    style = header.styles[worn]
-    stays = header.entry.position in {"fixed", "sticky"}
-    lower_edge = header.inset + style.height if stays else 0.0
-    edge = 0.0
-    if threshold.section is not None:
-        section = page.section(threshold.section)
-        if section is None:
-            return 0.0
-        flow = header.flow_height(style.height)
-        inner = section.bottom if threshold.edge == "past" else section.top
-        edge = flow + inner - lower_edge
-    return threshold.px(edge, page.screen.basis(whole=page.scroll_range(style.height)))
-
-
-def _max_scroll(page: PageBox, header: HeaderBox, steps: list[Switch]) -> int:
+def _max_scroll(page: PageBox, steps: list[Switch]) -> int:
     """The end of the page in the look that is worn there."""
-    end = page.scroll_range(header.styles[0].height)
-    for step, style in zip(steps[1:], header.styles[1:], strict=True):
+    end = page.flow.ends(0)
+    for look, step in enumerate(steps[1:], 1):
         if step.start > end:
             break
-        end = page.scroll_range(style.height)
+        end = page.flow.ends(look)
     return end
 
 

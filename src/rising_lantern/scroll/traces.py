@@ -87,7 +87,7 @@ def layer_trace(swept: Sweep) -> pd.DataFrame:
                 "top_px": layer.top,
                 "width_px": layer.width,
                 "height_px": layer.height,
-                "opacity": layer.box.entry.opacity,
+                "opacity": layer.opacity,
                 "visible_px": layer.visible,
             },
             columns=list(LAYER_COLUMNS),

@@ -1,0 +1,162 @@
+"""Blend modes: Compositing and Blending 1, section 10, on 8-bit pixels."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.compositing import Bytes, lay_over
+
+Floats = NDArray[np.floating[Any]]
+
+
+def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
+    """Blend premultiplied RGBA pixels with those below them, in place.
+
+    Args:
+        below: Opaque RGB or premultiplied RGBA, shaped (height, width, 3 or 4); changed.
+        above: Premultiplied RGBA, shaped (height, width, 4).
+        mode: How they mix.
+    """
+    if mode == "normal":
+        lay_over(below, above)
+        return
+    backdrop: Floats
+    # Section 10.1: cs (1 - ab) + cb (1 - as) + as ab B(cb, cs), colours premultiplied but in B.
+    source, share = _straight(above)
+    if below.shape[-1] == 3:  # noqa: PLR2004 - opaque
+        backdrop, room = below.astype(np.float32) / 255, np.ones((1, 1, 1), dtype=np.float32)
+    else:
+        backdrop, room = _straight(below)
+    mixed = (
+        source * share * (1 - room)
+        + backdrop * room * (1 - share)
+        + share * room * _MODES[mode](backdrop, source)
+    )
+    below[..., :3] = (np.clip(mixed, 0, 1) * 255 + np.float32(0.5)).astype(np.uint8)
+    if below.shape[-1] == 4:  # noqa: PLR2004
+        total = share + room - share * room
+        below[..., 3:] = (total * 255 + np.float32(0.5)).astype(np.uint8)
+
+
+def _straight(pixels: Bytes) -> tuple[Floats, Floats]:
+    """Premultiplied pixels as colours that are not, and their alpha, all 0 to 1."""
+    levels = pixels.astype(np.float32) / 255
+    alpha = levels[..., 3:]
+    color = np.divide(levels[..., :3], alpha, out=np.zeros_like(levels[..., :3]), where=alpha > 0)
+    return np.minimum(color, 1), alpha
+
+
+# --- 10.1: separable modes, each colour by itself ----------------------------------------------
+
+
+def _multiply(b: Floats, s: Floats) -> Floats:
+    return b * s
+
+
+def _screen(b: Floats, s: Floats) -> Floats:
+    return b + s - b * s
+
+
+def _hard_light(b: Floats, s: Floats) -> Floats:
+    return np.where(s <= 0.5, _multiply(b, 2 * s), _screen(b, 2 * s - 1))  # noqa: PLR2004
+
+
+def _overlay(b: Floats, s: Floats) -> Floats:
+    return _hard_light(s, b)
+
+
+def _color_dodge(b: Floats, s: Floats) -> Floats:
+    room = 1 - s
+    quotient = np.divide(b, room, out=np.ones_like(b + s), where=room > 0)
+    return np.where(b == 0, 0, np.minimum(quotient, 1)).astype(np.float32)
+
+
+def _color_burn(b: Floats, s: Floats) -> Floats:
+    quotient = np.divide(1 - b, s, out=np.ones_like(b + s), where=s > 0)
+    return np.where(b == 1, 1, 1 - np.minimum(quotient, 1)).astype(np.float32)
+
+
+def _soft_light(b: Floats, s: Floats) -> Floats:
+    curve = np.where(b <= 0.25, ((16 * b - 12) * b + 4) * b, np.sqrt(b))  # noqa: PLR2004
+    lighter = b + (2 * s - 1) * (curve - b)
+    return np.where(s <= 0.5, b - (1 - 2 * s) * b * (1 - b), lighter)  # noqa: PLR2004
+
+
+def _difference(b: Floats, s: Floats) -> Floats:
+    return np.abs(b - s)
+
+
+def _exclusion(b: Floats, s: Floats) -> Floats:
+    return b + s - 2 * b * s
+
+
+# --- 10.2: non-separable modes, a colour as a whole --------------------------------------------
+
+_LUM = np.array([0.3, 0.59, 0.11], dtype=np.float32)
+
+
+def _lum(color: Floats) -> Floats:
+    return np.asarray((color * _LUM).sum(axis=-1, keepdims=True))
+
+
+def _sat(color: Floats) -> Floats:
+    return np.asarray(color.max(axis=-1, keepdims=True) - color.min(axis=-1, keepdims=True))
+
+
+def _clip_color(color: Floats) -> Floats:
+    lum = _lum(color)
+    least, most = color.min(axis=-1, keepdims=True), color.max(axis=-1, keepdims=True)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        color = np.where(least < 0, lum + (color - lum) * lum / (lum - least), color)
+        return np.where(most > 1, lum + (color - lum) * (1 - lum) / (most - lum), color)
+
+
+def _set_lum(color: Floats, lum: Floats) -> Floats:
+    return _clip_color(color + (lum - _lum(color)))
+
+
+def _set_sat(color: Floats, sat: Floats) -> Floats:
+    least, span = color.min(axis=-1, keepdims=True), _sat(color)
+    return np.asarray(
+        np.divide((color - least) * sat, span, out=np.zeros_like(color), where=span > 0)
+    )
+
+
+def _hue(b: Floats, s: Floats) -> Floats:
+    return _set_lum(_set_sat(s, _sat(b)), _lum(b))
+
+
+def _saturation(b: Floats, s: Floats) -> Floats:
+    return _set_lum(_set_sat(b, _sat(s)), _lum(b))
+
+
+def _color(b: Floats, s: Floats) -> Floats:
+    return _set_lum(s, _lum(b))
+
+
+def _luminosity(b: Floats, s: Floats) -> Floats:
+    return _set_lum(b, _lum(s))
+
+
+_MODES: dict[str, Callable[[Floats, Floats], Floats]] = {
+    "multiply": _multiply,
+    "screen": _screen,
+    "overlay": _overlay,
+    "darken": np.minimum,
+    "lighten": np.maximum,
+    "color-dodge": _color_dodge,
+    "color-burn": _color_burn,
+    "hard-light": _hard_light,
+    "soft-light": _soft_light,
+    "difference": _difference,
+    "exclusion": _exclusion,
+    "hue": _hue,
+    "saturation": _saturation,
+    "color": _color,
+    "luminosity": _luminosity,
+}

@@ -1,0 +1,164 @@
+"""Sections as CSS rules: what they are filled with, how that moves, and what stands over it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rising_lantern.css.backgrounds import Position
+from rising_lantern.css.colors import Color
+from rising_lantern.css.lengths import Length, Scaled, Sum, Term
+from rising_lantern.css.numbers import number
+from rising_lantern.export.motions import moving_rules, timeline_of
+from rising_lantern.export.rules import Urls, family, rule
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox, leaning
+
+
+def section_rules(section: SectionBox, here: str, page: PageBox, urls: Urls) -> Iterator[str]:
+    """The rules of a section, its layers and its content.
+
+    Args:
+        section: The section, or what the page has behind all of them.
+        here: Its selector.
+        page: The page that it is on.
+        urls: Gives the address of a picture.
+    """
+    entry = section.entry
+    declarations: dict[str, str] = {}
+    if section is not page.ground:
+        declarations["height"] = entry.height.css("vh")
+        if (section.box.left, section.box.width) != (0, page.screen.client_width):
+            declarations |= {"width": entry.width.css(), "margin": "0 auto"}
+        if entry.z:
+            declarations["z-index"] = str(entry.z)
+    if entry.background:
+        declarations["background-color"] = entry.background.css()
+    moving: tuple[LayerBox | ContentBox, ...] = (*section.layers, *section.content)
+    if any(box.moves for box in moving):
+        declarations["view-timeline-name"] = timeline_of(section, page)
+    yield rule(here, declarations)
+    for index, layer in enumerate(section.layers):
+        yield from _layer_rules(section, here, index, layer, page, urls)
+    if entry.border and section.border:
+        edge = f"{number(section.border)}px solid {entry.border.color.css()}"
+        yield rule(f"{here} > .border", {"border": edge})
+    for index, content in enumerate(section.content):
+        yield from _content_rules(section, here, index, content, page)
+
+
+def is_clipped(section: SectionBox, layer: LayerBox) -> bool:
+    """Whether a layer needs a box around it that cuts it off at the section's border."""
+    return layer.moves and layer.clip.left > 0 and section.border > 0
+
+
+def _layer_rules(
+    section: SectionBox, here: str, index: int, layer: LayerBox, page: PageBox, urls: Urls
+) -> Iterator[str]:
+    entry = layer.entry
+    inner = f'{here} [data-layer="{index}"]'
+    declarations = _fill(layer, urls)
+    if section.border and not layer.moves:
+        # Its own border makes room for the section's, as origin and clip count it.
+        declarations |= {
+            "border": f"{number(section.border)}px solid transparent",
+            "background-origin": entry.origin,
+            "background-clip": entry.clip,
+        }
+    if entry.filter:
+        declarations["filter"] = " ".join(one.css() for one in entry.filter)
+    if entry.opacity < 1:
+        declarations["opacity"] = number(entry.opacity)
+    if entry.blend != "normal":
+        declarations["mix-blend-mode"] = entry.blend
+    if is_clipped(section, layer):
+        yield rule(f"{here} > [data-clip='{index}']", {"inset": f"{number(section.border)}px"})
+    yield from moving_rules(section, index, layer, page, inner, declarations)
+
+
+def _fill(layer: LayerBox, urls: Urls) -> dict[str, str]:
+    """What a layer is filled with, and where that stands in it."""
+    entry = layer.entry
+    if isinstance(entry.fill, Color):
+        return {"background-color": entry.fill.css()}
+    image = entry.fill.css() if entry.fill else f'url("{urls(layer.name or "")}")'
+    fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
+    declarations = {
+        "background-image": image,
+        "background-size": fit,
+        "background-position": entry.position.css(),
+        "background-repeat": " ".join(entry.repeat),
+    }
+    if entry.rate == 0 and not layer.moves:
+        declarations["background-attachment"] = "fixed"
+    return declarations
+
+
+def _content_rules(
+    section: SectionBox, here: str, index: int, content: ContentBox, page: PageBox
+) -> Iterator[str]:
+    entry = content.entry
+    place = f'{here} > [data-content="{index}"]'
+    padding = entry.panel.padding.css() if entry.panel else "0px"
+    # Tracks measure em in the font size of the place, which is that of the text.
+    room = f"fit-content(calc({entry.width.css()} + 2 * {padding}))"
+    placed = {
+        "font-size": entry.size.css(),
+        "grid-template-columns": _tracks(entry.at, room, 0),
+        "grid-template-rows": _tracks(entry.at, "auto", 1),
+    }
+    if entry.z:
+        placed["z-index"] = str(entry.z)
+    if entry.blend != "normal":
+        placed["mix-blend-mode"] = entry.blend
+    yield from moving_rules(section, index, content, page, place, placed)
+    declarations = {
+        "font-family": family(entry.font),
+        "font-weight": str(entry.weight),
+        "line-height": number(entry.leading),
+        "color": entry.color.css(),
+        "text-align": entry.align or leaning(entry.at.x),
+    }
+    if entry.shadow:
+        # A text's shadow has no spread.
+        declarations["text-shadow"] = ", ".join(
+            f"{one.x.css()} {one.y.css()} {one.blur.css()} {one.color.css()}"
+            for one in entry.shadow
+        )
+    if entry.panel:
+        declarations["background-color"] = entry.panel.color.css()
+        declarations["padding"] = padding
+        declarations["border-radius"] = entry.panel.radius.css()
+    yield rule(f"{place} > .text", declarations)
+    yield from _entering(place, content)
+
+
+def _entering(place: str, content: ContentBox) -> Iterator[str]:
+    """How a text arrives: the script marks it while it waits below the screen."""
+    enter = content.entry.enter
+    if not enter:
+        return
+    course = f"{number(enter.time)}ms {enter.easing.css()}"
+    yield "@media (prefers-reduced-motion: no-preference) {"
+    yield rule(f"{place} > .text", {"transition": f"translate {course}, opacity {course}"})
+    yield rule(
+        f"{place}[data-waiting] > .text",
+        {
+            "translate": f"{enter.x.css('vw')} {enter.y.css('vh')}",
+            "opacity": number(enter.opacity),
+            "transition": "none",
+        },
+    )
+    yield "}"
+
+
+def _tracks(position: Position, middle: str, axis: int) -> str:
+    """Grid tracks that place a box as ``background-position`` would: free space is shared out."""
+    length = position.y if axis else position.x
+    expression = length.expression
+    if isinstance(expression, Term) and expression.unit == "%":
+        return f"{number(expression.value)}fr {middle} {number(100 - expression.value)}fr"
+    if isinstance(expression, Sum) and expression.parts[0] == Term(100.0, "%"):
+        far = expression.parts[1]
+        rest = far.part if isinstance(far, Scaled) and far.factor == -1 else Scaled(-1.0, far)
+        return f"1fr {middle} {Length(rest).css()}"
+    return f"{length.css()} {middle} 1fr"

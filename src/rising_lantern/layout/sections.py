@@ -1,0 +1,297 @@
+"""A section at a viewport: its layers in their positioning areas, and what stands over them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from rising_lantern.css.backgrounds import Box, Tiles, tiles
+from rising_lantern.css.lengths import Length, Term
+from rising_lantern.css.shadows import UsedShadow
+from rising_lantern.layout.flow import Flow
+from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
+from rising_lantern.layout.paths import Path, PathPoint
+from rising_lantern.layout.screen import font_px
+from rising_lantern.layout.text import Align, Style, TextBlock, set_text
+from rising_lantern.plan.content import Content
+from rising_lantern.plan.files import Picture
+from rising_lantern.plan.layers import BoxName, Layer
+from rising_lantern.plan.pages import Section
+
+_AT_REST = 0  # the look that the header wears at the top of the page
+_COVERS_PX = 1e-6
+
+
+@dataclass(frozen=True, slots=True)
+class LayerBox:
+    """A layer of a section.
+
+    Attributes:
+        entry: What the plan says of it.
+        motion: Its positioning area, and where that stands on the screen along the scroll.
+        clip: The part of the section that it is seen in, from the section's upper left corner.
+        name: The picture that it shows, by its name in the plan; None for a fill.
+        picture: The same as a file.
+        size: Width and height of the picture, in CSS px.
+        across: Copies of the picture along x, from the area's left edge.
+        down: Copies along y, from the area's upper edge.
+    """
+
+    entry: Layer
+    motion: Motion
+    clip: Box
+    name: str | None
+    picture: Picture | None
+    size: tuple[float, float]
+    across: Tiles
+    down: Tiles
+
+    @property
+    def moves(self) -> bool:
+        """Whether it moves otherwise than with the page or the screen, and so that it is seen."""
+        bends = self.motion.path is not None and self.motion.path.moves
+        moves = self.motion.speed not in {0.0, 1.0} or self.motion.drift != 0 or bends
+        return moves and not self.entry.is_uniform
+
+
+@dataclass(frozen=True, slots=True)
+class ContentBox:
+    """A content entry in its section.
+
+    Attributes:
+        entry: What the plan says of it.
+        motion: How the section's box, in which it is placed, moves for it.
+        box: Its border box with the panel, from the section's upper left corner.
+        text: Its lines, from the same corner.
+        radius: How round the panel's corners are, in CSS px.
+        shadows: The text's shadows, the topmost first.
+    """
+
+    entry: Content
+    motion: Motion
+    box: Box
+    text: TextBlock
+    radius: float
+    shadows: tuple[UsedShadow, ...]
+
+    @property
+    def moves(self) -> bool:
+        """Whether it moves otherwise than with the page."""
+        return self.motion.speed != 1
+
+
+@dataclass(frozen=True, slots=True)
+class SectionBox:
+    """A section of a page, or what the page has behind all of them.
+
+    Attributes:
+        name: Its name in the plan.
+        entry: What the plan says of it.
+        box: Its border box, from the first section's upper edge and the screen's left one.
+        border: How wide its border is, in CSS px.
+        layers: Its layers, topmost first.
+        content: What stands over them.
+    """
+
+    name: str
+    entry: Section
+    box: Box
+    border: float
+    layers: tuple[LayerBox, ...]
+    content: tuple[ContentBox, ...]
+
+    @property
+    def top(self) -> float:
+        """Its upper edge, from the first section's upper edge."""
+        return self.box.top
+
+    @property
+    def bottom(self) -> float:
+        """Its lower edge, from the same place."""
+        return self.box.bottom
+
+    @property
+    def height(self) -> float:
+        """Its height in CSS px."""
+        return self.box.height
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """What sections are laid out with.
+
+    Attributes:
+        flow: The flow of the page.
+        fonts: The plan's fonts.
+        pictures: The plan's pictures.
+        showing: Which of its pictures a layer with several shows: this one, counted round.
+    """
+
+    flow: Flow
+    fonts: FontBook
+    pictures: dict[str, Picture]
+    showing: int = 0
+
+
+def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setting) -> SectionBox:
+    """Lay out the layers and the content of a section.
+
+    Args:
+        name: Its name.
+        entry: What the plan says of it.
+        box: Its border box, from the first section's upper edge.
+        reach: How far the page lets it be scrolled.
+        on: What else counts.
+    """
+    entries = entry.layers
+    if entry.picture:
+        # A screenshot lies below all layers, as wide as the section, from its upper edge on.
+        screenshot = {"image": entry.picture, "size": "100% auto", "position": "0 0"}
+        entries = (*entries, Layer.model_validate(screenshot))
+    made = SectionBox(name, entry, box, _border_width(entry, box, on), (), ())
+    layers = tuple(_layer(layer, made, reach, on) for layer in entries)
+    content = tuple(_content(item, made, reach, on) for item in entry.content)
+    return replace(made, layers=layers, content=content)
+
+
+def _border_width(entry: Section, box: Box, on: Setting) -> float:
+    """The width of a border: whole px, one at least (CSS Backgrounds 3, 4.3, as browsers snap)."""
+    asked = entry.border.width.px(on.flow.screen.basis()) if entry.border else 0.0
+    return min(max(math.floor(asked), 1), box.width / 2, box.height / 2) if asked > 0 else 0.0
+
+
+def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> LayerBox:
+    """A layer's motion, and its picture within its positioning area."""
+    screen = on.flow.screen
+    basis = screen.basis()
+    course = Course(entry.rate, entry.drift, _path(entry, section, on.flow))
+    clip = _inner(section, entry.clip)
+    # The left edge of what is covered counts from the screen's.
+    motion = motion_of(course, clip.moved(left=section.box.left), screen, reach)
+    extent, start = (motion.width, motion.height), (0.0, 0.0)
+    if course.is_plain and course.speed == 1:
+        origin = _inner(section, entry.origin)
+        extent, start = (origin.width, origin.height), (origin.left - clip.left,) * 2
+    name, picture = _showing(entry, on)
+    if picture:
+        size = entry.size.used(extent, (picture.width, picture.height), basis)
+    elif entry.size.fit:
+        # CSS Images 3, 4.4: a gradient has no size of its own and fills its area.
+        size = extent
+    else:
+        size = entry.size.used(extent, extent, basis)
+    left, top = entry.position.used(extent, size, basis)
+    if not course.is_plain:
+        left, top = _settled(entry, section, motion, size, reach, on.flow)
+    across = tiles(entry.repeat[0], extent[0], size[0], left).moved(start[0])
+    down = tiles(entry.repeat[1], extent[1], size[1], top).moved(start[1])
+    return LayerBox(entry, motion, clip, name, picture, (across.extent, down.extent), across, down)
+
+
+def _inner(section: SectionBox, name: BoxName) -> Box:
+    """One of a section's boxes, from its upper left corner."""
+    inset = 0.0 if name == "border-box" else section.border
+    return Box(inset, inset, section.box.width - 2 * inset, section.box.height - 2 * inset)
+
+
+def _path(entry: Layer, section: SectionBox, flow: Flow) -> Path | None:
+    """The stops of a layer in px, on the page as it is at rest. They keep the plan's order."""
+    if not entry.path:
+        return None
+    points: list[PathPoint] = []
+    for stop in entry.path:
+        at = flow.position(stop.at, _AT_REST)
+        points.append(
+            PathPoint(
+                max(at, points[-1].at) if points else at,
+                stop.x.px(flow.screen.basis(whole=section.box.width)),
+                stop.y.px(flow.screen.basis(whole=section.box.height)),
+                stop.opacity,
+                stop.scale,
+                stop.easing,
+            )
+        )
+    rates = [0.0 if rate is None else entry.rate - rate for rate in (entry.before, entry.after)]
+    return Path(tuple(points), *rates)
+
+
+def _showing(entry: Layer, on: Setting) -> tuple[str | None, Picture | None]:
+    """The picture that a layer shows: one of its slides, or of the pictures of an animation."""
+    shown = [
+        (name, on.pictures[name].at(frame))
+        for name in entry.pictures
+        for frame in range(on.pictures[name].frames)
+    ]
+    return shown[on.showing % len(shown)] if shown else (None, None)
+
+
+def _settled(
+    entry: Layer,
+    section: SectionBox,
+    motion: Motion,
+    size: tuple[float, float],
+    reach: Reach,
+    flow: Flow,
+) -> tuple[float, float]:
+    """Where in its area a picture stands that is to be in its place at some scroll position.
+
+    There it stands as ``position`` has it in the section, but never so that it leaves a gap where
+    it is as large as its area.
+    """
+    top = -_settling(entry, section, reach, flow)
+    area = replace(motion, path=None).origin(top, 0.0)
+    asked = entry.position.used((section.box.width, section.height), size, flow.screen.basis())
+    places = (section.box.left + asked[0] - float(area[0]), top + asked[1] - float(area[1]))
+    left, upper = (
+        min(max(place, whole - extent), 0.0) if extent >= whole - _COVERS_PX else place
+        for place, extent, whole in zip(places, size, (motion.width, motion.height), strict=True)
+    )
+    return left, upper
+
+
+def _settling(entry: Layer | Content, section: SectionBox, reach: Reach, flow: Flow) -> float:
+    """How far the section is above the screen's upper edge when what is in it is in its place."""
+    centred = (section.height - flow.screen.height) / 2
+    if isinstance(entry, Layer) and entry.settle:
+        centred = flow.position(entry.settle, _AT_REST) - reach.tops[_AT_REST]
+    return min(max(centred, reach.low), reach.high)
+
+
+def _content(entry: Content, section: SectionBox, reach: Reach, on: Setting) -> ContentBox:
+    screen = on.flow.screen
+    size = font_px(entry.size, screen)
+    basis = screen.basis(font_size=size)
+    padding = entry.panel.padding.px(basis) if entry.panel else 0.0
+    radius = entry.panel.radius.px(basis) if entry.panel else 0.0
+    whole = (section.box.width, section.height)
+    room = max(entry.width.px(screen.basis(whole=whole[0], font_size=size)), 0.0)
+    style = Style(
+        on.fonts.face(entry.font, entry.weight),
+        size,
+        entry.leading,
+        entry.align or leaning(entry.at.x),
+    )
+    block = set_text(entry.text, style, room)
+    outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
+    left, top = entry.at.used(whole, outer, basis)
+    # At another speed than the page's it stands in its place where the section is centred.
+    ahead = (entry.speed - 1) * _settling(entry, section, reach, on.flow)
+    return ContentBox(
+        entry,
+        Motion(entry.speed, 0.0, section.box.left, ahead, *whole),
+        Box(left, top, *outer),
+        block.moved(left + padding, top + padding),
+        radius,
+        tuple(shadow.used(basis) for shadow in entry.shadow),
+    )
+
+
+def leaning(x: Length) -> Align:
+    """How the lines of a text are aligned that is placed somewhere across its section."""
+    if not (isinstance(x.expression, Term) and x.expression.unit == "%"):
+        return "start"
+    share = x.expression.value
+    if 40 <= share <= 60:  # noqa: PLR2004
+        return "center"
+    return "start" if share < 50 else "end"  # noqa: PLR2004

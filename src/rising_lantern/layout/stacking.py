@@ -1,0 +1,61 @@
+"""The order in which a page is painted: CSS 2, appendix E, and CSS 2, 9.9.1 for ``z-index``."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import ContentBox, SectionBox
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """What is painted in one go.
+
+    Attributes:
+        z: Its ``z-index``.
+        section: The section that it belongs to; None for the header.
+        grounded: Whether the section's background, layers and border are part of it.
+        behind: Content between the section's background and its layers.
+        content: Content over them.
+    """
+
+    z: int
+    section: SectionBox | None
+    grounded: bool = False
+    behind: tuple[ContentBox, ...] = ()
+    content: tuple[ContentBox, ...] = ()
+
+    @property
+    def is_isolated(self) -> bool:
+        """Whether blending ends at its own edge, as in a stacking context."""
+        return self.section is not None and self.section.entry.z != 0
+
+
+def levels_of(page: PageBox) -> tuple[Level, ...]:
+    """A page's levels, the lowest first, all above what the page has behind its sections.
+
+    A section with a ``z`` of its own is a stacking context: its content stays within it. The
+    content of another takes its own place among all that is on the page.
+    """
+    # The header comes before the sections in the document.
+    levels = [Level(page.header.entry.z, None)] if page.header else []
+    for section in page.sections:
+        levels += _levels(section)
+    return tuple(sorted(levels, key=lambda level: level.z))
+
+
+def _levels(section: SectionBox) -> list[Level]:
+    z = section.entry.z
+    if z:
+        ordered = sorted(section.content, key=lambda content: content.entry.z)
+        behind = tuple(content for content in ordered if content.entry.z < 0)
+        over = tuple(ordered[len(behind) :])
+        return [Level(z, section, grounded=True, behind=behind, content=over)]
+    own: dict[int, list[ContentBox]] = {0: []}
+    for content in section.content:
+        own.setdefault(content.entry.z, []).append(content)
+    return [
+        Level(place, section, grounded=place == 0, content=tuple(members))
+        for place, members in own.items()
+    ]
