@@ -26,6 +26,7 @@ _STATE = """
 const box = (e) => { const b = e.getBoundingClientRect(); return [b.left, b.top, b.width, b.height]; };
 const all = (selector, name) => Object.fromEntries(
   [...document.querySelectorAll(selector)].map((e) => [name(e), box(e)]));
+const layer = (e) => (e.closest("[data-section]").dataset.section || "(page)") + " " + e.dataset.layer;
 const header = document.querySelector("header");
 const style = header && getComputedStyle(header);
 return {
@@ -36,7 +37,9 @@ return {
   parts: all(".part", (e) => e.dataset.part),
   sections: all("section", (e) => e.id),
   texts: [...document.querySelectorAll(".text")].map(box),
-  layers: all(".layer", (e) => e.parentElement.id + " " + e.dataset.layer),
+  layers: all(".layer", layer),
+  opacities: Object.fromEntries(
+    [...document.querySelectorAll(".layer")].map((e) => [layer(e), getComputedStyle(e).opacity])),
 };
 """
 
@@ -82,22 +85,24 @@ def assert_agrees(state: dict[str, Any], view: View, scroll: float) -> None:
         assert far(state["parts"][name], part) <= 0.5, name
     for name, box in moment.sections.items():
         assert far(state["sections"][name], box) <= 0.5, name
-    texts = [
-        item.box.moved(top=moment.sections[section.name].top)
-        for section in view.box.sections
-        for item in section.content
-    ]
-    for found, text in zip(state["texts"], texts, strict=True):
-        assert far(found, text) <= 0.5
+    texts = iter(state["texts"])
     for section in view.box.sections:
         top = moment.sections[section.name].top
-        for index, layer in enumerate(section.layers):
-            on_screen = top < view.box.screen.height and top + section.height > 0
-            if layer.moves and on_screen:
-                found = state["layers"][f"{section.name} {index}"]
-                left, above = layer.motion.origin(top, scroll)
-                area = Box(float(left), float(above), layer.motion.width, layer.motion.height)
-                assert far(found, area) <= 1
+        for item, found in zip(section.content, texts, strict=False):
+            x, y = item.motion.origin(top, scroll)
+            if -section.height < top < view.box.screen.height:
+                assert far(found, item.box.moved(float(x), float(y))) <= 0.5
+    for track in view.sweep([scroll]).layers():
+        if not track.box.moves and not track.box.motion.path:
+            continue
+        name = f"{track.section} {track.index}"
+        assert float(state["opacities"][name]) == pytest.approx(track.opacity[0], abs=0.004)
+        if track.visible[0] > 0 and track.box.moves:
+            own = moment.sections.get(track.section)
+            motion, scale = track.box.motion, float(track.box.motion.scale(scroll))
+            left, above = motion.origin(own.top if own else -scroll, scroll)
+            area = Box(float(left), float(above), motion.width * scale, motion.height * scale)
+            assert far(state["layers"][name], area) <= 1
 
 
 @pytest.mark.parametrize("viewport", ["laptop", "tablet", "phone"])
@@ -177,7 +182,19 @@ def test_a_look_is_kept_to_its_back_going_up(
             assert chromium.run(_STATE)["look"] == view.at(scroll, "up").look
 
 
-MOVING = ["speed: 0.4", "speed: -0.3", "speed: 1.4", "drift: 0.2", "speed: 0.5, drift: -0.35"]
+MOVING = [
+    "image: photo.png, speed: 0.4",
+    "image: photo.png, speed: -0.3",
+    "image: photo.png, speed: 1.4",
+    "image: photo.png, drift: 0.2",
+    "image: photo.png, speed: 0.5, drift: -0.35",
+    "image: photo.png, size: 200px auto, position: 20% 30%, speed: 1.5, settle: reach a - 100px",
+    "image: photo.png, attachment: fixed, opacity: .8, path: [{at: reach a}, {at: past a, opacity: .2, easing: ease}]",
+    "image: photo.png, speed: .6, path: [{at: 350px, easing: 'cubic-bezier(.3, -.6, .6, 1.7)'}, {at: past a, y: 90px, x: 5vw, scale: 1.4}]",
+    "fill: '#804020', before: 0.2, after: 1.5, path: [{at: 300px, y: -20px}, {at: 600px, y: 40px}, {at: 600px}, {at: 900px, opacity: .5}]",
+    "image: photo.png, clip: padding-box, speed: 0.3",
+    "image: photo.png, clip: padding-box, speed: 1.3, drift: .1",
+]  # fmt: skip
 
 
 @pytest.mark.parametrize("motion", MOVING)
@@ -186,8 +203,13 @@ def test_layers_move_as_their_moments_say(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, motion: str, by: str
 ) -> None:
     """By scroll-driven animations, and by the script where a browser lacks them."""
-    sections = f"x: {{height: 300px}}, a: {{height: 800px, layers: [{{image: photo.png, {motion}}}]}}, y: {{height: 700px}}"
-    plan = make_plan(plan_text(sections=sections))
+    sections = (
+        f"x: {{height: 300px}}, a: {{height: 800px, width: 90%, border: 14px solid red, layers: [{{{motion}}}], content: "
+        "[{text: Afloat, speed: 1.3, at: 30% 40%}, {text: Ashore, speed: 0.7, z: 3}]}, y: {height: 700px}"
+    )
+    plan = make_plan(
+        plan_text(sections=sections, under=f"{{{MOVING[0]}}}, {{image: noise.png, speed: 1.2}}")
+    )
     view = plan.view()
     list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
     page = tmp_path / "pages" / "page-laptop.html"
@@ -199,6 +221,27 @@ def test_layers_move_as_their_moments_say(
         for scroll in range(0, view.max_scroll, 97):
             chromium.scroll(scroll)
             assert_agrees(chromium.run(_STATE), view, scroll)
+
+
+def test_texts_arrive_when_they_come_onto_the_screen(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    content = "[{text: Afloat, enter: {x: -40px, y: 30px, opacity: .2, time: 10s, easing: linear}}]"
+    sections = (
+        f"a: {{height: 900px}}, b: {{height: 500px, content: {content}}}, c: {{height: 600px}}"
+    )
+    plan = make_plan(plan_text(sections=sections))
+    list(write_preview(plan.file, iter([plan.view().previewed([0])]), tmp_path))
+    ask = "const s = getComputedStyle(document.querySelector('.text')); return [s.translate, s.opacity]"
+    with served(tmp_path) as url:
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        chromium.scroll(0)
+        assert chromium.run(ask) == ["-40px 30px", "0.2"]
+        chromium.scroll(800)  # which also finishes what moves in time
+        chromium.scroll(800)
+        assert chromium.run(ask) == ["none", "1"]
+        chromium.scroll(0)
+        assert chromium.run(ask) == ["none", "1"]
 
 
 def test_a_text_s_shadow_is_painted_as_in_the_browser(

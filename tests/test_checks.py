@@ -95,6 +95,79 @@ def test_a_fixed_picture_on_a_touch_screen_is_warned_of(make_plan: MakePlan) -> 
         assert len(found(make_plan(text), "touch-fixed")) == count
 
 
+def test_every_slide_and_what_lies_behind_the_page_is_looked_at(make_plan: MakePlan) -> None:
+    layers = "{slides: [photo.png, logo-dark.png], size: 100% 700px}"
+    text = plan_text(sections=f"a: {{height: 700px, layers: [{layers}]}}")
+    told = {finding.message.split()[0] for finding in found(make_plan(text), "soft-picture")}
+    assert told == {"photo.png", "logo-dark.png"}
+    text = plan_text(under="{image: photo.png, size: contain, speed: 0.5}")
+    (finding,) = found(make_plan(text), "gap")
+    assert finding.subject == "(page), layer 0"
+
+
+def test_sections_that_meet_between_pixels_show_a_seam_beside_a_moving_layer(
+    make_plan: MakePlan,
+) -> None:
+    sections = "a: {{height: {}, layers: [{{image: photo.png, {}}}]}}, b: {{height: 900px}}"
+    text = plan_text(sections=sections.format("50.3vh", "speed: 0.4"))
+    (finding,) = found(make_plan(text), "seam")
+    assert finding.subject == "a"
+    assert finding.measured == pytest.approx(0.2)
+    assert "300 px" in finding.remedy
+    for height, layer in (("300px", "speed: 0.4"), ("50.3vh", "opacity: .5")):
+        text = plan_text(sections=sections.format(height, layer))
+        assert found(make_plan(text), "seam") == []
+    fine = plan_text(viewports="a: 1000x600@2", sections=sections.format("300.5px", "speed: 0.4"))
+    assert found(make_plan(fine), "seam") == []
+
+
+def test_what_is_wider_than_the_screen_is_found(make_plan: MakePlan) -> None:
+    screens = "classic: {size: 1000x600, scrollbar: 15}"
+    for width, over in (("100vw", 15), ("100%", 0), ("985px", 0), ("1000px", 15), ("1100px", 115)):
+        text = plan_text(viewports=screens, sections=f"a: {{height: 900px, width: {width}}}")
+        findings = found(make_plan(text), "side-scroll")
+        assert [finding.measured for finding in findings] == ([over] if over else [])
+        assert ("scrollbar" in "".join(f.message for f in findings)) == (over == 15)
+    parts = "parts: {{menu: {{text: [Programme, Tickets, Visit], size: {}, side: end}}}}"
+    assert found(make_plan(plan_text(header=parts.format("20px"))), "side-scroll") == []
+    (finding,) = found(make_plan(plan_text(header=parts.format("120px"))), "side-scroll")
+    assert finding.subject == "main, menu in plain"
+
+
+def test_a_header_behind_a_section_or_a_text_is_found(make_plan: MakePlan) -> None:
+    def behind(inner: str) -> list[rl.Finding]:
+        sections = f"a: {{height: 300px}}, b: {{height: 200px, {inner}}}, c: {{height: 900px}}"
+        text = plan_text(header="height: 80px, z: 10", sections=sections)
+        return found(make_plan(text), "behind-something")
+
+    (finding,) = behind("z: 11, background: red")
+    assert (finding.scroll, finding.measured) == ((221, 499), 80)
+    text = "content: [{text: Afloat, at: 0 0, z: 11}]"
+    (finding,) = behind(text)
+    assert finding.subject == "main, behind a text of b"
+    for harmless in ("z: 9, background: red", "z: 11", text.replace("11", "9"), "z: 1, " + text):
+        assert behind(harmless) == []
+    # with the same z, what comes later in the page lies above
+    assert len(behind("z: 10, background: red")) == 1
+
+
+@pytest.mark.parametrize(
+    ("blend", "odd", "even"),
+    [
+        ("color-dodge", "'#fe0000'", "'#f00000'"),
+        ("color-burn", "'#8000ff'", "'#8040f0'"),
+        ("hue", "'#808182'", "'#8090a0'"),
+    ],
+)
+def test_a_blend_that_engines_compute_differently_is_noted(
+    make_plan: MakePlan, blend: str, odd: str, even: str
+) -> None:
+    for fill, count in ((odd, 1), (even, 0)):
+        layers = f"[{{fill: {fill}, blend: {blend}}}]"
+        text = plan_text(sections=f"a: {{height: 700px, layers: {layers}}}")
+        assert len(found(make_plan(text), "uneven-blend")) == count
+
+
 def test_a_look_beyond_the_end_is_never_reached(make_plan: MakePlan) -> None:
     """The page of three sections scrolls 1,600 px; on a higher screen, less."""
     header = "looks: {a: {}, b: {from: 1600px}, c: {from: 1601px}}"
@@ -118,7 +191,7 @@ def test_a_page_without_a_header_is_noted(make_plan: MakePlan) -> None:
 
 def test_the_sample_site_has_its_soft_and_fixed_pictures_found(regatta: Plan) -> None:
     findings = rl.check(regatta)
-    assert {finding.rule for finding in findings} == {"soft-picture", "touch-fixed"}
+    assert {finding.rule for finding in findings} == {"soft-picture", "touch-fixed", "seam"}
     assert {finding.viewport for finding in findings} == {"tablet", "phone"}
     assert rl.check(regatta, viewports=("laptop",)) == []
 

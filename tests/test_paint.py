@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from hypothesis import strategies as st
 from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
+import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
 from rising_lantern.css.backgrounds import Box
@@ -19,6 +21,7 @@ from rising_lantern.css.compositing import lay_over
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.pictures import premultiplied, scaled
 from rising_lantern.plan import files
+from rising_lantern.plan.files import Picture
 from rising_lantern.view import View
 
 Pixels = NDArray[np.uint8]
@@ -301,3 +304,100 @@ def test_a_logo_fades_over_the_other_without_a_dip(make_plan: MakePlan) -> None:
     part = view.at(150).header
     assert part is not None
     assert part.style.parts["brand"].shares == (1.0, 0.5)
+
+
+def _animation(path: Path, count: int, size: tuple[int, int] = (40, 30)) -> None:
+    frames = [Image.new("RGB", size, (index % 256, index // 256, 90)) for index in range(count)]
+    frames[0].save(path, save_all=True, append_images=frames[1:], duration=20, lossless=True)
+
+
+@pytest.mark.parametrize("name", ["lights.gif", "lights.webp", "lights.png"])
+def test_the_pictures_of_an_animation_are_slides(
+    folder: Path, make_plan: MakePlan, name: str
+) -> None:
+    _animation(folder / name, 3)
+    layers = f"{{slides: [{name}, photo.png], size: auto, position: 0 0}}"
+    view = make_plan(plan_text(sections=f"a: {{height: 700px, layers: [{layers}]}}")).view()
+    shown = [view.showing(number).pixels(0) for number in range(5)]
+    for number in range(3):
+        assert np.abs(shown[number][10, 10].astype(int) - [number, 0, 90]).max() <= 4
+    photo = np.asarray(Image.open(folder / "photo.png"))
+    assert (shown[3][:400, :600] == photo).all()
+    assert (shown[4] == shown[0]).all()
+    assert [slide.number for slide in view.slides()] == [0, 3]
+
+
+def test_an_endless_animation_is_refused_before_it_is_decoded(
+    folder: Path, make_plan: MakePlan
+) -> None:
+    _animation(folder / "endless.gif", 10_000, (3, 2))
+    text = plan_text(sections="a: {height: 700px, layers: [{image: endless.gif}]}")
+    with pytest.raises(rl.PlanError, match="more than 500 pictures"):
+        make_plan(text)
+
+
+def _svg(folder: Path, text: str) -> Picture:
+    (folder / "drawn.svg").write_text(text, "utf-8")
+    return files.picture(folder, "drawn.svg")
+
+
+SVG = (
+    '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" {}>{}</svg>'
+)
+
+
+@pytest.mark.parametrize(
+    ("attributes", "size"),
+    [
+        ('width="160" height="90"', (160, 90)),
+        ('width="2in" viewBox="0 0 4 3"', (192, 144)),
+        ('height="50" viewBox="0,0,4,2"', (100, 50)),
+        ('width="100%" height="100%" viewBox="0 0 48 24"', (48, 24)),
+        ("", (300, 150)),
+    ],
+)
+def test_a_vector_has_the_size_that_it_says(
+    folder: Path, attributes: str, size: tuple[int, int]
+) -> None:
+    picture = _svg(folder, SVG.format(attributes, ""))
+    assert (picture.width, picture.height) == size
+
+
+def test_a_vector_fetches_nothing(folder: Path) -> None:
+    """Pictures that it names are left out, also those within a picture that it holds."""
+    inner = SVG.format('width="40" height="40"', '<image href="photo.png" width="40" height="40"/>')
+    data = base64.b64encode(inner.encode()).decode()
+    for address in (
+        "photo.png",
+        (folder / "photo.png").as_posix(),
+        (folder / "photo.png").as_uri(),
+        f"data:image/svg+xml;base64,{data}",
+    ):
+        for name in ("href", "xlink:href"):
+            drawing = f'<image {name}="{address}" width="40" height="40"/>'
+            picture = _svg(folder, SVG.format('width="40" height="40"', drawing))
+            assert premultiplied(picture).max() == 0, address
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        '<!DOCTYPE svg [<!ENTITY a "lol">]>' + SVG.format("", "<text>&a;</text>"),
+        "<html></html>",
+        "no drawing",
+        SVG.format('width="90000" height="90000"', ""),
+    ],
+)
+def test_vectors_that_cannot_be_trusted_are_refused(folder: Path, text: str) -> None:
+    with pytest.raises(files.FileFault):
+        _svg(folder, text)
+
+
+def test_a_vector_that_copies_itself_beyond_measure_ends(folder: Path) -> None:
+    copies = '<g id="a0"><path d="M0 0h1v1z"/></g>'
+    for index in range(1, 12):
+        inner = f'<use href="#a{index - 1}"/>' * 10
+        copies += f'<g id="a{index}">{inner}</g>'
+    picture = _svg(folder, SVG.format('width="40" height="40"', copies))
+    with pytest.raises(rl.PlanError, match="cannot be drawn"):
+        premultiplied(picture)

@@ -17,7 +17,10 @@ import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.layout.motion import Course, Motion, motion_of
+from rising_lantern.css.easings import parse_easing
+from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
+from rising_lantern.layout.paths import Path as LayerPath
+from rising_lantern.layout.paths import PathPoint
 from rising_lantern.layout.screen import Screen
 from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
 from rising_lantern.view import View
@@ -243,6 +246,123 @@ def test_an_area_is_just_large_enough_at_every_px_of_scroll(
     assert gaps(motion, height, screen, (0, 0)) <= 1e-5
     assert gaps(motion, height, screen, (0, 2)) >= 2 - 1e-5
     assert gaps(motion, height, screen, (2, 0)) >= 2 - 1e-5
+
+
+EASINGS = st.sampled_from(
+    [
+        "linear",
+        "ease",
+        "ease-in-out",
+        "cubic-bezier(.3, -.8, .6, 1.9)",
+        "steps(3)",
+        "linear(0, .9 20%, .4 60%, 1)",
+    ]
+)
+
+
+def bent_gap(motion: Motion, box: Box, reach: Reach, screen: int, cut: float) -> float:
+    """The largest gap of an area that is shortened, over the scroll in steps of an eighth of a px."""
+    r = np.arange(reach.low, reach.high + 0.125, 0.125).clip(reach.low, reach.high)
+    scroll = r + reach.tops[0]
+    for point in motion.path.points if motion.path else ():
+        scroll = np.append(scroll, [point.at, np.nextafter(point.at, -np.inf)])
+    low, high = reach.low + reach.tops[0], reach.high + reach.tops[0]
+    scroll = scroll[(scroll >= low) & (scroll <= high)]
+    top = reach.tops[0] - scroll
+    left, above = motion.origin(top, scroll)
+    scale = motion.scale(scroll)
+    upper, lower = np.maximum(top, 0.0), np.minimum(top + box.height, screen)
+    strips = [
+        above - upper,
+        lower - (above + (motion.height - cut) * scale),
+        left,
+        box.width - left - motion.width * scale,
+    ]
+    return float(np.where(lower >= upper, np.maximum.reduce(strips), 0.0).max())
+
+
+@given(
+    st.integers(50, 1500),
+    st.integers(0, 1500),
+    st.integers(0, 1500),
+    st.floats(-1.5, 2.5),
+    st.floats(-0.4, 0.4),
+    st.lists(
+        st.tuples(st.integers(0, 400), st.floats(-90, 90), st.floats(-90, 90), EASINGS),
+        min_size=2,
+        max_size=4,
+    ),
+    st.sampled_from([1.0, 1.0, 0.7, 1.4]),
+)
+def test_a_path_and_the_ends_of_the_page_leave_no_gap_either(
+    height: int, above: int, below: int, speed: float, drift: float, stops: list[Any], scale: float
+) -> None:
+    """Against brute force: no gap, and one where the area is 2 px shorter."""
+    screen, box = 600, Box(0, 0, 1000, height)
+    end = float(max(above + height + below - screen, 0))
+    reach = Reach(float(max(-above, -screen)), min(end - above, float(height)), (float(above),))
+    at, points = 0, []
+    for run, x, y, easing in stops:
+        at += run
+        points.append(PathPoint(float(at), x, y, 1.0, scale, parse_easing(easing)))
+    path = LayerPath(tuple(points), speed - 0.5, speed - 1.2)
+    motion = motion_of(Course(speed, drift, path), box, Screen(1000, screen, 1000), reach)
+    assert bent_gap(motion, box, reach, screen, 0) <= 1e-6
+    if scale == 1:
+        assert bent_gap(motion, box, reach, screen, 2) >= 1.4
+
+
+def test_the_ends_of_the_page_make_an_area_smaller(make_plan: MakePlan) -> None:
+    """An opening cannot be scrolled down to; at speeds of 0 to 1 its area stays the CSS one."""
+    sections = (
+        "a: {{height: 500px, layers: [{{image: photo.png, speed: {}}}]}}, b: {{height: 900px}}"
+    )
+    for speed, height in ((1.5, 750), (0.5, 550), (-0.5, 750)):
+        view = make_plan(plan_text(sections=sections.format(speed))).view()
+        assert view.box.sections[0].layers[0].motion.height == pytest.approx(height)
+
+
+@pytest.mark.parametrize(
+    ("settle", "scroll"), [("", 450), ("settle: reach a, ", 700), ("settle: 123px, ", 123)]
+)
+def test_a_picture_stands_in_its_place_where_it_settles(
+    make_plan: MakePlan, settle: str, scroll: int
+) -> None:
+    layer = f"image: photo.png, size: 90px auto, position: 20% 70%, {settle}speed: 1.6, drift: -.2"
+    sections = (
+        f"x: {{height: 700px}}, a: {{height: 100px, layers: [{{{layer}}}]}}, y: {{height: 900px}}"
+    )
+    moment = make_plan(plan_text(sections=sections)).view().at(scroll)
+    box = moment.layers[0].box
+    assert box.left == pytest.approx(0.2 * (1000 - 90))
+    assert box.top - moment.sections["a"].top == pytest.approx(0.7 * (100 - 60))
+
+
+def test_stops_of_a_path_keep_their_order_and_jump(make_plan: MakePlan) -> None:
+    """Two stops at one place are a jump; one that comes too early starts with its forerunner."""
+    path = "[{at: 200px, y: 10px}, {at: 400px, y: 50px}, {at: 300px, y: -50px}, {at: past a, opacity: 0}]"
+    layer = f"image: photo.png, speed: 1, path: {path}"
+    sections = f"a: {{height: 700px, layers: [{{{layer}}}]}}, b: {{height: 900px}}"
+    view = make_plan(plan_text(sections=sections)).view()
+    scroll = np.array([0, 200, 300, 399.999, 400, 550, 700, 800])
+    track = view.sweep(scroll).layers()[0]
+    shift = track.top - track.top[0] + scroll
+    assert shift == pytest.approx([0, 0, 20, 40, -60, -35, -10, -10], abs=1e-3)
+    assert track.opacity == pytest.approx([1, 1, 1, 1, 1, 0.5, 0, 0])
+
+
+def test_a_text_of_its_own_speed_stands_in_its_place_where_its_section_is_centred(
+    make_plan: MakePlan,
+) -> None:
+    content = "[{text: Afloat, at: 50% 50%, speed: 1.5}]"
+    sections = (
+        f"x: {{height: 700px}}, a: {{height: 200px, content: {content}}}, y: {{height: 900px}}"
+    )
+    view = make_plan(plan_text(sections=sections)).view()
+    (text,) = view.box.sections[1].content
+    for scroll, offset in ((500, 0), (400, 50), (600, -50)):
+        top = view.at(scroll).sections["a"].top
+        assert float(text.motion.origin(top, scroll)[1]) - top == pytest.approx(offset)
 
 
 @given(st.integers(50, 1500), st.integers(300, 1200), st.floats(-2, 3))

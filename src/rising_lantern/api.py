@@ -129,7 +129,8 @@ class Plan:
         needs = [
             need
             for view in self.views(pages, viewports)
-            for need in needs_of(view.box, view.ratio, self.file.files.pictures)
+            for slide in view.slides()
+            for need in needs_of(slide.box, slide.ratio, self.file.files.pictures)
         ]
         rows = [
             (
@@ -177,7 +178,7 @@ def check(
     from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - reading checks no rules
     from rising_lantern.checks.running import findings_of  # noqa: PLC0415
 
-    views = plan.views(pages, viewports)
+    views = (slide for view in plan.views(pages, viewports) for slide in view.slides())
     checked = (Checked(view.plan, view.box, view.switches, view.max_scroll) for view in views)
     return list(findings_of(checked))
 

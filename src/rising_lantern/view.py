@@ -35,6 +35,7 @@ class View:
         plan: The plan that it belongs to.
         page: The page's name.
         viewport: The viewport's name.
+        number: Which picture layers with several show, counted round.
         box: The page as it is laid out.
     """
 
@@ -42,11 +43,32 @@ class View:
         self.plan = plan
         self.page = page
         self.viewport = viewport
+        self.number = showing
         self.box: PageBox = lay_out_page(plan, page, viewport, showing)
         self.switches = switches_of(self.box, plan)
 
     def __repr__(self) -> str:
         return f"View(page={self.page!r}, viewport={self.viewport!r})"
+
+    def slides(self) -> tuple[View, ...]:
+        """The view once with each picture of its slides showing; itself where it has none."""
+        firsts = {0}
+        for layer in self.box.layers():
+            count = 0
+            for name in layer.entry.pictures:
+                firsts.add(count)
+                count += self.plan.files.pictures[name].frames
+        return tuple(self.showing(number) for number in sorted(firsts))
+
+    def showing(self, number: int) -> View:
+        """The view with other pictures of its slides and animations showing.
+
+        Args:
+            number: Which picture each layer with several shows, counted round, the first 0.
+        """
+        if number == self.number:
+            return self
+        return View(self.plan, self.page, self.viewport, number)
 
     @property
     def ratio(self) -> float:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -13,6 +14,15 @@ from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep, sweep
 
 _SEEN_PX = 0.5  # a gap of less than half a px is not painted
+_NEAR = 0.02  # a channel this near to an end, of 1
+_FEWEST_PIXELS = 0.01  # of a layer that matter
+_MOST_SIDE = 4096  # px of a layer that are looked at, along each side
+_SINGULAR = {
+    "color-dodge": "full channels",
+    "color-burn": "empty channels",
+    "hue": "greys",
+    "saturation": "greys",
+}
 _SOFT = 1.1  # an enlargement that can be seen
 _FEWEST_SCREENS = 0.35  # of a screen that a moving layer has to be scrolled, to be seen to move
 
@@ -114,6 +124,53 @@ def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
                     message=f"the layer is seen to move over {stretch:.0f} px of scroll only",
                     remedy=f"make the page {needed - stretch:.0f} px longer, or the layer still",
                 )
+
+
+@rule("uneven-blend", "note")
+def uneven_blend(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A layer blends in a way that engines compute differently for some of its colours.
+
+    Dodging with a full channel, burning with an empty one, and taking the hue of a grey divide by
+    next to nothing there: what a reader sees cannot be foretold. Measured is the share of the
+    layer's pixels for which that is so.
+    """
+    for section in checked.box.sections:
+        for index, layer in enumerate(section.layers):
+            if layer.entry.blend not in _SINGULAR:
+                continue
+            share = _singular_share(layer, checked)
+            if share > _FEWEST_PIXELS:
+                yield checked.finding(
+                    of,
+                    f"{section.name}, layer {index}",
+                    measured=share,
+                    limit=_FEWEST_PIXELS,
+                    message=f"engines draw '{layer.entry.blend}' differently for {share:.0%} of "
+                    "the layer's pixels",
+                    remedy="use another blend mode, or keep its colours clear of "
+                    f"{_SINGULAR[layer.entry.blend]}",
+                )
+
+
+def _singular_share(layer: LayerBox, checked: Checked) -> float:
+    """The share of a layer's painted pixels for which its blend mode is next to undefined."""
+    from rising_lantern.paint.fills import paint_layer  # noqa: PLC0415 - few plans blend so
+
+    size = (math.ceil(layer.clip.height), math.ceil(layer.clip.width))
+    canvas = np.zeros((*(min(side, _MOST_SIDE) for side in size), 4), dtype=np.uint8)
+    paint_layer(canvas, layer, checked.box.screen.basis())
+    seen = canvas[canvas[..., 3] > 0].astype(np.float32)
+    if not len(seen):
+        return 0.0
+    color = np.minimum(seen[:, :3] / seen[:, 3:], 1.0)
+    match layer.entry.blend:
+        case "color-dodge":
+            odd = (color > 1 - _NEAR).any(axis=1)
+        case "color-burn":
+            odd = (color < _NEAR).any(axis=1)
+        case _:
+            odd = np.ptp(color, axis=1) < _NEAR
+    return float(odd.mean())
 
 
 @rule("touch-fixed", "warning")

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from rising_lantern.checks import backgrounds, headers
+from rising_lantern.checks import backgrounds, edges, headers, stacking
 from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
 
-GROUPS = (backgrounds, headers)
+GROUPS = (backgrounds, edges, headers, stacking)
 """The modules of rules; importing them registers what they hold."""
 
 
@@ -18,6 +18,10 @@ def rules() -> dict[str, Rule]:
 
 def findings_of(checked: Iterable[Checked]) -> Iterator[Finding]:
     """All findings on some views, view by view, the gravest first."""
+    told: set[Finding] = set()
     for one in checked:
         found = [finding for of in RULES.values() for finding in of.find(one, of)]
-        yield from sorted(found, key=lambda finding: LEVELS.index(finding.level))
+        # A page is looked at once with each slide showing; most of it is the same each time.
+        fresh = [finding for finding in dict.fromkeys(found) if finding not in told]
+        told.update(fresh)
+        yield from sorted(fresh, key=lambda finding: LEVELS.index(finding.level))

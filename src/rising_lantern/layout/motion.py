@@ -13,7 +13,6 @@ lets them be reached, at the ends of what it lets be reached, and where a path t
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -135,48 +134,49 @@ def motion_of(course: Course, box: Box, screen: Screen, reach: Reach | None = No
         height = speed * box.height + (1 - speed) * screen.height
         return Motion(speed, 0.0, area[0], speed * box.top, area[1], height, course.path)
     reach = reach or Reach(-float(screen.height), box.height)
-    marks = np.array(_marks(course, box, screen, reach))
-    edges = [_edges(course, box.height, screen.height, marks, top + box.top) for top in reach.tops]
-    right, left, low, high = (
+    low = max(reach.low - box.top, -float(screen.height))
+    high = max(min(reach.high - box.top, box.height), low)
+    edges = [_edges(course, box, screen, (low, high), top + box.top) for top in reach.tops]
+    right, left, first, last = (
         pick(edge[place] for edge in edges) for place, pick in enumerate((max, min, min, max))
     )
     least = course.path.least_scale if course.path else 1.0
-    width, height = (box.width + right - left) / least, max(high - low, 0.0) / least
+    width, height = (box.width + right - left) / least, max(last - first, 0.0) / least
     return Motion(
         speed,
         course.drift,
         box.left - right - (1 - least) / 2 * width - course.drift * box.top,
-        low - (1 - least) / 2 * height + speed * box.top,
+        first - (1 - least) / 2 * height + speed * box.top,
         width,
         height,
         course.path,
     )
 
 
-def _marks(course: Course, box: Box, screen: Screen, reach: Reach) -> Sequence[float]:
-    """The values of r at which the area's edges may have to be."""
-    low = max(reach.low - box.top, -float(screen.height))
-    high = max(min(reach.high - box.top, box.height), low)
-    marks = {r for r in kinks(box.height, screen.height) if low < r < high} | {low, high}
-    if course.path:
-        slopes = (-course.speed, 1 - course.speed, course.drift)
-        for top in reach.tops:
-            turns = course.path.kinks(slopes)
-            marks |= {min(max(s - top - box.top, low), high) for s in turns}
-    return sorted(marks)
-
-
 def _edges(
-    course: Course, height: float, screen: float, r: Floats, top: float
+    course: Course, box: Box, screen: Screen, reach: tuple[float, float], top: float
 ) -> tuple[float, float, float, float]:
-    """What an area has to reach: to the right and left, and its own least and greatest place."""
+    """What an area has to reach: to the right and left, and its own least and greatest place.
+
+    Args:
+        course: How the layer moves.
+        box: What it covers.
+        screen: The screen.
+        reach: The least and greatest r.
+        top: Where the upper edge of what it covers is in the document, in px.
+    """
+    low, high = reach
+    marks = {r + top for r in (*kinks(box.height, screen.height), low, high)}
+    if course.path:
+        marks |= set(course.path.kinks((-course.speed, 1 - course.speed, course.drift)))
+    scroll = np.clip(np.array(sorted(marks)), low + top, high + top)
+    r = scroll - top
     across, down = course.drift * r, course.speed * r
     if course.path:
-        across = across + course.path.x(r + top)
-        down = down - course.path.y(r + top)
-    low = np.maximum(0.0, -r) + down
-    high = np.minimum(screen, height - r) + down
-    return float(across.max()), float(across.min()), float(low.min()), float(high.max())
+        across, down = across + course.path.x(scroll), down - course.path.y(scroll)
+    upper = np.maximum(0.0, -r) + down
+    lower = np.minimum(screen.height, box.height - r) + down
+    return float(across.max()), float(across.min()), float(upper.min()), float(lower.max())
 
 
 def kinks(height: float, screen: float) -> tuple[float, ...]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box
@@ -13,7 +14,7 @@ from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, lay_out_header
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
-from rising_lantern.layout.sections import SectionBox, Setting, lay_out_section
+from rising_lantern.layout.sections import LayerBox, SectionBox, Setting, lay_out_section
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.pages import Page, Section
 from rising_lantern.plan.reading import PlanFile
@@ -53,6 +54,11 @@ class PageBox:
     def header(self) -> HeaderBox | None:
         """The header that it gets, or None."""
         return self.flow.header
+
+    def layers(self) -> Iterator[LayerBox]:
+        """All layers, those behind the sections last."""
+        for section in (*self.sections, *((self.ground,) if self.ground else ())):
+            yield from section.layers
 
     def section(self, name: str) -> SectionBox | None:
         """A section by its name, or None."""

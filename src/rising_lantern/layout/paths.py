@@ -14,6 +14,8 @@ from rising_lantern.css.easings import CubicBezier, Easing, Linear, Steps
 
 Floats = NDArray[np.float64]
 
+_HAIR = 1e-9
+
 
 @dataclass(frozen=True, slots=True)
 class PathPoint:
@@ -88,15 +90,17 @@ class Path:
             slopes: The straight courses, in px down the screen per px scrolled.
         """
         slopes = tuple(slopes)
+        marks = [point.at for point in self.points]
         for first, last in zip(self.points, self.points[1:], strict=False):
-            yield first.at
             run = last.at - first.at
-            if run <= 0:
-                continue
             rises = [last.x - first.x, last.y - first.y, last.scale - first.scale]
-            for share in _turns(first.easing, run, rises, (*slopes, 0.0)):
-                yield first.at + run * share
-        yield self.points[-1].at
+            if run > 0:
+                turns = _turns(first.easing, run, rises, (*slopes, 0.0))
+                marks += [first.at + run * share for share in turns]
+        # Where the way jumps, what is hard before it and hard behind it counts as well.
+        for mark in marks:
+            hair = _HAIR * max(abs(mark), 1.0)
+            yield from (mark - hair, mark, mark + hair)
 
     @cached_property
     def _positions(self) -> Floats:
@@ -122,8 +126,7 @@ def _turns(easing: Easing, run: float, rises: list[float], slopes: tuple[float, 
     if isinstance(easing, Linear):
         return {min(max(at, 0.0), 1.0) for at, _ in easing.points}
     if isinstance(easing, Steps):
-        edges = np.arange(easing.count + 1) / easing.count
-        return {float(x) for x in (*edges, *np.nextafter(edges[1:], 0.0))}
+        return {step / easing.count for step in range(easing.count + 1)}
     found: set[float] = set()
     if isinstance(easing, CubicBezier):
         for rise in rises:
@@ -141,7 +144,7 @@ def _bezier_turns(easing: CubicBezier, run: float, rise: float) -> set[float]:
             _derivative(easing.x1, easing.x2), _derivative(easing.y1, easing.y2), strict=True
         )
     )
-    if abs(a) < 1e-12 * (abs(b) + abs(c)):
+    if abs(a) <= 1e-12 * (abs(b) + abs(c)):
         roots = [-c / b] if b else []
     else:
         inner = b * b - 4 * a * c

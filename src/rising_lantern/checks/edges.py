@@ -1,0 +1,99 @@
+"""Rules about edges: where sections meet, and where something is wider than the screen."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.layout.sections import SectionBox
+
+_HAIR = 1e-3  # of a px of the device
+_GRID = 4  # CSS px: whole at pixel ratios of 1, 1.25, 1.5 and 2
+_SEEN_PX = 0.5
+
+
+@rule("seam", "warning")
+def seam(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """Sections meet between pixels of the device, and a browser layer of one of them ends there.
+
+    Plain sections are snapped to whole pixels. A layer that moves, blends or has a filter is
+    drawn by itself, and its soft edge lets a hairline of what is behind show. Measured is how far
+    between two pixels the edge lies.
+    """
+    ratio = checked.plan.viewport(checked.box.viewport).ratio
+    sections = checked.box.sections
+    for place, section in enumerate(sections):
+        if not _off_grid(section.height * ratio):
+            continue
+        for upper, lower in zip(sections[place:], sections[place + 1 :], strict=False):
+            edge = (checked.box.flow.room(0) + upper.bottom) * ratio
+            if _off_grid(edge) and (_is_apart(upper) or _is_apart(lower)):
+                low = max(edge / ratio - checked.box.screen.height, 0.0)
+                snapped = math.floor(section.height / _GRID) * _GRID
+                yield checked.finding(
+                    of,
+                    section.name,
+                    scroll=(low, min(edge / ratio, float(checked.max_scroll))),
+                    measured=abs(edge - round(edge)),
+                    limit=0.0,
+                    message=f"it is {section.height:g} px high, so that {upper.name} and "
+                    f"{lower.name} meet between two pixels",
+                    remedy=f"make it a multiple of {_GRID} px: {snapped} px",
+                )
+                break
+
+
+def _off_grid(length: float) -> bool:
+    return abs(length - round(length)) > _HAIR
+
+
+def _is_apart(section: SectionBox) -> bool:
+    """Whether a browser draws some of a section as a layer of its own."""
+    return any(
+        layer.moves or layer.entry.filter or layer.entry.blend != "normal"
+        for layer in section.layers
+    )
+
+
+@rule("side-scroll", "error")
+def side_scroll(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """Something is wider than the screen, so that the page scrolls sideways or loses its edge.
+
+    A width of 100vw counts the scrollbar, and is too wide beside one that takes room. Measured is
+    by how many px.
+    """
+    screen = checked.box.screen
+    taken = screen.width - screen.client_width
+    for section in checked.box.sections:
+        over = section.box.left + section.box.width - screen.client_width
+        if over > _SEEN_PX:
+            why = f": the scrollbar takes {taken} px" if 0 < over <= taken + _SEEN_PX else ""
+            yield checked.finding(
+                of,
+                section.name,
+                measured=over,
+                limit=0.0,
+                message=f"it is {over:.0f} px wider than the screen{why}",
+                remedy=f"write min(100%, {section.entry.width.css()})",
+            )
+    yield from _header_parts(checked, of)
+
+
+def _header_parts(checked: Checked, of: Rule) -> Iterator[Finding]:
+    header, width = checked.box.header, checked.box.screen.client_width
+    if header is None:
+        return
+    for look, style in zip(header.looks, header.styles, strict=True):
+        boxes = {name: part.box for name, part in header.place_parts(style).items()}
+        for name, box in boxes.items():
+            over = max(box.right - width, -box.left)
+            if over > _SEEN_PX:
+                yield checked.finding(
+                    of,
+                    f"{header.name}, {name} in {look}",
+                    measured=over,
+                    limit=0.0,
+                    message=f"it stands {over:.0f} px beyond the edge of the screen",
+                    remedy="show less in the header here, or set it smaller",
+                )

@@ -1,0 +1,73 @@
+"""Rules about what lies over what."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.stacking import Level, levels_of
+from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
+
+_SEEN_PX = 0.5
+Floats = NDArray[np.float64]
+
+
+@rule("behind-something", "error")
+def behind_something(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A section or a text of a higher z-index passes over the header and covers it.
+
+    Measured is the most px of the header's height that are covered.
+    """
+    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
+    swept = sweep(checked.box, checked.switches, scroll)
+    if swept.header is None:
+        return
+    levels = levels_of(checked.box)
+    own = next(place for place, level in enumerate(levels) if level.section is None)
+    for level in levels[own + 1 :]:
+        for subject, box in _covering(level):
+            covered = _covered(swept, swept.header, level, box)
+            places = np.flatnonzero(covered > _SEEN_PX)
+            if places.size:
+                yield checked.finding(
+                    of,
+                    f"{swept.header.box.name}, behind {subject}",
+                    scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
+                    measured=float(covered.max()),
+                    limit=0.0,
+                    message=f"{subject} covers up to {covered.max():.0f} px of the header",
+                    remedy=f"give the header a z above {level.z}, or {subject} one below "
+                    f"{swept.header.box.entry.z}",
+                )
+
+
+def _covering(level: Level) -> Iterator[tuple[str, Box]]:
+    """What of a level covers what is below it: boxes from its section's upper left corner."""
+    section = level.section
+    if section is None:
+        return
+    if level.grounded and (section.entry.background or section.layers):
+        yield section.name, Box(0.0, 0.0, section.box.width, section.height)
+        return
+    for content in (*level.behind, *level.content):
+        yield f"a text of {section.name}", content.box
+
+
+def _covered(swept: Sweep, header: HeaderSweep, level: Level, box: Box) -> Floats:
+    """How many px of the header's height a box covers at each position."""
+    if level.section is None:
+        return np.zeros(len(swept))
+    names = [section.name for section in swept.page.sections]
+    section_top = swept.section_tops[:, names.index(level.section.name)]
+    top = section_top + box.top
+    for content in level.content:
+        if content.box is box:
+            top = content.motion.origin(section_top, swept.scroll)[1] + box.top
+    low = np.minimum(top + box.height, header.top + header.height)
+    low = np.minimum(low, section_top + level.section.height)
+    high = np.maximum(np.maximum(top, header.top), np.maximum(section_top, 0.0))
+    return np.asarray(np.maximum(low - high, 0.0))
