@@ -81,6 +81,9 @@ def _fill(layer: LayerBox, urls: Urls) -> dict[str, str]:
     if isinstance(entry.fill, Color):
         return {"background-color": entry.fill.css()}
     image = entry.fill.css() if entry.fill else f'url("{urls(layer.name or "")}")'
+    if layer.name and layer.moves:
+        # WebKit 2.50 stretches a picture that is alone in a box which moves over all of it.
+        image += ", linear-gradient(transparent, transparent)"
     fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
     declarations = {
         "background-image": image,

@@ -23,14 +23,15 @@ class Patch:
     Attributes:
         left: Column of the first pixel.
         top: Row of the first pixel.
-        color: Premultiplied colours, shaped (height, width, 3).
-        rest: What is left of the pixels below, 0 to 255: shaped as the colours, or (height, 1, 1)
+        color: Premultiplied colours, shaped (height, width, 3): 8 bits where nothing is left of
+            what is below; else 16, each 256 times its level, and half a level for the rounding.
+        rest: What is left of the pixels below, 0 to 256: shaped as the colours, or (height, 1, 1)
             where it is the same along each row; None where nothing is left.
     """
 
     left: int
     top: int
-    color: Bytes
+    color: NDArray[np.uint8 | np.uint16]
     rest: NDArray[np.uint16] | None
 
     @property
@@ -77,34 +78,34 @@ class Patch:
         if self.rest is not None:
             rest = self.rest[rows]
             rest = rest[:, columns] if rest.shape[1] > 1 else rest
-            alpha[...] = 255 - rest[..., :1]
-        return np.concatenate([color, alpha], axis=-1)
+            alpha[...] = 255 - (rest[..., :1] * 255 + 128) // 256
+            color = np.right_shift(color, 8)
+        return np.concatenate([color.astype(np.uint8), alpha], axis=-1)
 
 
-def _blend(below: Bytes, color: Bytes, rest: NDArray[np.uint16]) -> None:
-    """``color + below * rest / 255`` in place, the product rounded to the nearest level."""
-    product, share = (
-        room.reshape(_ROWS, *below.shape[1:])
-        for room in _scratch(below.shape[1] * below.shape[2], threading.get_ident())
-    )
+def _blend(below: Bytes, color: NDArray[np.uint8 | np.uint16], rest: NDArray[np.uint16]) -> None:
+    """``color + below * rest`` in place, within one level of what the exact quotient rounds to.
+
+    256 times a level below, at most ``255 rest``, and 256 times one of the patch, at most
+    ``256 (255 - alpha)``, just fit into 16 bits together.
+    """
+    room = _scratch(below.shape[1] * below.shape[2], threading.get_ident())
+    product = room.reshape(_ROWS, *below.shape[1:])
     for first in range(0, len(below), _ROWS):
         target = below[first : first + _ROWS]
-        work, carry = product[: len(target)], share[: len(target)]
+        work = product[: len(target)]
         np.copyto(work, target)
         np.multiply(work, rest[first : first + _ROWS], out=work)
-        np.add(work, 128, out=work)
-        np.right_shift(work, 8, out=carry)
-        np.add(work, carry, out=work)
+        np.add(work, color[first : first + _ROWS], out=work)
         np.right_shift(work, 8, out=work)
         np.copyto(target, work, casting="unsafe")
-        np.add(target, color[first : first + _ROWS], out=target)
 
 
 @lru_cache(maxsize=64)
-def _scratch(width: int, thread: int) -> tuple[NDArray[np.uint16], NDArray[np.uint16]]:
+def _scratch(width: int, thread: int) -> NDArray[np.uint16]:
     """Room for sums over a few rows of some width, kept for each thread."""
     del thread
-    return np.empty(_ROWS * width, dtype=np.uint16), np.empty(_ROWS * width, dtype=np.uint16)
+    return np.empty(_ROWS * width, dtype=np.uint16)
 
 
 def patches_of(pixels: Bytes, top: int = 0, left: int = 0) -> tuple[Patch, ...]:
@@ -122,19 +123,20 @@ def patches_of(pixels: Bytes, top: int = 0, left: int = 0) -> tuple[Patch, ...]:
         columns = np.flatnonzero(alpha[first:last].any(axis=0))
         start, end = int(columns[0]), int(columns[-1]) + 1
         part = pixels[first:last, start:end]
-        color = np.ascontiguousarray(part[..., :3])
-        made.append(Patch(left + start, top + first, color, _rest(part)))
+        made.append(Patch(left + start, top + first, *_prepared(part)))
     return tuple(made)
 
 
-def _rest(pixels: Bytes) -> NDArray[np.uint16] | None:
-    """What premultiplied RGBA pixels leave of what is below them."""
+def _prepared(pixels: Bytes) -> tuple[NDArray[np.uint8 | np.uint16], NDArray[np.uint16] | None]:
+    """The colours of premultiplied RGBA pixels, and what they leave of what is below them."""
     if is_opaque(pixels):
-        return None
-    rest = (255 - pixels[..., 3:]).astype(np.uint16)
+        return np.ascontiguousarray(pixels[..., :3]), None
+    alpha = pixels[..., 3:].astype(np.uint32)
+    rest = (((255 - alpha) * 256 + 127) // 255).astype(np.uint16)
+    color = pixels[..., :3].astype(np.uint16) * 256 + 128
     if (rest == rest[:, :1]).all():
-        return rest[:, :1]
-    return np.repeat(rest, 3, axis=2)
+        return color, rest[:, :1]
+    return color, np.repeat(rest, 3, axis=2)
 
 
 def _runs(flags: NDArray[np.bool_]) -> list[tuple[int, int]]:
