@@ -291,7 +291,7 @@ def test_text_has_its_colour_inside_and_none_outside(make_plan: MakePlan) -> Non
 
 
 def test_a_logo_fades_over_the_other_without_a_dip(make_plan: MakePlan) -> None:
-    """Half-way, the old logo is whole below the new one."""
+    """Half-way, there is half of each, and all of what they share."""
     header = (
         "height: 100px, change: blend 100px, parts: {brand: {image: logo-dark.png}}, looks: {a: {}, "
         "b: {from: 100px, parts: {brand: {image: logo-light.png}}}}"
@@ -303,7 +303,7 @@ def test_a_logo_fades_over_the_other_without_a_dip(make_plan: MakePlan) -> None:
     assert middle[1] == pytest.approx([135, 137.5, 145], abs=1.5)
     part = view.at(150).header
     assert part is not None
-    assert part.style.parts["brand"].shares == (1.0, 0.5)
+    assert part.style.parts["brand"].shares == (0.5, 0.5)
 
 
 def _animation(path: Path, count: int, size: tuple[int, int] = (40, 30)) -> None:

@@ -188,10 +188,11 @@ class View:
             return
         header, steps = self.switches.header, self.switches.steps
         ends = [*(step.start for step in steps[1:]), math.inf]
-        for name, style, step, end in zip(header.looks, header.styles, steps, ends, strict=True):
+        for step, end in zip(steps, ends, strict=True):
             first, last = max(step.start, 0.0), min(end, float(self.max_scroll))
             if first < last:
-                yield Band(name, style.background, first, last)
+                look, style = header.looks[step.look], header.styles[step.look]
+                yield Band(look, style.background, first, last)
 
     @cached_property
     def _painter(self) -> Painter:

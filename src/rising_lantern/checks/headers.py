@@ -16,7 +16,8 @@ def never_reached(checked: Checked, of: Rule) -> Iterator[Finding]:
     if checked.switches is None:
         return
     header = checked.switches.header
-    for name, step in zip(header.looks[1:], checked.switches.steps[1:], strict=True):
+    for step in checked.switches.steps[1:]:
+        name = header.looks[step.look]
         if step.start > checked.max_scroll:
             yield checked.finding(
                 of,

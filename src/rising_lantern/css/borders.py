@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from rising_lantern.css.colors import BLACK, Color, color_from
-from rising_lantern.css.lengths import Length, is_length, length_from
+from rising_lantern.css.lengths import Basis, Length, is_length, length_from
 from rising_lantern.css.syntax import Components
 
 _REMEDY = "write a width, solid and a colour, such as 2px solid #16213e"
@@ -18,6 +19,11 @@ class Border:
 
     width: Length
     color: Color
+
+    def used(self, basis: Basis) -> float:
+        """Its width in whole px, one at least where there is any (4.3, as browsers snap it)."""
+        asked = self.width.px(basis)
+        return float(max(math.floor(asked), 1)) if asked > 0 else 0.0
 
     def css(self) -> str:
         """The border as CSS text."""

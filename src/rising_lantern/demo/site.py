@@ -31,6 +31,11 @@ def write_site(folder: Path) -> Iterator[Path]:
         (folder / inner).mkdir(parents=True, exist_ok=True)
     for name, picture in _marks().items():
         yield _saved(picture, folder / "marks" / f"{name}.png")
+    for name, drawing in _drawings().items():
+        path = folder / "marks" / f"{name}.svg"
+        path.write_text(drawing, "utf-8")
+        yield path
+    yield _saved_animation(folder / "pictures" / "flame.gif")
     with ThreadPoolExecutor(max_workers=2) as pool:
         jobs = {name: pool.submit(paint) for name, paint in _scenes().items()}
         for name, job in jobs.items():
@@ -43,7 +48,7 @@ def write_site(folder: Path) -> Iterator[Path]:
     yield plan
 
 
-FILES = 14
+FILES = 17
 """How many files :func:`write_site` writes."""
 
 
@@ -57,6 +62,20 @@ def _marks() -> dict[str, Image.Image]:
         for name, draw in drawings.items()
         for shade, ink in inks.items()
     }
+
+
+def _drawings() -> dict[str, str]:
+    from rising_lantern.demo import lights  # noqa: PLC0415 - as above
+
+    return {"lantern": lights.LANTERN, "reed": lights.REED}
+
+
+def _saved_animation(path: Path) -> Path:
+    from rising_lantern.demo import lights  # noqa: PLC0415 - as above
+
+    first, *others = lights.flame()
+    first.save(path, save_all=True, append_images=others, duration=90, loop=0)
+    return path
 
 
 def _scenes() -> dict[str, Callable[[], Image.Image]]:

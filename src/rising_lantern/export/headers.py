@@ -1,41 +1,77 @@
-"""The header as CSS rules, with one set for each of its looks."""
+"""The header as CSS rules, with one set for each of its looks.
+
+``data-wears`` says which look a header is drawn in, ``data-change`` which look's change is on its
+way, in either direction, and ``data-from`` which look a blend leaves.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import permutations
 
-from rising_lantern.css.colors import TRANSPARENT
+from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.export.rules import family, rule
 from rising_lantern.layout.headers import HeaderBox
-from rising_lantern.plan.changes import Blend, Change, Fade
+from rising_lantern.plan.changes import Blend, Cut, Fade
 from rising_lantern.plan.files import Picture
 from rising_lantern.plan.headers import Part
+
+_FADES = {
+    "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
+    "backdrop-filter",
+    " > .side": "left, right",
+    " .part": "width, font-size, color",
+    " .part img": "opacity",
+    " .fill": "opacity",
+}
+"""What of a header fades, by what of it that is."""
+
+Declared = dict[str, dict[str, str]]
+"""What a look declares, by the selector within the header."""
 
 
 def header_rules(header: HeaderBox, pictures: dict[str, Picture]) -> Iterator[str]:
     """The rules of a header, with one set for each of its looks."""
     entry = header.entry
-    yield rule("header", _header_base(header))
-    yield rule(
-        "header > .side",
-        {"left": entry.padding.css(), "right": entry.padding.css(), "gap": entry.gap.css()},
-    )
+    yield rule("header", _base(header))
+    yield rule("header > .side", {"gap": entry.gap.css()})
+    if not header.in_flow and not entry.starts_under:
+        rest = (entry.look(header.looks[0]).height or entry.height).css("vh")
+        yield rule("body", {"padding-top": f"max({entry.top.css('vh')} + {rest}, 0px)"})
+    if entry.container:
+        yield rule("body", {"height": entry.container.css("vh")})
     for name, part in entry.parts.items():
         yield rule(f'[data-part="{name}"]', _part_base(part))
-    for index, look in enumerate(header.looks):
-        yield from _look_rules(header, index, look, pictures)
-    if any(isinstance(entry.change_to(look), Blend) for look in header.looks[1:]):
-        yield "@keyframes lantern-show { from { opacity: 0; } to { opacity: 1; } }"
+    yield from _fill_rules(header)
+    worn = {look: _declared(header, look, pictures) for look in header.looks}
+    for look, declared in worn.items():
+        for inner, declarations in declared.items():
+            yield rule(f'header[data-wears="{look}"]{inner}', declarations)
+        yield from _change_rules(header, look)
+    for before, look in _ways(header):
+        if isinstance(entry.change_to(look), Blend) and not header.entry.look(look).arrive:
+            yield from _blended(header, before, look, worn)
 
 
-def _header_base(header: HeaderBox) -> dict[str, str]:
+def _ways(header: HeaderBox) -> Iterator[tuple[str, str]]:
+    """From which look which other can come."""
+    if header.entry.under:
+        yield from permutations(header.looks, 2)
+    else:
+        yield from zip(header.looks, header.looks[1:], strict=False)
+
+
+def _base(header: HeaderBox) -> dict[str, str]:
     entry = header.entry
     position = "relative" if entry.position == "static" else entry.position
     declarations = {"position": position, "z-index": str(entry.z)}
     if entry.position in {"fixed", "absolute"}:
         declarations |= {"left": "0", "right": "0"}
+    if (header.left, header.width) != (0, header.screen.client_width):
+        width = entry.width.css()
+        declarations |= {"width": width, "margin-left": "auto", "margin-right": "auto"}
     if entry.position != "static":
         declarations["top"] = entry.top.css("vh")
     return declarations
@@ -51,125 +87,180 @@ def _part_base(part: Part) -> dict[str, str]:
     }
 
 
-def _look_rules(
-    header: HeaderBox, index: int, name: str, pictures: dict[str, Picture]
-) -> Iterator[str]:
-    here = f'header[data-look="{name}"]'
-    change = header.entry.change_to(name) if index else None
-    worn = _worn(header, index)
-    yield rule(here, worn | _timing(change, worn))
-    before = _worn(header, index - 1) if index else worn
-    if isinstance(change, Blend):
-        yield from _blended(here, name, "", before, worn, change)
-    for part_name, part in header.entry.parts.items():
-        inside = f'{here} [data-part="{part_name}"]'
-        part_worn = _part_worn(header, index, part_name, part, pictures)
-        yield rule(inside, part_worn | _timing(change, part_worn))
-        if isinstance(change, Blend):
-            earlier = _part_worn(header, index - 1, part_name, part, pictures)
-            yield from _blended(inside, name, f"-{part_name}", earlier, part_worn, change)
+def gradient_fills(header: HeaderBox) -> dict[str, list[str]]:
+    """The fills of a header that need boxes of their own, with the looks that wear them.
+
+    Gradients do not become one another in browsers: boxes are mixed in their place.
+    """
+    fills: dict[str, list[str]] = {}
+    for look, style in zip(header.looks, header.styles, strict=True):
+        fills.setdefault(style.fills[0].css(), []).append(look)
+    plain = all(isinstance(style.fills[0], Color) for style in header.styles)
+    return {} if plain else fills
+
+
+def _fill_rules(header: HeaderBox) -> Iterator[str]:
+    for index, (fill, looks) in enumerate(gradient_fills(header).items()):
+        kind = "background-image" if "gradient(" in fill else "background-color"
+        yield rule(f".fill:nth-child({index + 1})", {kind: fill})
+        for look in looks:
+            yield rule(
+                f'header[data-wears="{look}"] .fill:nth-child({index + 1})', {"opacity": "1"}
+            )
+
+
+def _declared(header: HeaderBox, look: str, pictures: dict[str, Picture]) -> Declared:
+    """What one look declares of the header and of what is in it."""
+    declared: Declared = {"": _worn(header, look)}
+    padding = (header.entry.look(look).padding or header.entry.padding).css()
+    declared[" > .side"] = {"left": padding, "right": padding}
+    for name, part in header.entry.parts.items():
+        inner = f' [data-part="{name}"]'
+        declared[inner] = _part_worn(header, look, name, part, pictures)
         if part.image:
-            yield from _image_rules(header, index, name, part_name, change)
+            declared[f'{inner} img[data-looks~="{look}"]'] = {"opacity": "1"}
+    return declared
 
 
-def _worn(header: HeaderBox, index: int) -> dict[str, str]:
+def _worn(header: HeaderBox, look_name: str) -> dict[str, str]:
     """What one look declares of the header itself."""
     entry = header.entry
-    look = entry.look(header.looks[index])
+    look = entry.look(look_name)
+    style = header.styles[header.looks.index(look_name)]
     shadow = entry.shadow if look.shadow is None else look.shadow
     height = (look.height or entry.height).css("vh")
+    color = style.fills[0] if isinstance(style.fills[0], Color) else TRANSPARENT
     declarations = {
         "height": height,
-        "background-color": (look.background or entry.background).css(),
+        "background-color": TRANSPARENT.css() if gradient_fills(header) else color.css(),
         "color": (look.color or entry.color).css(),
         "box-shadow": _shadows(shadow),
     }
-    if header.in_flow and entry.hold_space:
+    if any(one.border for one in header.styles):
+        declarations["border"] = f"{number(style.border)}px solid {style.edge.css()}"
+    if any(one.blur for one in header.styles):
+        declarations["backdrop-filter"] = f"blur({number(style.blur)}px)"
+    if header.in_flow:
         rest = (entry.look(header.looks[0]).height or entry.height).css("vh")
-        declarations["margin-bottom"] = f"calc({rest} - {height})"
+        if entry.starts_under or header.lives_in_section:
+            held = rest if entry.hold_space else height
+            declarations["margin-bottom"] = f"calc(-1 * {held})"
+        elif entry.hold_space:
+            declarations["margin-bottom"] = f"calc({rest} - {height})"
     return declarations
 
 
 def _part_worn(
-    header: HeaderBox, index: int, name: str, part: Part, pictures: dict[str, Picture]
+    header: HeaderBox, look: str, name: str, part: Part, pictures: dict[str, Picture]
 ) -> dict[str, str]:
     """What one look declares of one part."""
-    change = header.entry.look(header.looks[index]).part(name)
+    change = header.entry.look(look).part(name)
+    style = header.styles[header.looks.index(look)].parts[name]
+    declarations: dict[str, str] = {}
     if part.text is not None:
-        declarations = {"font-size": (change.size or part.size).css()}
-        color = change.color or part.color
-        return declarations | ({"color": color.css()} if color else {})
-    image = _image_of(header, index, name) or ""
-    width = change.width or part.width
-    return {"width": width.css("vw") if width else f"{pictures[image].width}px"}
+        declarations["font-size"] = (change.size or part.size).css()
+        changes = [header.entry.look(one).part(name).color for one in header.looks]
+        if part.color or any(changes):
+            declarations["color"] = style.color.css()
+    else:
+        width = change.width or part.width
+        image = header.entry.image_of(name, look) or ""
+        declarations["width"] = width.css("vw") if width else f"{pictures[image].width}px"
+    if style.hidden:
+        declarations["display"] = "none"
+    return declarations
 
 
-def _image_rules(
-    header: HeaderBox, index: int, look: str, part: str, change: Change | None
-) -> Iterator[str]:
-    """Which picture is seen. A new one is laid over the old one, which stays till it is covered."""
-    here = f'[data-part="{part}"] img[data-looks~="{look}"]'
-    shown = {"opacity": "1", "z-index": "1"}
+def _change_rules(header: HeaderBox, look: str) -> Iterator[str]:
+    """How a look comes, and goes: by transitions where it fades."""
+    change = header.entry.change_to(look)
+    arrive = header.entry.look(look).arrive
+    course = "0s"
     if isinstance(change, Fade):
-        time, delay = f"{number(change.duration_ms)}ms", f"{number(change.delay_ms)}ms"
-        shown["transition"] = f"opacity {time} {change.easing.css()} {delay}"
-        left = f"{number(change.duration_ms + change.delay_ms)}ms"
-        yield rule(
-            f'header[data-look="{look}"] [data-part="{part}"] img',
-            {"transition": f"opacity 0s linear {left}"},
-        )
-    yield rule(f'header[data-look="{look}"] {here}', shown)
-    if index and isinstance(change, Blend):
-        before = header.looks[index - 1]
-        if _image_of(header, index, part) != _image_of(header, index - 1, part):
-            yield rule(
-                f'header[data-from][data-look="{look}"] {here}',
-                {
-                    "animation": f"lantern-show 1s {change.easing.css()} both paused",
-                    "animation-delay": "calc(var(--progress) * -1s)",
-                },
-            )
-        yield rule(
-            f'header[data-from="{before}"] [data-part="{part}"] img[data-looks~="{before}"]',
-            {"opacity": "1"},
-        )
+        course = f"{number(change.duration_ms)}ms {change.easing.css()} {number(change.delay_ms)}ms"
+        if not arrive:
+            for inner, names in _FADES.items():
+                listed = ", ".join(f"{name} {course}" for name in names.split(", "))
+                yield rule(f'header[data-change="{look}"]{inner}', {"transition": listed})
+    if arrive:
+        yield from _arrival_rules(look, arrive, change, course)
 
 
-def _image_of(header: HeaderBox, index: int, part: str) -> str | None:
-    return header.entry.image_of(part, header.looks[index])
-
-
-def _timing(change: Change | None, declarations: dict[str, str]) -> dict[str, str]:
-    """The transition of what a look declares, where it fades."""
-    if not isinstance(change, Fade):
-        return {}
-    course = f"{number(change.duration_ms)}ms {change.easing.css()} {number(change.delay_ms)}ms"
-    return {"transition": ", ".join(f"{name} {course}" for name in declarations)}
-
-
-def _blended(
-    here: str,
-    look: str,
-    suffix: str,
-    before: dict[str, str],
-    worn: dict[str, str],
-    change: Blend,
+def _arrival_rules(
+    look: str, arrive: str, change: Cut | Fade | Blend, course: str
 ) -> Iterator[str]:
-    """A paused animation whose time is the share of the way that has been scrolled."""
-    differing = [name for name, value in worn.items() if before.get(name) != value]
-    if not differing:
-        return
-    name = f"lantern-to-{look}{suffix}"
-    start = "; ".join(f"{key}: {before[key]}" for key in differing if key in before)
-    end = "; ".join(f"{key}: {worn[key]}" for key in differing)
-    yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
+    """A look that comes as a second header: from above, or out of nothing."""
+    here = f'[data-arrival="{look}"]'
+    away = {"translate": "0 -100%"} if arrive == "slide" else {"opacity": "0"}
+    there = {"translate": "0 0"} if arrive == "slide" else {"opacity": "1"}
+    (name,) = away
     yield rule(
         here,
-        {
-            "animation": f"{name} 1s {change.easing.css()} both paused",
-            "animation-delay": "calc(var(--progress, 1) * -1s)",
-        },
+        {"position": "fixed", "left": "0", "right": "0", "margin-bottom": "0"}
+        | away
+        | {"visibility": "hidden", "transition": f"{name} {course}, visibility {course}"},
     )
+    yield rule(f"{here}[data-here]", there | {"visibility": "visible"})
+    if isinstance(change, Blend):
+        frames = "; ".join(f"{key}: {value}" for key, value in away.items())
+        ends = "; ".join(f"{key}: {value}" for key, value in there.items())
+        yield f"@keyframes lantern-{look}-arrives {{ from {{ {frames}; }} to {{ {ends}; }} }}"
+        yield rule(
+            f"{here}[data-here]", _paused(f"lantern-{look}-arrives", change, "var(--progress, 1)")
+        )
+
+
+def _blended(header: HeaderBox, before: str, look: str, worn: dict[str, Declared]) -> Iterator[str]:
+    """Paused animations whose time is the share of the way that has been scrolled."""
+    change = header.entry.change_to(look)
+    if not isinstance(change, Blend):
+        return
+    here = f'header[data-from="{before}"][data-wears="{look}"]'
+    parts = {f' [data-part="{name}"]' for name in header.entry.parts}
+    for index, inner in enumerate(["", " > .side", *sorted(parts)]):
+        first, second = worn[before][inner], worn[look][inner]
+        differing = [
+            name
+            for name, value in second.items()
+            if first.get(name) != value and name in first and name != "display"
+        ]
+        if not differing:
+            continue
+        name = f"lantern-{before}-to-{look}-{index}"
+        start = "; ".join(f"{key}: {first[key]}" for key in differing)
+        end = "; ".join(f"{key}: {second[key]}" for key in differing)
+        yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
+        yield rule(here + inner, _paused(name, change, "var(--progress, 1)"))
+    yield from _blended_shares(header, before, look, change, here)
+
+
+def _blended_shares(
+    header: HeaderBox, before: str, look: str, change: Blend, here: str
+) -> Iterator[str]:
+    """Pictures and gradients: one in, the other out, in shares that add up."""
+    yield "@keyframes lantern-in { from { opacity: 0; } to { opacity: 1; } }"
+    yield "@keyframes lantern-out { from { opacity: 1; } to { opacity: 0; } }"
+    pairs = [
+        (f'{here} [data-part="{name}"] img[data-looks~="{before}"]:not([data-looks~="{look}"])',
+         f'{here} [data-part="{name}"] img[data-looks~="{look}"]:not([data-looks~="{before}"])')
+        for name, part in header.entry.parts.items() if part.image
+    ]  # fmt: skip
+    for leaving, coming in pairs:
+        yield rule(leaving, _paused("lantern-out", change, "var(--progress, 1)"))
+        yield rule(coming, _paused("lantern-in", change, "var(--progress, 1)"))
+    fills = list(gradient_fills(header).values())
+    for index, looks in enumerate(fills, 1):
+        if (before in looks) != (look in looks):
+            name = "lantern-in" if look in looks else "lantern-out"
+            shown = f"{here} .fill:nth-child({index})"
+            yield rule(shown, _paused(name, change, "var(--progress, 1)"))
+
+
+def _paused(name: str, change: Blend, share: str) -> dict[str, str]:
+    return {
+        "animation": f"{name} 1s {change.easing.css()} both paused",
+        "animation-delay": f"calc({share} * -1s)",
+    }
 
 
 def _shadows(shadows: tuple[Shadow, ...]) -> str:

@@ -12,12 +12,13 @@ from typing import Any
 import jinja2
 from markupsafe import Markup
 
+from rising_lantern.export.headers import gradient_fills
 from rising_lantern.export.sections import is_clipped
 from rising_lantern.export.styles import page_css
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
-from rising_lantern.plan.changes import Blend
+from rising_lantern.plan.changes import Blend, Fade
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.plan.thresholds import Threshold
 
@@ -52,7 +53,7 @@ class PageWriter:
             title=entry.title or page.page,
             css=Markup(css),  # noqa: S704 - written from parsed values and checked names only
             script=Markup(_resource("lantern.js")),  # noqa: S704 - our own file
-            header=self._header(page.header) if page.header else None,
+            header=self._header(page) if page.header else None,
             ground=_section(page.ground) if page.ground else None,
             sections=[_section(section) for section in page.sections],
             data=_data(page.header) if page.header else {},
@@ -83,7 +84,10 @@ class PageWriter:
             used |= {(p.font, p.weight, page.header.fonts.face(p.font, p.weight)) for p in parts}
         return {(font, weight): self._url(face.path) for font, weight, face in used}
 
-    def _header(self, header: HeaderBox) -> dict[str, Any]:
+    def _header(self, page: PageBox) -> dict[str, Any]:
+        header = page.header
+        if header is None:
+            return {}
         sides = []
         for side in ("start", "center", "end"):
             parts = [
@@ -93,7 +97,15 @@ class PageWriter:
             ]
             if parts:
                 sides.append((side, parts))
-        return {"looks": header.looks, "sides": sides}
+        # On a page without its section it lives in the page.
+        inside = header.entry.inside if page.section(header.entry.inside or "") else None
+        return {
+            "looks": header.looks,
+            "sides": sides,
+            "fills": list(gradient_fills(header)),
+            "arrivals": [look for look in header.looks if header.entry.look(look).arrive],
+            "inside": inside,
+        }
 
     def _part(self, header: HeaderBox, name: str) -> dict[str, Any]:
         part = header.entry.parts[name]
@@ -123,6 +135,7 @@ def _section(section: SectionBox) -> dict[str, Any]:
         "name": section.name,
         "layers": list(reversed(layers)),
         "border": section.border > 0,
+        "tone": section.entry.tone,
         "texts": [
             {"text": content.entry.text, "enters": content.entry.enter is not None}
             for content in section.content
@@ -137,6 +150,8 @@ def _data(header: HeaderBox) -> dict[str, Any]:
         "position": entry.position,
         "inset": entry.top.expression.data(),
         "holdSpace": entry.hold_space,
+        "over": entry.starts_under or header.lives_in_section,
+        "under": entry.under,
         "looks": list(_looks(header)),
     }
 
@@ -146,13 +161,19 @@ def _looks(header: HeaderBox) -> Iterator[dict[str, Any]]:
         look = header.entry.look(name)
         height = look.height or header.entry.height
         described: dict[str, Any] = {"name": name, "height": height.expression.data()}
+        change = header.entry.change_to(name)
         if look.from_:
             described["from"] = _threshold(look.from_)
-            change = header.entry.change_to(name)
-            if look.back:
-                described["back"] = _threshold(look.back)
-            if isinstance(change, Blend):
-                described["blend"] = change.distance.expression.data()
+        if look.back:
+            described["back"] = _threshold(look.back)
+        if isinstance(change, Blend):
+            described["blend"] = change.distance.expression.data()
+            described["smooth"] = change.smooth_ms
+        if look.arrive:
+            described["arrives"] = True
+            described["takes"] = (
+                change.duration_ms + change.delay_ms if isinstance(change, Fade) else 0
+            )
         yield described
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rising_lantern.css.numbers import number
 from rising_lantern.export.headers import header_rules
 from rising_lantern.export.rules import Urls, family, rule
 from rising_lantern.export.sections import section_rules
@@ -21,14 +22,19 @@ header > .side {
 header > .start { justify-content: flex-start; }
 header > .center { justify-content: center; }
 header > .end { justify-content: flex-end; }
-.part { display: flex; flex: none; line-height: 1.4; white-space: nowrap; pointer-events: auto; }
-.part img { flex: none; width: 100%; height: auto; opacity: 0; }
+.fills { position: absolute; inset: 0; isolation: isolate; }
+.fill { position: absolute; inset: 0; opacity: 0; mix-blend-mode: plus-lighter; }
+.part {
+  display: flex; flex: none; isolation: isolate; line-height: 1.4; white-space: nowrap;
+  pointer-events: auto;
+}
+.part img { flex: none; width: 100%; height: auto; opacity: 0; mix-blend-mode: plus-lighter; }
 .part img + img { margin-left: -100%; }
 main { position: relative; }
 section { position: relative; overflow: clip; }
 .layer { position: absolute; left: 0; right: 0; top: 0; height: 100%; }
 .clip, .border { position: absolute; inset: 0; overflow: clip; }
-.ground { position: absolute; inset: 0; min-height: 100vh; overflow: clip; z-index: -1000001; }
+.ground { position: absolute; left: 0; right: 0; top: 0; overflow: clip; z-index: -1000001; }
 .place { position: absolute; inset: 0; display: grid; }
 .text { grid-area: 2 / 2; white-space: pre-line; }"""
 
@@ -49,8 +55,9 @@ def page_css(
     """
     rules = [_BASE, *_font_faces(faces)]
     body = {"background-color": page.background.css()}
-    rules.append(rule("body", body | ({"position": "relative"} if page.ground else {})))
+    rules.append(rule("body", body))
     if page.ground:
+        body["height"] = f"{number(page.ground.height)}px"
         rules += [rule(".ground", body), *section_rules(page.ground, ".ground", page, urls)]
     if page.header:
         rules += header_rules(page.header, pictures)

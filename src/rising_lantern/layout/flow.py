@@ -33,19 +33,14 @@ class Flow:
         """What the header takes up above the first section in one of its looks."""
         if self.header is None:
             return 0.0
-        return self.header.flow_height(self.header.styles[look].height)
+        return self.header.room(self.header.styles[look])
 
-    def scroll_range(self, header_height: float) -> int:
-        """The largest scroll position while the header has some height.
+    def ends(self, look: int) -> int:
+        """The largest scroll position in one of the header's looks.
 
         Documents are whole px high, rounded half up.
         """
-        flow = self.header.flow_height(header_height) if self.header else 0.0
-        return max(0, whole_px(flow + self.sections_height) - self.screen.height)
-
-    def ends(self, look: int) -> int:
-        """The largest scroll position in one of the header's looks."""
-        return self.scroll_range(self.header.styles[look].height if self.header else 0.0)
+        return max(0, whole_px(self.room(look) + self.sections_height) - self.screen.height)
 
     def reachable(self, box: Box) -> tuple[float, float]:
         """How far a section's upper edge can be above the screen's while the section is on it.
@@ -87,6 +82,9 @@ class Flow:
     def _lower_edge(self, look: int) -> float:
         """Where a header that stays on the screen ends there."""
         header = self.header
-        if header is None or header.entry.position not in {"fixed", "sticky"}:
+        if header is None:
             return 0.0
-        return header.inset + header.styles[look].height
+        style = header.styles[look]
+        if header.entry.position not in {"fixed", "sticky"} and not style.stays:
+            return 0.0
+        return header.inset + style.height

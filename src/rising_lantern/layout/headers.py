@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import TypeVar
 
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.css.colors import Color, mix
+from rising_lantern.css.colors import TRANSPARENT, Color, mix
+from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow, mix_shadows
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.text import Style, TextBlock, set_text
 from rising_lantern.plan.files import Picture
+from rising_lantern.plan.fills import Fill
 from rising_lantern.plan.headers import Header, Look, Part, PartLook
 
 _LEADING = 1.4
@@ -18,6 +22,9 @@ MOST_HEADER_PX = 16_384
 """The greatest height of a header, that of the largest screen."""
 
 _UNBROKEN = 1e9
+_FAR = 48  # px of a gradient that is looked at from afar
+
+Thing = TypeVar("Thing")
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,12 +32,13 @@ class PartStyle:
     """What one part wears.
 
     Attributes:
-        images: Pictures from the lowest to the topmost: two while one fades over the other.
-        shares: How opaque each of them is, 0 to 1.
+        images: Pictures that are mixed: two while one fades into the other.
+        shares: How much of each of them there is, 0 to 1.
         width: Width of the picture in CSS px.
         height: Height of the picture in CSS px.
         size: Font size of a text in CSS px.
         color: Colour of a text.
+        hidden: Whether it is left out.
     """
 
     images: tuple[str, ...]
@@ -39,17 +47,55 @@ class PartStyle:
     height: float
     size: float
     color: Color
+    hidden: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class LookStyle:
-    """What a header wears: used values, lengths in CSS px."""
+    """What a header wears: used values, lengths in CSS px.
+
+    Attributes:
+        height: Its height.
+        fills: What it is filled with, mixed: two while one gradient becomes another.
+        shares: How much of each of them there is, 0 to 1.
+        color: Colour of its texts.
+        shadow: Its shadows, the topmost first.
+        padding: Room at its left and right end.
+        border: How wide its border is.
+        edge: The border's colour.
+        blur: Deviation of the blur of what is behind it.
+        parts: What its parts wear.
+        stays: Whether it stays on the screen though the header does not: it has arrived by itself.
+        shift: How far above its place it is while it slides in.
+        opacity: How opaque it is as a whole.
+        below: The header that it arrives over, while it does.
+    """
 
     height: float
-    background: Color
+    fills: tuple[Fill, ...]
+    shares: tuple[float, ...]
     color: Color
     shadow: tuple[UsedShadow, ...]
+    padding: float
+    border: float
+    edge: Color
+    blur: float
     parts: dict[str, PartStyle]
+    stays: bool = False
+    shift: float = 0.0
+    opacity: float = 1.0
+    below: LookStyle | None = None
+
+    @property
+    def background(self) -> Color:
+        """Its colour; of a gradient, the mean of its colours."""
+        colors = [mean_color(one) for one in self.fills]
+        color = colors[0]
+        whole = self.shares[0]
+        for other, share in zip(colors[1:], self.shares[1:], strict=True):
+            whole += share
+            color = mix(color, other, share / whole if whole else 0.0)
+        return color
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +103,7 @@ class PartBox:
     """A part in its place.
 
     Attributes:
-        box: Its border box, from the header's upper left corner.
+        box: Its border box, from the screen's left edge and the header's upper one.
         texts: Its texts, from the same corner; none for a picture.
         style: What it wears.
     """
@@ -77,6 +123,8 @@ class HeaderBox:
         screen: The screen.
         fonts: The plan's fonts.
         inset: How far below the screen's edge it stands, in CSS px.
+        left: Its left edge, in CSS px.
+        width: Its width, in CSS px.
         looks: The names of its looks, in the plan's order.
         styles: What it wears in each of them.
     """
@@ -86,47 +134,64 @@ class HeaderBox:
     screen: Screen
     fonts: FontBook
     inset: float
+    left: float
+    width: float
     looks: tuple[str, ...]
     styles: tuple[LookStyle, ...]
 
     @property
     def in_flow(self) -> bool:
-        """Whether it takes room of its own above the first section."""
+        """Whether it takes room of its own in what it lives in."""
         return self.entry.position in {"static", "sticky"}
 
-    def flow_height(self, height: float) -> float:
-        """The room in px that it takes above the first section at some height of its own."""
-        if not self.in_flow:
+    def room(self, style: LookStyle) -> float:
+        """The room in px that it takes up above the first section as it is worn."""
+        # One that has arrived by itself takes none: the first one still stands in the flow.
+        height = self.styles[0].height if style.stays else style.height
+        if self.entry.starts_under or self.lives_in_section:
             return 0.0
+        if not self.in_flow:
+            return max(self.inset + self.styles[0].height, 0.0)
         return self.styles[0].height if self.entry.hold_space else height
 
-    def coming(self, look: int, progress: float) -> LookStyle:
-        """What it wears while a look, by its index, comes after the one before it.
+    @property
+    def lives_in_section(self) -> bool:
+        """Whether it sticks within one section only."""
+        return self.entry.inside is not None and self.entry.container is None
+
+    def coming(self, before: int, look: int, progress: float) -> LookStyle:
+        """What it wears while a look comes after another, both by their indices.
 
         Args:
-            look: The index of the look.
+            before: The look that it leaves.
+            look: The look that it takes on.
             progress: Its eased share; 1 where it is complete.
         """
-        if progress == 1 or look == 0:
+        if progress == 1:
             return self.styles[look]
-        return mix_looks(self.styles[look - 1], self.styles[look], progress)
+        return mix_looks(self.styles[before], self.styles[look], progress, self.arrival(look))
+
+    def arrival(self, look: int) -> str | None:
+        """How a look arrives as a second header; None where the first one changes into it."""
+        return self.entry.look(self.looks[look]).arrive
 
     def place_parts(self, style: LookStyle) -> dict[str, PartBox]:
         """Its parts in their places: groups at the start, centre and end, centred in height."""
         placed: dict[str, PartBox] = {}
-        padding = self.entry.padding.px(self.screen.basis(whole=self.screen.client_width))
+        padding = style.padding + style.border
         gap = self.entry.gap.px(self.screen.basis())
-        room = self.screen.client_width - 2 * padding
+        room = self.width - 2 * padding
+        shown = [name for name in self.entry.parts if not style.parts[name].hidden]
         for side, share in (("start", 0.0), ("center", 0.5), ("end", 1.0)):
-            members = [n for n, part in self.entry.parts.items() if part.side == side]
+            members = [name for name in shown if self.entry.parts[name].side == side]
             made = {name: self._part(self.entry.parts[name], style.parts[name]) for name in members}
             width = sum(part.box.width for part in made.values()) + gap * max(len(made) - 1, 0)
-            left = padding + (room - width) * share
+            left = self.left + padding + (room - width) * share
             for name, part in made.items():
                 top = (style.height - part.box.height) / 2
                 placed[name] = _moved(part, left, top)
                 left += part.box.width + gap
-        return {name: placed[name] for name in self.entry.parts}
+        return {name: placed[name] for name in shown}
 
     def _part(self, part: Part, style: PartStyle) -> PartBox:
         """A part at the origin."""
@@ -151,24 +216,35 @@ def lay_out_header(
     looks = entry.looks or {"plain": Look()}
     styles = tuple(_style(entry, look, screen, pictures) for look in looks.values())
     inset = 0.0 if entry.position == "static" else entry.top.px(screen.basis(whole=screen.height))
-    return HeaderBox(name, entry, screen, fonts, inset, tuple(looks), styles)
+    whole = float(screen.client_width)
+    width = max(entry.width.px(screen.basis(whole=whole)), 0.0)
+    left = max((whole - width) / 2, 0.0)
+    return HeaderBox(name, entry, screen, fonts, inset, left, width, tuple(looks), styles)
 
 
 def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Picture]) -> LookStyle:
     basis = screen.basis(whole=screen.height)
+    across = screen.basis(whole=screen.client_width)
     height = min(max((look.height or entry.height).px(basis), 0.0), MOST_HEADER_PX)
     shadow = entry.shadow if look.shadow is None else look.shadow
     color = look.color or entry.color
+    border = look.border or entry.border
     parts = {
         name: _part_style(part, look.part(name), color, screen, pictures)
         for name, part in entry.parts.items()
     }
     return LookStyle(
         height,
-        look.background or entry.background,
+        (look.background or entry.background,),
+        (1.0,),
         color,
         tuple(one.used(basis) for one in shadow),
+        (look.padding or entry.padding).px(across),
+        border.used(basis) if border else 0.0,
+        border.color if border else TRANSPARENT,
+        (look.blur or entry.blur).px(basis),
         parts,
+        stays=look.arrive is not None,
     )
 
 
@@ -177,46 +253,113 @@ def _part_style(
 ) -> PartStyle:
     size = font_px(change.size or part.size, screen)
     color = change.color or part.color or color
+    hidden = part.hidden if change.hidden is None else change.hidden
     name = change.image or part.image
     if name is None:
-        return PartStyle((), (), 0.0, 0.0, size, color)
+        return PartStyle((), (), 0.0, 0.0, size, color, hidden)
     picture = pictures[name]
     asked = change.width or part.width
     width = float(picture.width)
     if asked:
         width = max(asked.px(screen.basis(whole=screen.client_width)), 0.0)
     height = width * picture.height / picture.width
-    return PartStyle((name,), (1.0,), width, height, size, color)
+    return PartStyle((name,), (1.0,), width, height, size, color, hidden)
 
 
-def mix_looks(first: LookStyle, second: LookStyle, progress: float) -> LookStyle:
-    """What a header wears between two looks; progress is eased and may overshoot 0..1."""
+@lru_cache(maxsize=64)
+def mean_color(fill: Fill) -> Color:
+    """A colour itself; of a gradient, what it looks like from afar."""
+    if isinstance(fill, Color):
+        return fill
+    red, green, blue, alpha = (
+        float(level) for level in fill.pixels(_FAR, _FAR, Basis(_FAR, _FAR)).mean(axis=(0, 1))
+    )
+    if alpha <= 0:
+        return TRANSPARENT
+    shares = [min(level / alpha, 1.0) for level in (red, green, blue)]
+    return Color(shares[0], shares[1], shares[2], min(alpha, 1.0))
+
+
+def mix_looks(
+    first: LookStyle, second: LookStyle, progress: float, arrival: str | None = None
+) -> LookStyle:
+    """What a header wears between two looks.
+
+    Args:
+        first: The look that it leaves.
+        second: The look that it takes on.
+        progress: The eased share of the second; it may overshoot 0..1.
+        arrival: How the second comes as a header of its own, ``slide`` or ``fade``, or None.
+    """
+    if arrival:
+        share = min(max(progress, 0.0), 1.0)
+        if arrival == "slide":
+            return replace(second, shift=(1 - progress) * second.height, below=first)
+        return replace(second, opacity=share, below=first)
+    fills, shares = mix_fills(first, second, progress)
     return LookStyle(
-        max(_between(first.height, second.height, progress), 0.0),
-        mix(first.background, second.background, progress),
+        max(between(first.height, second.height, progress), 0.0),
+        fills,
+        shares,
         mix(first.color, second.color, progress),
         mix_shadows(first.shadow, second.shadow, progress),
+        max(between(first.padding, second.padding, progress), 0.0),
+        max(between(first.border, second.border, progress), 0.0),
+        mix(first.edge, second.edge, progress),
+        max(between(first.blur, second.blur, progress), 0.0),
         {name: _mix_part(part, second.parts[name], progress) for name, part in first.parts.items()},
+        stays=second.stays,
     )
+
+
+def mix_fills(
+    first: LookStyle, second: LookStyle, progress: float
+) -> tuple[tuple[Fill, ...], tuple[float, ...]]:
+    """Colours become one colour between them; gradients are both there, in shares that add up."""
+    one, other = first.fills[0], second.fills[0]
+    alone = len(first.fills) == len(second.fills) == 1
+    if alone and isinstance(one, Color) and isinstance(other, Color):
+        return (mix(one, other, progress),), (1.0,)
+    share = min(max(progress, 0.0), 1.0)
+    return mixed_shares(
+        dict(zip(first.fills, first.shares, strict=True)),
+        dict(zip(second.fills, second.shares, strict=True)),
+        share,
+    )
+
+
+def mixed_shares(
+    first: dict[Thing, float], second: dict[Thing, float], share: float
+) -> tuple[tuple[Thing, ...], tuple[float, ...]]:
+    """Things and how much there is of each, between two such states."""
+    things = {**first, **second}
+    mixed = {
+        thing: first.get(thing, 0.0) * (1 - share) + second.get(thing, 0.0) * share
+        for thing in things
+    }
+    return tuple(mixed), tuple(mixed.values())
 
 
 def _mix_part(first: PartStyle, second: PartStyle, progress: float) -> PartStyle:
-    """A part between two looks: a new picture is laid over the old one, which stays opaque."""
-    images, shares = second.images, second.shares
-    if first.images != second.images:
-        images = first.images + second.images
-        shares = (*first.shares, min(max(progress, 0.0), 1.0))
+    """A part between two looks: a new picture is mixed with the old one, which dips nowhere."""
+    images, shares = mixed_shares(
+        dict(zip(first.images, first.shares, strict=True)),
+        dict(zip(second.images, second.shares, strict=True)),
+        min(max(progress, 0.0), 1.0),
+    )
     return PartStyle(
         images,
         shares,
-        max(_between(first.width, second.width, progress), 0.0),
-        max(_between(first.height, second.height, progress), 0.0),
-        max(_between(first.size, second.size, progress), 0.0),
+        max(between(first.width, second.width, progress), 0.0),
+        max(between(first.height, second.height, progress), 0.0),
+        max(between(first.size, second.size, progress), 0.0),
         mix(first.color, second.color, progress),
+        second.hidden,
     )
 
 
-def _between(first: float, second: float, progress: float) -> float:
+def between(first: float, second: float, progress: float) -> float:
+    """A number at some share of the way from one to another."""
     return first + (second - first) * progress
 
 

@@ -21,7 +21,6 @@ class Need:
         page: The page.
         viewport: The viewport.
         place: The section and the layer, or the header and the part.
-        drawn: Width and height that it is drawn at, in CSS px.
         needed: Width and height in device pixels at which it is as sharp as the screen.
     """
 
@@ -30,7 +29,6 @@ class Need:
     page: str
     viewport: str
     place: str
-    drawn: tuple[float, float]
     needed: tuple[int, int]
 
     @property
@@ -63,18 +61,19 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
                 for name, part in style.parts.items()
             ]
     return [
-        Need(
-            name,
-            (pictures[name].width, pictures[name].height),
-            page.page,
-            page.viewport,
-            place,
-            size,
-            (math.ceil(size[0] * ratio - 1e-6), math.ceil(size[1] * ratio - 1e-6)),
-        )
+        _need(name, pictures[name], page, place, (size[0] * ratio, size[1] * ratio))
         for name, place, size in drawn
         if name is not None
     ]
+
+
+def _need(
+    name: str, picture: Picture, page: PageBox, place: str, device: tuple[float, float]
+) -> Need:
+    needed = (math.ceil(device[0] - 1e-6), math.ceil(device[1] - 1e-6))
+    # A vector has as many pixels as are asked of it.
+    pixels = needed if picture.is_vector else (picture.width, picture.height)
+    return Need(name, pixels, page.page, page.viewport, place, needed)
 
 
 def _largest(layer: LayerBox) -> tuple[float, float]:

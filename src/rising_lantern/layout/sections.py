@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass, replace
 
 from rising_lantern.css.backgrounds import Box, Tiles, tiles
@@ -156,9 +155,9 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
 
 
 def _border_width(entry: Section, box: Box, on: Setting) -> float:
-    """The width of a border: whole px, one at least (CSS Backgrounds 3, 4.3, as browsers snap)."""
-    asked = entry.border.width.px(on.flow.screen.basis()) if entry.border else 0.0
-    return min(max(math.floor(asked), 1), box.width / 2, box.height / 2) if asked > 0 else 0.0
+    """The width of a section's border, which takes up no more than the section."""
+    width = entry.border.used(on.flow.screen.basis()) if entry.border else 0.0
+    return min(width, box.width / 2, box.height / 2)
 
 
 def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> LayerBox:

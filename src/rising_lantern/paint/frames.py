@@ -6,13 +6,15 @@ from collections import OrderedDict
 
 import numpy as np
 
+from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over
+from rising_lantern.layout.headers import HeaderBox, LookStyle
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
-from rising_lantern.paint.headers import HeaderPatches, paint_header
+from rising_lantern.paint.headers import HeaderPatches, blur_behind, paint_header
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
@@ -135,17 +137,35 @@ class Painter:
     def _lay_header(
         self, frame: Bytes, header: HeaderSweep, place: int, *, ground_only: bool
     ) -> None:
+        style = header.styles[header.style[place]]
+        if style.below is not None:
+            # It arrives over the first one, which stands where it would stand anyway.
+            self._lay_style(frame, header, style.below, float(header.own_top[place]))
         top = float(header.top[place])
-        patches = self._header_patches(header, place, top)
+        self._lay_style(frame, header, style, top, ground_only=ground_only)
+
+    def _lay_style(
+        self,
+        frame: Bytes,
+        header: HeaderSweep,
+        style: LookStyle,
+        top: float,
+        *,
+        ground_only: bool = False,
+    ) -> None:
+        if style.blur:
+            box = Box(header.box.left, top, header.box.width, style.height)
+            blur_behind(frame, box, style.blur)
+        patches = self._header_patches(header.box, style, top)
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
             patch.lay(frame, (0, int(np.floor(top))), 0, len(frame))
 
-    def _header_patches(self, header: HeaderSweep, place: int, top: float) -> HeaderPatches:
-        key = (int(header.look[place]), float(header.progress[place]), top % 1)
+    def _header_patches(self, box: HeaderBox, style: LookStyle, top: float) -> HeaderPatches:
+        # Kept with the style itself, which thereby keeps its address.
+        key = (id(style), top % 1)
         made = self._headers.get(key)
-        if made is None:
-            style = header.styles[header.style[place]]
-            made = self._headers[key] = paint_header(header.box, style, top, self._pictures)
+        if made is None or made.style is not style:
+            made = self._headers[key] = paint_header(box, style, top, self._pictures)
             if len(self._headers) > _MOST_HEADERS:
                 self._headers.popitem(last=False)
         return made

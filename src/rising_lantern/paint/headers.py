@@ -7,13 +7,16 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image, ImageFilter
 
 from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
+from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.paint.fills import paint_color
+from rising_lantern.paint.fills import paint_border, paint_color
 from rising_lantern.paint.patches import Patch, patches_of
 from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color, paint_text
@@ -24,13 +27,15 @@ _DEVIATIONS = 3  # a Gaussian is nothing to see beyond
 
 @dataclass(frozen=True, slots=True)
 class HeaderPatches:
-    """What a header paints, from its upper edge.
+    """What a header paints, from its upper edge and the screen's left one.
 
     Attributes:
-        ground: Its shadow and background.
+        style: What it wears.
+        ground: Its shadow, background and border.
         parts: Its parts, which are laid over the ground.
     """
 
+    style: LookStyle
     ground: tuple[Patch, ...]
     parts: tuple[Patch, ...]
 
@@ -47,49 +52,99 @@ def paint_header(
             since edges are snapped to whole px.
         pictures: The plan's pictures.
     """
-    width = header.screen.client_width
     shift = top - math.floor(top)
     rows = whole_px(shift + style.height)
+    left, right = whole_px(header.left), whole_px(header.left + header.width)
     above, below = _reach(style.shadow)
-    canvas = np.zeros((above + rows + below, width, 4), dtype=np.uint8)
+    whole = header.screen.client_width
+    canvas = np.zeros((above + rows + below, whole, 4), dtype=np.uint8)
+    box = Box(left, above, right - left, rows)
     for shadow in reversed(style.shadow):
-        _paint_shadow(canvas, shadow, Box(0.0, above, width, rows))
-    paint_color(canvas[above : above + rows], style.background)
-    parts: list[Patch] = []
-    for part in header.place_parts(style).values():
-        parts += _part_patches(part, shift, (rows, width), pictures)
-    return HeaderPatches(patches_of(canvas, -above), tuple(parts))
+        _paint_shadow(canvas, shadow, box)
+    inner = canvas[above : above + rows, max(left, 0) : right]
+    if inner.size:
+        lay_over(inner, _filled(style, inner.shape[1], rows, header.screen.basis()))
+        if style.border:
+            paint_border(inner, whole_px(style.border), style.edge)
+    parts = [
+        _part_canvas(part, shift, (rows, whole), pictures)
+        for part in header.place_parts(style).values()
+    ]
+    if style.opacity < 1:
+        # As a whole: what is below shows through all of it alike.
+        canvas = scale(canvas, _level(style.opacity))
+        parts = [(scale(part, _level(style.opacity)), room) for part, room in parts]
+    return HeaderPatches(
+        style,
+        patches_of(canvas, -above),
+        tuple(patch for part, room in parts for patch in patches_of(part, -room)),
+    )
 
 
-def _part_patches(
+def _filled(style: LookStyle, width: int, height: int, basis: Basis) -> Bytes:
+    """A header's background: its fills in their shares, which add up."""
+    total = np.zeros((height, width, 4), dtype=np.float32)
+    for fill, share in zip(style.fills, style.shares, strict=True):
+        if isinstance(fill, Color):
+            own = np.zeros((height, width, 4), dtype=np.uint8)
+            paint_color(own, fill)
+            total += own.astype(np.float32) * share
+        else:
+            total += fill.pixels(width, height, basis) * np.float32(255 * share)
+    return (total + np.float32(0.5)).astype(np.uint8)
+
+
+def _level(share: float) -> Bytes:
+    return np.full((1, 1, 1), whole_px(share * 255), dtype=np.uint8)
+
+
+def _part_canvas(
     part: PartBox, down: float, size: tuple[int, int], pictures: dict[str, Picture]
-) -> tuple[Patch, ...]:
-    """One part; what reaches above or below the header is seen as well."""
+) -> tuple[Bytes, int]:
+    """One part, and how many rows above the header it begins: what reaches out is seen as well."""
     room = math.ceil(max(part.box.height, size[0]))
     canvas = np.zeros((size[0] + 2 * room, size[1], 4), dtype=np.uint8)
     down += room
+    # While one picture becomes another, their shares add up, so that nothing dips half-way.
     for name, share in zip(part.style.images, part.style.shares, strict=True):
-        _paint_picture(canvas, part.box.moved(top=down), pictures[name], share)
+        _add_picture(canvas, part.box.moved(top=down), pictures[name], share)
     for text in part.texts:
         paint_text(canvas, text.moved(0.0, down), part.style.color)
-    return patches_of(canvas, -room)
+    return canvas, room
 
 
-def _paint_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> None:
+def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> None:
     left, top = max(whole_px(box.left), 0), max(whole_px(box.top), 0)
     right, bottom = (
         min(whole_px(box.right), canvas.shape[1]),
         min(whole_px(box.bottom), len(canvas)),
     )
-    if left >= right or top >= bottom:
+    if left >= right or top >= bottom or share <= 0:
         return
     # The edges of an img are snapped to whole px, and the picture with them.
     x, y = whole_px(box.left), whole_px(box.top)
     snapped = Box(x, y, whole_px(box.right) - x, whole_px(box.bottom) - y)
     pixels = scaled(picture, snapped, (left, top, right, bottom))
     if share < 1:
-        pixels = scale(pixels, np.full((1, 1, 1), whole_px(share * 255), dtype=np.uint8))
-    lay_over(canvas[top:bottom, left:right], pixels)
+        pixels = scale(pixels, _level(share))
+    target = canvas[top:bottom, left:right]
+    target[...] = np.minimum(target.astype(np.uint16) + pixels, 255).astype(np.uint8)
+
+
+def blur_behind(frame: Bytes, box: Box, deviation: float) -> None:
+    """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
+
+    Pixels beyond its edges do not count; those within are mirrored there.
+    """
+    top, bottom = max(whole_px(box.top), 0), min(whole_px(box.bottom), len(frame))
+    left, right = max(whole_px(box.left), 0), min(whole_px(box.right), frame.shape[1])
+    if deviation <= 0 or top >= bottom or left >= right:
+        return
+    behind = frame[top:bottom, left:right]
+    reach = int(deviation * _DEVIATIONS) + 1
+    padded = np.pad(behind, [(reach, reach), (reach, reach), (0, 0)], mode="symmetric")
+    blurred = Image.fromarray(padded).filter(ImageFilter.GaussianBlur(deviation))
+    frame[top:bottom, left:right] = np.asarray(blurred)[reach:-reach, reach:-reach]
 
 
 def _reach(shadows: tuple[UsedShadow, ...]) -> tuple[int, int]:

@@ -17,6 +17,7 @@ from pydantic import (
 )
 from pydantic_core import PydanticCustomError, core_schema
 
+from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.lengths import Length, Term, parse_length
 from rising_lantern.css.shadows import Shadow, parse_shadows
@@ -196,6 +197,9 @@ ShadowValue = Annotated[
     tuple[Shadow, ...], named_css_value(parse_shadows, tuple, "0 2px 12px #0003")
 ]
 """Shadows, the topmost first."""
+
+BorderValue = Annotated[Border, named_css_value(parse_border, Border, "2px solid #16213e")]
+"""A solid border."""
 
 TimeValue = Annotated[float, css_value(parse_time, float, "300ms")]
 """A time, in milliseconds."""

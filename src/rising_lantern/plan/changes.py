@@ -11,7 +11,7 @@ from rising_lantern.css.syntax import Components, Token
 from rising_lantern.css.times import time_from
 from rising_lantern.plan.base import css_value
 
-_REMEDY = "write cut, fade 300ms ease or blend 120px ease-in-out"
+_REMEDY = "write cut, fade 300ms ease, blend 120px ease-in-out or blend 120px smooth 200ms"
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,10 +41,12 @@ class Blend:
     Attributes:
         distance: How far one scrolls from the threshold until the new look is complete.
         easing: Its course.
+        smooth_ms: How far behind the scroll it lags: the time in which it comes 95 % of the way.
     """
 
     distance: Length
     easing: Easing = field(default=LINEAR)
+    smooth_ms: float = 0.0
 
 
 Change = Cut | Fade | Blend
@@ -82,6 +84,16 @@ def _fade(source: Components, tokens: list[Token]) -> Fade:
 
 
 def _blend(source: Components, tokens: list[Token]) -> Blend:
+    smooth = 0.0
+    words = [token.type == "ident" and token.lower_value == "smooth" for token in tokens]
+    if any(words):
+        place = words.index(True)
+        if place + 2 != len(tokens):
+            raise source.error(tokens[place], "'smooth' takes one time, at the end", _REMEDY)
+        smooth = time_from(source, tokens[place + 1])
+        if smooth < 0:
+            raise source.error(tokens[place + 1], "a lag cannot be below zero", _REMEDY)
+        tokens = tokens[:place]
     lengths = [token for token in tokens if is_length(token)]
     easings = [easing_from(source, token) for token in tokens if not is_length(token)]
     if len(lengths) != 1 or len(easings) > 1:
@@ -89,7 +101,7 @@ def _blend(source: Components, tokens: list[Token]) -> Blend:
     distance = length_from(source, lengths)
     if distance.is_negative:
         raise source.error(lengths[0], "a blend needs a distance above zero", _REMEDY)
-    return Blend(distance, easings[0] if easings else LINEAR)
+    return Blend(distance, easings[0] if easings else LINEAR, smooth)
 
 
 ChangeValue = Annotated[Change, css_value(parse_change, (Cut, Fade, Blend), "fade 300ms ease")]

@@ -7,9 +7,10 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import BeforeValidator, Field, model_validator
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT
-from rising_lantern.css.lengths import percent, px
+from rising_lantern.css.lengths import Length, parse_length, percent, px
 from rising_lantern.plan.base import (
     AnyLength,
+    BorderValue,
     ColorValue,
     Entry,
     Extent,
@@ -19,10 +20,12 @@ from rising_lantern.plan.base import (
     Weight,
     key,
     nearest,
+    read_css,
     wrong,
 )
 from rising_lantern.plan.changes import Blend, Change, ChangeValue, Cut
 from rising_lantern.plan.conditions import Show
+from rising_lantern.plan.fills import FillValue
 from rising_lantern.plan.thresholds import ThresholdValue
 
 
@@ -49,6 +52,7 @@ class Part(Entry):
     color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
     gap: Extent = key("Room between several texts.", "20px", px(28))
     side: Literal["start", "center", "end"] = key("Where it stands.", "end", "start")
+    hidden: bool = key("Whether it is left out.", "true", default_factory=bool)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -65,6 +69,7 @@ class PartLook(Entry):
     width: Extent | None = key("Another width of the picture.", "132px", None)
     size: FontSize | None = key("Another font size.", "15px", None)
     color: ColorValue | None = key("Another colour.", "#fff", None)
+    hidden: bool | None = key("Whether it is left out.", "true", None)
 
 
 class Look(Entry):
@@ -79,15 +84,24 @@ class Look(Entry):
     back: ThresholdValue | None = key(
         "Where it is given up going back up; by default where it starts.", "200px", None
     )
-    background: ColorValue | None = key("Colour of the header.", "#fdf6e3", None)
+    background: FillValue | None = key("Its colour or gradient.", "#fdf6e3", None)
+    blur: Extent | None = key("How far what is behind it is blurred.", "12px", None)
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
     height: Extent | None = key("Height of the header.", "64px", None)
+    padding: Extent | None = key("Room at its left and right end.", "20px", None)
+    border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     shadow: ShadowValue | None = key("As CSS box-shadow.", "0 2px 12px #0003", None)
     parts: dict[Name, PartLook] = key(
         "What is different in its parts.", {"brand": {"width": "120px"}}, {}
     )
     change: ChangeValue | None = key(
         "How this look comes; by default as the header has it.", "fade 300ms ease", None
+    )
+    arrive: Literal["slide", "fade"] | None = key(
+        "Let it come as a second header, which slides in from above or fades in over the first "
+        "one and stays on the screen.",
+        "slide",
+        None,
     )
 
     def part(self, name: str) -> PartLook:
@@ -101,8 +115,17 @@ class Header(Entry):
     position: Literal["static", "absolute", "fixed", "sticky"] = key(
         "As CSS position.", "sticky", "fixed"
     )
-    inside: Name | None = key(
-        "The section that a sticky header lives in; by default the page.", "hero", None
+    inside: str | None = key(
+        "What a sticky header lives in: a section, or a container of some height from the page's "
+        "top on; by default the page.",
+        "hero",
+        None,
+        max_length=200,
+    )
+    over: bool | None = key(
+        "Whether the first section starts under it; by default under fixed and absolute headers.",
+        "false",
+        None,
     )
     top: AnyLength = key("How far below the screen's edge it stands.", "10px", px(0))
     z: int = key("As CSS z-index.", 20, 10, ge=-1_000_000, le=1_000_000)
@@ -113,7 +136,9 @@ class Header(Entry):
     )
     padding: Extent = key("Room at its left and right end.", "40px", px(32))
     gap: Extent = key("Room between its parts.", "20px", px(28))
-    background: ColorValue = key("Its colour.", "#fdf6e3", TRANSPARENT)
+    background: FillValue = key("Its colour or gradient.", "#fdf6e3", TRANSPARENT)
+    blur: Extent = key("How far what is behind it is blurred.", "12px", px(0))
+    border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
     shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
     parts: dict[Name, Part] = key("What stands in it.", {"brand": {"text": "Saltmere"}}, {})
@@ -122,26 +147,63 @@ class Header(Entry):
         {"clear": {}, "solid": {"from": "200px"}},
         {},
     )
+    under: dict[Literal["dark", "light"], Name] = key(
+        "The look that it wears over sections of each tone, in place of where looks start.",
+        {"dark": "clear", "light": "solid"},
+        {},
+    )
     change: ChangeValue = key("How looks come.", "blend 120px ease-in-out", Cut())
     show: Show = key("The pages and screens that it is on.", {"only": ["/journal/*"]}, Show())
+
+    @property
+    def starts_under(self) -> bool:
+        """Whether the first section starts under it."""
+        return self.position in {"fixed", "absolute"} if self.over is None else self.over
+
+    @property
+    def container(self) -> Length | None:
+        """The height of the container that a sticky header lives in; None for a section or none."""
+        if self.inside is None or self.inside[:1].isalpha():
+            return None
+        return parse_length(self.inside)
 
     @model_validator(mode="after")
     def _check(self) -> Self:
         for index, (name, look) in enumerate(self.looks.items()):
-            if index == 0 and look.from_:
-                raise wrong(
-                    f"the first look '{name}' has a 'from'",
-                    "put a look without one before it: that is what the header wears at the top",
-                )
-            if index and not look.from_:
-                raise wrong(f"the look '{name}' has no 'from'", "say from where it is worn")
-            if look.back and isinstance(self.change_to(name), Blend):
-                raise wrong(
-                    f"the look '{name}' has both a blend and a 'back'",
-                    "leave 'back' out: a blend runs back along the same stretch of scroll",
-                )
+            self._check_look(index, name, look)
             self._check_parts(name, look)
+        for look_name in self.under.values():
+            if look_name not in self.looks:
+                remedy = nearest(look_name, self.looks)
+                raise wrong(f"'under' names a look '{look_name}' that it does not have", remedy)
+        if self.under and self.position not in {"fixed", "sticky"}:
+            raise wrong(
+                "a header that scrolls away stays over one section", "make it fixed or sticky"
+            )
+        if self.inside is not None and self.position != "sticky":
+            raise wrong("only a sticky header lives in something", "make its position sticky")
+        if self.inside is not None and not self.inside[:1].isalpha():
+            read_css(parse_length, self.inside)
         return self
+
+    def _check_look(self, index: int, name: str, look: Look) -> None:
+        if index == 0 and look.from_:
+            raise wrong(
+                f"the first look '{name}' has a 'from'",
+                "put a look without one before it: that is what the header wears at the top",
+            )
+        if index and not look.from_ and not self.under:
+            raise wrong(f"the look '{name}' has no 'from'", "say from where it is worn")
+        if look.back and isinstance(self.change_to(name), Blend):
+            raise wrong(
+                f"the look '{name}' has both a blend and a 'back'",
+                "leave 'back' out: a blend runs back along the same stretch of scroll",
+            )
+        if self.under and (look.from_ or look.back):
+            raise wrong(
+                f"the look '{name}' starts somewhere, and 'under' chooses looks as well",
+                "keep one of the two",
+            )
 
     def _check_parts(self, name: str, look: Look) -> None:
         for part_name, change in look.parts.items():

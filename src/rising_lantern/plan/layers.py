@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self, get_args
+from typing import Annotated, Literal, Self
 
 from pydantic import model_validator
 
@@ -17,25 +17,14 @@ from rising_lantern.css.backgrounds import (
     parse_size,
 )
 from rising_lantern.css.blendmodes import BlendMode
-from rising_lantern.css.colors import Color, parse_color
+from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR, CubicBezier, Easing, Linear, Steps, parse_easing
 from rising_lantern.css.filters import Filter, parse_filters
-from rising_lantern.css.gradients import Gradient, parse_gradient
 from rising_lantern.css.lengths import px
-from rising_lantern.plan.base import AnyLength, Entry, css_value, key, named_css_value, wrong
+from rising_lantern.plan.base import AnyLength, Entry, css_value, key, wrong
+from rising_lantern.plan.fills import FillValue
 from rising_lantern.plan.thresholds import ThresholdValue
 
-Fill = Color | Gradient
-
-
-def _parse_fill(text: str, names: dict[str, Color]) -> Fill:
-    return parse_gradient(text, names) if "gradient(" in text else parse_color(text, names)
-
-
-FillValue = Annotated[
-    Fill,
-    named_css_value(_parse_fill, (Color, *get_args(Gradient)), "linear-gradient(#0006, #0000)"),
-]
 SizeValue = Annotated[Size, css_value(parse_size, Size, "cover")]
 PositionValue = Annotated[Position, css_value(parse_position, Position, "50% 40%")]
 RepeatValue = Annotated[tuple[Repeat, Repeat], css_value(parse_repeat, tuple, "no-repeat")]

@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator
 
-from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.lengths import percent
-from rising_lantern.plan.base import ColorValue, Entry, Extent, Name, key, named_css_value
+from rising_lantern.plan.base import BorderValue, ColorValue, Entry, Extent, Name, key
 from rising_lantern.plan.content import Content
 from rising_lantern.plan.layers import Layer
-
-BorderValue = Annotated[Border, named_css_value(parse_border, Border, "2px solid #16213e")]
 
 
 class Section(Entry):
@@ -24,6 +21,9 @@ class Section(Entry):
     background: ColorValue | None = key("A colour under all of its layers.", "#0b1026", None)
     border: BorderValue | None = key("As CSS border.", "2px solid #16213e", None)
     z: int = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
+    tone: Literal["dark", "light"] | None = key(
+        "What it is to a header over it, which can choose its look by that.", "dark", None
+    )
     selector: str | None = key(
         "The CSS selector that it has on your own site.", "main > .hero", None, max_length=300
     )

@@ -82,7 +82,7 @@ def read_nodes(
     documents = reader.documents(root)
     if reader.faults:
         raise PlanError(reader.faults)
-    remarks = remarks_on(root, name, documents, reader.files, reader.colors)
+    remarks = remarks_on(root, name, reader.files, reader.colors)
     return PlanFile(name, root, documents, reader.files, remarks)
 
 

@@ -144,9 +144,10 @@ def _thresholds_of(document: Document) -> Iterator[tuple[_Path, Threshold | None
 def _insides(document: Document, root: Node, file: str) -> Iterator[Fault]:
     sections = _sections(root)
     for name, header in document.headers.items():
-        if header.inside is not None and header.inside not in sections:
+        named = header.inside is not None and header.container is None
+        if named and header.inside not in sections:
             place = place_of(root, ("headers", name, "inside"), file)
-            remedy = nearest(header.inside, sections)
+            remedy = nearest(header.inside or "", sections)
             yield Fault(place, f"no page has a section '{header.inside}'", remedy)
 
 

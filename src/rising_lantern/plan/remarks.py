@@ -1,27 +1,18 @@
-"""Remarks on a plan that is in order: what nothing uses, and what is read but not drawn yet."""
+"""Remarks on a plan that is in order: what nothing uses."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 from pathlib import Path
 
-from pydantic import BaseModel
-
 from rising_lantern.css.colors import Color
 from rising_lantern.errors import Fault, Place
-from rising_lantern.plan.document import Document
-from rising_lantern.plan.headers import Header
 from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.nodes import Key, Node
+from rising_lantern.plan.nodes import Node
 from rising_lantern.plan.references import Files
 
 _PICTURES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".svg"})
 _MOST_FILES = 2_000
-
-# Keys that are checked but do not change a frame yet, by the object that has them.
-_NOT_DRAWN: dict[type[BaseModel], tuple[str, ...]] = {
-    Header: ("inside", "width"),
-}
 
 
 class NamedColors:
@@ -48,7 +39,6 @@ class _Watched(dict[str, Color]):
 def remarks_on(
     root: Node,
     name: str,
-    documents: dict[str, Document],
     files: Files,
     colors: NamedColors,
 ) -> tuple[Fault, ...]:
@@ -57,14 +47,10 @@ def remarks_on(
     Args:
         root: The plan's nodes.
         name: Its name.
-        documents: The plan on each viewport.
         files: The files that it names.
         colors: The colours that it uses.
     """
-    found = set(_unused_colors(root, name, colors))
-    for document in documents.values():
-        found |= set(_not_drawn(document, (), root, name))
-    return (*sorted(found), *_unused_pictures(name, files))
+    return (*sorted(_unused_colors(root, name, colors)), *_unused_pictures(name, files))
 
 
 def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault]:
@@ -88,22 +74,3 @@ def _unused_pictures(name: str, files: Files) -> Iterator[Fault]:
 
 def _plain(path: Path) -> str:
     return "".join(c if c.isprintable() else "?" for c in path.as_posix())
-
-
-def _not_drawn(value: object, path: tuple[Key, ...], root: Node, name: str) -> Iterator[Fault]:
-    """Keys that were set on an object, or on those inside it, and that are not drawn yet."""
-    if isinstance(value, BaseModel):
-        for field, info in type(value).model_fields.items():
-            key = info.alias or field
-            if field not in value.model_fields_set:
-                continue
-            if key in _NOT_DRAWN.get(type(value), ()):
-                place = place_of(root, (*path, key), name, at_key=True)
-                yield Fault(place, f"'{key}' is checked, but not drawn yet", "expect it later")
-            yield from _not_drawn(getattr(value, field), (*path, key), root, name)
-    elif isinstance(value, dict):
-        for key, inner in value.items():
-            yield from _not_drawn(inner, (*path, key), root, name)
-    elif isinstance(value, tuple):
-        for index, inner in enumerate(value):
-            yield from _not_drawn(inner, (*path, index), root, name)

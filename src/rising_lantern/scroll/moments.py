@@ -12,7 +12,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.scroll.layers import LayerTrack, track
-from rising_lantern.scroll.switches import Going, Switches
+from rising_lantern.scroll.switches import Going, Switches, Worn
 
 Floats = NDArray[np.float64]
 
@@ -91,6 +91,7 @@ class HeaderSweep:
         styles: Every style that is worn anywhere, once.
         top: The header's upper edge on the screen.
         height: Its height.
+        own_top: Where it would stand if it had not arrived by itself.
     """
 
     box: HeaderBox
@@ -101,6 +102,7 @@ class HeaderSweep:
     styles: tuple[LookStyle, ...]
     top: Floats
     height: Floats
+    own_top: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -156,7 +158,7 @@ def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going
     if switches is None:
         return Sweep(page, scroll, None, tops[None, :] - scroll[:, None])
     header = _header_sweep(page, switches, scroll, going)
-    flow = np.array([header.box.flow_height(style.height) for style in header.styles])
+    flow = np.array([header.box.room(style) for style in header.styles])
     shift = flow[header.style] - scroll
     return Sweep(page, scroll, header, tops[None, :] + shift[:, None])
 
@@ -164,15 +166,41 @@ def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going
 def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Going) -> HeaderSweep:
     worn = switches.worn(scroll, going)
     box = switches.header
-    # A look and its share say all of a style: as one number each, they sort without a copy.
-    unique, style = np.unique(worn.look + 1j * worn.progress, return_inverse=True)
-    styles = tuple(box.coming(int(state.real), float(state.imag)) for state in unique)
-    height = np.array([one.height for one in styles])[style]
-    top = header_top(box, page, scroll)
-    return HeaderSweep(box, worn.before, worn.look, worn.progress, style, styles, top, height)
+    # Two looks and a share say all of a style: as one number each, they sort without a copy.
+    looks = worn.before * len(box.looks) + worn.look
+    unique, style = np.unique(looks + 1j * worn.progress, return_inverse=True)
+    styles = tuple(
+        box.coming(*divmod(int(state.real), len(box.looks)), float(state.imag)) for state in unique
+    )
+    return worn_header(page, box, worn, scroll, (style, styles))
 
 
-def header_top(box: HeaderBox, page: PageBox, scroll: Floats) -> Floats:
+def worn_header(
+    page: PageBox,
+    box: HeaderBox,
+    worn: Worn,
+    scroll: Floats,
+    styles: tuple[NDArray[np.intp], tuple[LookStyle, ...]],
+) -> HeaderSweep:
+    """A header along scroll positions at which it is known what it wears.
+
+    Args:
+        page: The page.
+        box: The header.
+        worn: Its looks at the positions.
+        scroll: The positions.
+        styles: An index for each position, and the styles that they stand for.
+    """
+    index, made = styles
+    height = np.array([one.height for one in made])[index]
+    stays = np.array([one.stays for one in made])[index]
+    shift = np.array([one.shift for one in made])[index]
+    own = header_top(box, page, scroll, height)
+    top = np.where(stays, box.inset, own) - shift
+    return HeaderSweep(box, worn.before, worn.look, worn.progress, index, made, top, height, own)
+
+
+def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) -> Floats:
     """The upper edge of a header on the screen, in px.
 
     A sticky header stands at ``min(max(T - s, inset), L - s)``: CSS Positioned Layout 3, 3.4.
@@ -183,16 +211,30 @@ def header_top(box: HeaderBox, page: PageBox, scroll: Floats) -> Floats:
         case "absolute":
             return box.inset - scroll
         case "sticky":
-            # Its container is the page: L is the sections' height, since the header's own
-            # height and the margin that holds its space are taken off and put on again.
-            return np.minimum(np.maximum(-scroll, box.inset), page.flow.sections_height - scroll)
+            start, end = _container(box, page, height)
+            return np.minimum(np.maximum(start - scroll, box.inset), end - scroll)
         case "static":
             return -scroll
 
 
+def _container(box: HeaderBox, page: PageBox, height: Floats) -> tuple[float, Floats | float]:
+    """Where a sticky header starts in the document, and L, the last place that it can have."""
+    held = np.full_like(height, box.styles[0].height) if box.entry.hold_space else height
+    if box.lives_in_section:
+        section = page.flow.boxes.get(box.entry.inside or "")
+        if section is None:
+            return 0.0, page.flow.sections_height - held
+        return section.top, section.bottom - held
+    if box.entry.container:
+        basis = page.screen.basis(whole=page.screen.height)
+        return 0.0, box.entry.container.px(basis) - held
+    # Its container is the page. Where the sections begin below it, that is as much higher.
+    lost = held if box.entry.starts_under else 0.0
+    return 0.0, page.flow.sections_height - lost
+
+
 def _moment(swept: Sweep, place: int) -> Moment:
     page = swept.page
-    width = float(page.screen.client_width)
     sections = {
         section.name: Box(section.box.left, float(top), section.box.width, section.height)
         for section, top in zip(page.sections, swept.section_tops[place], strict=True)
@@ -212,7 +254,12 @@ def _moment(swept: Sweep, place: int) -> Moment:
         looks[header.look[place]],
         looks[header.before[place]],
         float(header.progress[place]),
-        HeaderMoment(Box(0.0, top, width, style.height), style.background, style.color, style),
+        HeaderMoment(
+            Box(header.box.left, top, header.box.width, style.height),
+            style.background,
+            style.color,
+            style,
+        ),
         {name: part.box.moved(top=top) for name, part in placed.items()},
         sections,
         layers,

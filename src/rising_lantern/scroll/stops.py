@@ -35,24 +35,25 @@ def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple
             found.setdefault(int(scroll), []).append(reason)
 
     if switches:
-        for look in range(1, len(switches.steps)):
-            _add_switch(switches, look, add)
+        for place in range(1, len(switches.steps)):
+            _add_switch(switches, place, add)
     _add_sections(page, switches, max_scroll, add)
     if max_scroll:
         found.setdefault(max_scroll, []).append("end of the page")
     return tuple(Stop(scroll, tuple(dict.fromkeys(found[scroll]))) for scroll in sorted(found))
 
 
-def _add_switch(switches: Switches, look: int, add: Callable[[float, str], None]) -> None:
+def _add_switch(switches: Switches, place: int, add: Callable[[float, str], None]) -> None:
     """Just before and after a switch; for a blend also half-way and where it is complete."""
-    name = switches.header.looks[look]
+    step = switches.steps[place]
+    name = switches.header.looks[step.look]
     entry = switches.header.entry.looks[name]
-    words = entry.from_.text if entry.from_ else ""
-    start, blend = switches.steps[look].start, switches.steps[look].blend
+    words = f": {entry.from_.text}" if entry.from_ else ""
+    start, blend = step.start, step.blend
     first = math.ceil(start)
     if first > 0:
         add(first - 1, f"just before {name}")
-    add(first, f"{name} starts: {words}")
+    add(first, f"{name} starts{words}")
     if blend > 1:
         add(math.ceil(start + blend / 2), f"half-way to {name}")
         add(math.ceil(start + blend), f"{name} complete")
