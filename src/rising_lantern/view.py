@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from functools import cached_property
+from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
@@ -22,6 +23,7 @@ if TYPE_CHECKING:
 
     from rising_lantern.css.compositing import Bytes
     from rising_lantern.paint.frames import Painter
+    from rising_lantern.report.animation import Form
     from rising_lantern.report.filmstrip import Band
     from rising_lantern.report.preview import Previewed
 
@@ -123,6 +125,69 @@ class View:
         if of == "layers":
             return layer_trace(swept)
         return header_trace(swept, self._contrast(swept))
+
+    def play(self, gesture: str | Sequence[tuple[float, float]]) -> pd.DataFrame:
+        """What a reader sees while scrolling in time, 60 times a second, as a table.
+
+        The columns of the header's :meth:`trace`, and ``time_s``. Fades, texts that arrive and
+        blends that lag are only seen here.
+
+        Args:
+            gesture: ``reading``, ``wheel``, ``flick``, ``page-down`` or ``jump``, which go from
+                the top to the end; ``jump SECTION``; or pairs of (seconds, px).
+
+        Raises:
+            RequestError: Where there is no such gesture or section, or pairs make no path.
+        """
+        from rising_lantern.scroll.traces import header_trace  # noqa: PLC0415
+
+        seconds, swept = self.played(gesture)
+        table = header_trace(swept, self._contrast(swept))
+        if not table.empty:
+            table["time_s"] = seconds
+        return table
+
+    def played(self, gesture: str | Sequence[tuple[float, float]]) -> tuple[np.ndarray, Sweep]:
+        """The instants of a gesture in seconds, and the view at each; see :meth:`play`."""
+        from rising_lantern.scroll.gestures import named_gesture, recorded_gesture  # noqa: PLC0415
+        from rising_lantern.scroll.playing import play  # noqa: PLC0415
+
+        if not isinstance(gesture, str):
+            made = recorded_gesture(gesture, self.max_scroll)
+        elif gesture.startswith("jump "):
+            made = recorded_gesture(self._jump(gesture.removeprefix("jump ")), self.max_scroll)
+        else:
+            made = named_gesture(gesture, self.max_scroll, self.box.screen.height)
+        return made.seconds, play(self.box, self.switches, made)
+
+    def animation(
+        self, gesture: str | Sequence[tuple[float, float]], path: Path, form: Form = "webp"
+    ) -> None:
+        """Write what a reader sees during a gesture as a moving picture; see :meth:`play`.
+
+        Args:
+            gesture: The gesture.
+            path: The file.
+            form: ``webp``, ``gif`` or ``mp4``.
+
+        Raises:
+            RequestError: As in :meth:`play`, or for an MP4 without the package for it.
+        """
+        from rising_lantern.report.animation import RATE, write_animation  # noqa: PLC0415
+        from rising_lantern.scroll.gestures import RATE as SCREEN  # noqa: PLC0415
+
+        seconds, swept = self.played(gesture)
+        shown = range(0, len(seconds), SCREEN // RATE)
+        write_animation((self._painter.frame(swept, place) for place in shown), path, form)
+
+    def _jump(self, name: str) -> list[tuple[float, float]]:
+        """To the upper edge of a section, as a link does: half a second, then a second there."""
+        section = self.box.section(name)
+        if section is None:
+            known = ", ".join(one.name for one in self.box.sections)
+            raise RequestError(f"the page '{self.page}' has no section '{name}'; it has: {known}")
+        top = section.top + self.box.flow.room(0)
+        return [(0.0, 0.0), (0.5, 0.0), (0.5, top), (1.5, top)]
 
     def positions(self, step: float) -> np.ndarray:
         """Scroll positions from the top to the end, so many CSS px apart, the end included.

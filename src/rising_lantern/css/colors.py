@@ -165,15 +165,42 @@ def mix(first: Color, second: Color, progress: float) -> Color:
         return first
     if progress == 1:
         return second
-    alpha = min(max(first.alpha + (second.alpha - first.alpha) * progress, 0.0), 1.0)
-    if alpha == 0:
-        return TRANSPARENT
-    channels = (
-        (a * first.alpha + (b * second.alpha - a * first.alpha) * progress) / alpha
-        for a, b in zip(first.rgba[:3], second.rgba[:3], strict=True)
-    )
-    red, green, blue = (min(max(channel, 0.0), 1.0) for channel in channels)
-    return Color(red, green, blue, alpha)
+    return Premultiplied.of(first).mixed(Premultiplied.of(second), progress).color()
+
+
+@dataclass(frozen=True, slots=True)
+class Premultiplied:
+    """A colour in sRGB as it is mixed: its channels times its alpha, none of them clamped."""
+
+    red: float
+    green: float
+    blue: float
+    alpha: float
+
+    @classmethod
+    def of(cls, color: Color) -> Premultiplied:
+        """A colour, premultiplied."""
+        red, green, blue = (channel * color.alpha for channel in color.rgba[:3])
+        return cls(red, green, blue, color.alpha)
+
+    def mixed(self, other: Premultiplied, progress: float) -> Premultiplied:
+        """A colour on the straight line through two; progress may lie outside 0..1."""
+        ends = zip(
+            (self.red, self.green, self.blue, self.alpha),
+            (other.red, other.green, other.blue, other.alpha),
+            strict=True,
+        )
+        red, green, blue, alpha = (a + (b - a) * progress for a, b in ends)
+        return Premultiplied(red, green, blue, alpha)
+
+    def color(self) -> Color:
+        """The colour that is seen of it: every channel clamped."""
+        alpha = min(max(self.alpha, 0.0), 1.0)
+        if alpha == 0:
+            return TRANSPARENT
+        channels = (channel / alpha for channel in (self.red, self.green, self.blue))
+        red, green, blue = (min(max(channel, 0.0), 1.0) for channel in channels)
+        return Color(red, green, blue, alpha)
 
 
 def _to_srgb(parsed: Token) -> _Triple:

@@ -54,7 +54,9 @@ class Transition(Generic[Value]):
         passed = now - self.begin - self.timing.delay
         if passed >= self.timing.duration:
             return 1.0
-        return float(self.timing.easing(max(passed, 0.0) / self.timing.duration))
+        # Where there is no way to go, the delay is spent at its start.
+        whole = max(self.timing.duration, 1e-9)
+        return float(self.timing.easing(max(passed, 0.0) / whole))
 
     def is_over(self, now: float) -> bool:
         """Whether it has ended."""
@@ -87,9 +89,10 @@ def changed(
         return None
     if running is None or running.adjusted_start != after:
         return Transition(now, current, after, timing, current, 1.0)
-    # Section 3.1: the way back takes as long as the part of the way that had been come.
+    # Section 3.1: the way back takes as long as the part of the way that had been come. Where an
+    # easing starts backwards the standard takes the absolute value; Chromium takes none of it.
     way = running.progress(now) * running.shortening + 1 - running.shortening
-    factor = min(max(abs(way), 0.0), 1.0)
+    factor = min(max(way, 0.0), 1.0)
     delay = timing.delay if timing.delay >= 0 else timing.delay * factor
     shorter = Timing(timing.duration * factor, delay, timing.easing)
     return Transition(now, current, after, shorter, running.end, factor)

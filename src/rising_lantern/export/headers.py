@@ -142,7 +142,7 @@ def _worn(header: HeaderBox, look_name: str) -> dict[str, str]:
         declarations["backdrop-filter"] = f"blur({number(style.blur)}px)"
     if header.in_flow:
         rest = (entry.look(header.looks[0]).height or entry.height).css("vh")
-        if entry.starts_under or header.lives_in_section:
+        if entry.starts_under and not header.lives_in_section:
             held = rest if entry.hold_space else height
             declarations["margin-bottom"] = f"calc(-1 * {held})"
         elif entry.hold_space:

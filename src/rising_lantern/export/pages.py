@@ -97,8 +97,7 @@ class PageWriter:
             ]
             if parts:
                 sides.append((side, parts))
-        # On a page without its section it lives in the page.
-        inside = header.entry.inside if page.section(header.entry.inside or "") else None
+        inside = header.entry.inside if header.lives_in_section else None
         return {
             "looks": header.looks,
             "sides": sides,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import TypeVar
@@ -304,7 +305,7 @@ def mix_looks(
         mix(first.color, second.color, progress),
         mix_shadows(first.shadow, second.shadow, progress),
         max(between(first.padding, second.padding, progress), 0.0),
-        max(between(first.border, second.border, progress), 0.0),
+        snapped_border(between(first.border, second.border, progress)),
         mix(first.edge, second.edge, progress),
         max(between(first.blur, second.blur, progress), 0.0),
         {name: _mix_part(part, second.parts[name], progress) for name, part in first.parts.items()},
@@ -356,6 +357,11 @@ def _mix_part(first: PartStyle, second: PartStyle, progress: float) -> PartStyle
         mix(first.color, second.color, progress),
         second.hidden,
     )
+
+
+def snapped_border(width: float) -> float:
+    """A border's width as browsers use it: whole px, one at least where there is any."""
+    return float(max(math.floor(width), 1)) if width > 0 else 0.0
 
 
 def between(first: float, second: float, progress: float) -> float:

@@ -89,6 +89,9 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
     )
     header_name = document.header_on(page, viewport)
     header = document.headers[header_name] if header_name else None
+    if header and header.inside and not header.container and header.inside not in entry.sections:
+        # On a page without its section a header lives in the page.
+        header = header.model_copy(update={"inside": None})
 
     def on(screen: Screen) -> Flow:
         made = (

@@ -83,9 +83,8 @@ class Painter:
         low, high = rows
         if self._page.ground is not None:
             top = float(swept.ground_top[place])
-            scroll = float(swept.scroll[place])
             for sheet in self._sheets_of(_GROUND):
-                _lay(frame, sheet, self._page.ground, top, scroll, rows)
+                _lay(frame, sheet, self._page.ground, top, (swept, place), rows)
             return
         # Sections that fill the width hide it, but above the first and below the last.
         tops = swept.section_tops[place]
@@ -103,7 +102,6 @@ class Painter:
         if section is None:
             return
         top = float(swept.section_tops[place, self._places[section.name]])
-        scroll = float(swept.scroll[place])
         rows = max(whole_px(top), rows[0]), min(whole_px(top + section.height), rows[1])
         if rows[0] >= rows[1]:
             return
@@ -111,12 +109,12 @@ class Painter:
         blends = any(sheet.overlay and sheet.overlay.blend != "normal" for sheet in sheets)
         if not (level.is_isolated and blends):
             for sheet in sheets:
-                _lay(frame, sheet, section, top, scroll, rows)
+                _lay(frame, sheet, section, top, (swept, place), rows)
             return
         # Within a stacking context blends see what is in it and nothing below.
         own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
         for sheet in sheets:
-            _lay(own, sheet, section, top, scroll, rows)
+            _lay(own, sheet, section, top, (swept, place), rows)
         lay_over(frame[rows[0] : rows[1]], own[rows[0] : rows[1]])
 
     def _sheets_of(self, index: int) -> tuple[Sheet, ...]:
@@ -183,7 +181,7 @@ def _lay(
     sheet: Sheet,
     section: SectionBox,
     top: float,
-    scroll: float,
+    at: tuple[Sweep, int],
     rows: tuple[int, int],
 ) -> None:
     """Lay a sheet of a section onto some rows of a frame, within its clip.
@@ -193,7 +191,7 @@ def _lay(
         sheet: The sheet.
         section: The section that it belongs to.
         top: The section's upper edge on the screen, in px.
-        scroll: The scroll position.
+        at: A sweep, and which of its positions.
         rows: The first row that may change, and the one after the last.
     """
     clip = sheet.clip
@@ -201,10 +199,16 @@ def _lay(
     left = section.box.left + clip.left
     first = min(max(whole_px(left), 0), frame.shape[1])
     last = min(max(whole_px(left + clip.width), first), frame.shape[1])
+    swept, place = at
+    scroll = float(swept.scroll[place])
     x, y = (float(edge) for edge in sheet.motion.origin(top, scroll))
     window = frame[:, first:last]
     if sheet.overlay:
-        opacity, size = sheet.motion.opacity(scroll), sheet.motion.scale(scroll)
-        sheet.overlay.lay(window, (x - first, y), rows, float(opacity), float(size))
+        opacity, size = float(sheet.motion.opacity(scroll)), float(sheet.motion.scale(scroll))
+        arrival = swept.arrivals.get(sheet.arrives) if sheet.arrives else None
+        if arrival:
+            x, y = x + float(arrival.x[place]), y + float(arrival.y[place])
+            opacity *= float(arrival.opacity[place])
+        sheet.overlay.lay(window, (x - first, y), rows, opacity, size)
     for patch in sheet.patches:
         patch.lay(window, (whole_px(x) - first, whole_px(y)), *rows)

@@ -43,12 +43,14 @@ class Sheet:
         clip: The part of the section that they are seen in, from its upper left corner.
         patches: The pixels, from the sheet's first row, which stands at the area's top.
         overlay: The pixels of a sheet that blends, fades or grows, in place of the patches.
+        arrives: The section and place of the text that it is, where that arrives in time.
     """
 
     motion: Motion
     clip: Box
     patches: tuple[Patch, ...] = ()
     overlay: Overlay | None = None
+    arrives: tuple[str, int] | None = None
 
     @property
     def size(self) -> int:
@@ -68,6 +70,7 @@ class _Thing:
     motion: Motion | None
     clip: Box
     blend: BlendMode = "normal"
+    arrives: tuple[str, int] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,6 +81,7 @@ class Group:
     clip: Box
     blend: BlendMode
     things: tuple[Paintable, ...]
+    arrives: tuple[str, int] | None = None
 
 
 def sheets_of(page: PageBox, level: Level) -> tuple[Sheet, ...]:
@@ -116,12 +120,12 @@ def _things(page: PageBox, section: SectionBox, level: Level) -> list[_Thing]:
             things += [_Thing(WHITE, None, whole), _Thing(page.background, None, whole)]
         if section.entry.background:
             things.append(_Thing(section.entry.background, None, whole))
-    things += [_thing_of(content, whole) for content in level.behind]
+    things += [_thing_of(content, section, whole) for content in level.behind]
     if level.grounded:
         things += [_layer_thing(layer) for layer in reversed(section.layers)]
         if section.entry.border and section.border:
             things.append(_Thing(section, still, whole))
-    return things + [_thing_of(content, whole) for content in level.content]
+    return things + [_thing_of(content, section, whole) for content in level.content]
 
 
 def _layer_thing(layer: LayerBox) -> _Thing:
@@ -129,8 +133,10 @@ def _layer_thing(layer: LayerBox) -> _Thing:
     return _Thing(layer, motion, layer.clip, layer.entry.blend)
 
 
-def _thing_of(content: ContentBox, whole: Box) -> _Thing:
-    return _Thing(content, content.motion, whole, content.entry.blend)
+def _thing_of(content: ContentBox, section: SectionBox, whole: Box) -> _Thing:
+    place = next(index for index, one in enumerate(section.content) if one is content)
+    arrives = (section.name, place) if content.entry.enter else None
+    return _Thing(content, content.motion, whole, content.entry.blend, arrives)
 
 
 def _still(section: SectionBox) -> Motion:
@@ -161,6 +167,7 @@ def _grouped(section: SectionBox, things: list[_Thing]) -> list[Group]:
             run[0].clip,
             run[0].blend if len(run) == 1 else "normal",
             tuple(thing.what for thing in run),
+            run[0].arrives,
         )
         for run in runs
     ]
@@ -171,7 +178,8 @@ def _joins(run: list[_Thing], thing: _Thing) -> bool:
     moving = next((one.motion for one in run if one.motion), None)
     apart = any(one and one.path for one in (moving, thing.motion))
     alike = moving is None or thing.motion is None or moving == thing.motion
-    return alike and not apart and run[0].clip == thing.clip
+    arrives = run[-1].arrives or thing.arrives
+    return alike and not apart and not arrives and run[0].clip == thing.clip
 
 
 def _lowest(page: PageBox, group: Group) -> Sheet:
@@ -188,8 +196,9 @@ def _lowest(page: PageBox, group: Group) -> Sheet:
 
 def _upper(page: PageBox, group: Group) -> Sheet:
     """A sheet that others show through: each thing by itself, so that few pixels are laid."""
-    if group.blend != "normal" or group.motion.path:
-        return Sheet(group.motion, group.clip, overlay=_overlay(page, group))
+    if group.blend != "normal" or group.motion.path or group.arrives:
+        overlay = _overlay(page, group)
+        return Sheet(group.motion, group.clip, overlay=overlay, arrives=group.arrives)
     patches: list[Patch] = []
     for thing in group.things:
         canvas = _canvas(group.motion)

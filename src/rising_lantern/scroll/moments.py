@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -106,6 +106,21 @@ class HeaderSweep:
 
 
 @dataclass(frozen=True, slots=True)
+class Arrival:
+    """A text on its way to its place. Arrays hold one item for each position.
+
+    Attributes:
+        x: How far to the right of its place it is, in px.
+        y: How far below its place.
+        opacity: 0 to 1.
+    """
+
+    x: Floats
+    y: Floats
+    opacity: Floats
+
+
+@dataclass(frozen=True, slots=True)
 class Sweep:
     """A view along the scroll: what everything else is read from.
 
@@ -114,12 +129,14 @@ class Sweep:
         scroll: The positions, in px.
         header: The header along them, or None.
         section_tops: The sections' upper edges on the screen, shaped (positions, sections).
+        arrivals: The texts that arrive in time, by section and place; at rest there are none.
     """
 
     page: PageBox
     scroll: Floats
     header: HeaderSweep | None
     section_tops: Floats
+    arrivals: dict[tuple[str, int], Arrival] = field(default_factory=dict)
 
     @property
     def ground_top(self) -> Floats:
@@ -221,16 +238,14 @@ def _container(box: HeaderBox, page: PageBox, height: Floats) -> tuple[float, Fl
     """Where a sticky header starts in the document, and L, the last place that it can have."""
     held = np.full_like(height, box.styles[0].height) if box.entry.hold_space else height
     if box.lives_in_section:
-        section = page.flow.boxes.get(box.entry.inside or "")
-        if section is None:
-            return 0.0, page.flow.sections_height - held
+        section = page.flow.boxes[box.entry.inside or ""]
         return section.top, section.bottom - held
     if box.entry.container:
         basis = page.screen.basis(whole=page.screen.height)
         return 0.0, box.entry.container.px(basis) - held
-    # Its container is the page. Where the sections begin below it, that is as much higher.
-    lost = held if box.entry.starts_under else 0.0
-    return 0.0, page.flow.sections_height - lost
+    # Its container is the page: L is the sections' height, since the header's own height and
+    # the margin that holds its space are taken off and put on again.
+    return 0.0, page.flow.sections_height
 
 
 def _moment(swept: Sweep, place: int) -> Moment:

@@ -1,0 +1,122 @@
+"""A header's style as properties, each of which fades by itself."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable
+from dataclasses import replace
+from typing import Any
+
+from rising_lantern.css.colors import Color, Premultiplied
+from rising_lantern.css.shadows import mix_shadows
+from rising_lantern.css.transitions import Timing, Transition, changed
+from rising_lantern.layout.headers import LookStyle, PartStyle, between, snapped_border
+
+Property = tuple[Hashable, ...]
+Values = dict[Property, Any]
+
+_PLAIN = ("height", "color", "shadow", "padding", "border", "edge", "blur")
+_OF_PARTS = ("width", "height", "size", "color")
+
+
+def values_of(style: LookStyle, *, plain: bool) -> Values:
+    """The values of a style's properties.
+
+    Args:
+        style: The style.
+        plain: Whether the header's backgrounds are colours, which become one another; else they
+            are mixed by their shares, as the pictures of parts are.
+    """
+    values: Values = {(name,): _free(getattr(style, name)) for name in _PLAIN}
+    if plain:
+        values["background",] = _free(style.fills[0])
+    else:
+        values |= {
+            ("fill", fill): share for fill, share in zip(style.fills, style.shares, strict=True)
+        }
+    for name, part in style.parts.items():
+        values |= {(name, of): _free(getattr(part, of)) for of in _OF_PARTS}
+        values |= {
+            (name, "image", image): share
+            for image, share in zip(part.images, part.shares, strict=True)
+        }
+    return values
+
+
+def with_values(style: LookStyle, values: Values) -> LookStyle:
+    """A style with other values of its properties."""
+    plain = {name: _seen(values[name,]) for name in _PLAIN}
+    plain["border"] = snapped_border(plain["border"])
+    fills: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == "fill"}
+    if ("background",) in values:
+        fills = {_seen(values["background",]): 1.0}
+    parts = {name: _part(part, name, values) for name, part in style.parts.items()}
+    return replace(style, **plain, fills=tuple(fills), shares=tuple(fills.values()), parts=parts)
+
+
+def _part(part: PartStyle, name: str, values: Values) -> PartStyle:
+    images: dict[Any, float] = {
+        key[2]: share
+        for key, share in values.items()
+        if len(key) == 3 and key[0] == name  # noqa: PLR2004 - a picture of this part
+    }
+    own = {of: _seen(values[name, of]) for of in _OF_PARTS}
+    return replace(part, **own, images=tuple(images), shares=tuple(images.values()))
+
+
+def _free(value: Any) -> Any:
+    """A value as it is mixed: a colour, which may overshoot on its way, not clamped."""
+    return Premultiplied.of(value) if isinstance(value, Color) else value
+
+
+def _seen(value: Any) -> Any:
+    return value.color() if isinstance(value, Premultiplied) else value
+
+
+def _mixer(key: Property) -> Callable[[Any, Any, float], Any]:
+    """How values of a property are mixed."""
+    if "fill" in key[:1] or "image" in key[1:2]:
+        # An opacity is clamped wherever it is computed (CSS Color 4, 3.2).
+        return lambda first, second, share: min(max(between(first, second, share), 0.0), 1.0)
+    return _mixed
+
+
+def _mixed(first: Any, second: Any, share: float) -> Any:
+    if isinstance(first, Premultiplied):
+        return first.mixed(second, share)
+    if isinstance(first, tuple):
+        return mix_shadows(first, second, share)
+    return between(first, second, share)
+
+
+def values_at(values: Values, running: dict[Property, Transition[Any]], now: float) -> Values:
+    """What is seen of some values: what is declared, but for what is on its way."""
+    seen = dict(values)
+    for key, one in running.items():
+        seen[key] = _mixer(key)(one.start, one.end, one.progress(now))
+    return seen
+
+
+def transitions(
+    running: dict[Property, Transition[Any]],
+    before: Values,
+    after: Values,
+    now: float,
+    timing: Timing,
+) -> dict[Property, Transition[Any]]:
+    """What runs after a style has changed, property by property.
+
+    Args:
+        running: What ran before.
+        before: The values before the change, as declared.
+        after: The values after it.
+        now: The time in ms.
+        timing: How long the change takes.
+    """
+    started: dict[Property, Transition[Any]] = {}
+    # What one of the two does not have is a share of nothing.
+    for key in {**before, **after, **running}:
+        values = (before.get(key, 0.0), after.get(key, 0.0))
+        one = changed(running.get(key), values, now, timing, _mixer(key))
+        if one is not None:
+            started[key] = one
+    return started

@@ -1,0 +1,149 @@
+"""Looks in time, in Chromium: what fades, turns round and arrives does so as it is foretold."""
+
+from __future__ import annotations
+
+import random
+import re
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from chromium import Chromium, served
+from conftest import MakePlan
+from plans import plan_text
+from rising_lantern.report.preview import write_preview
+from rising_lantern.scroll.gestures import Gesture
+from rising_lantern.scroll.playing import play
+from rising_lantern.view import View
+
+pytestmark = pytest.mark.browser
+
+# Scrolls at given times, and writes down at each picture what the page has computed.
+_RECORD = """
+const [schedule, until, done] = arguments;
+const header = document.querySelector("header");
+const rows = [];
+let next = 0;
+const start = document.timeline.currentTime;
+const frame = () => {
+  const now = document.timeline.currentTime - start;
+  const style = getComputedStyle(header);
+  const images = [...document.querySelectorAll("header img")].map((i) => +getComputedStyle(i).opacity);
+  const fills = [...document.querySelectorAll("header .fill")].map((f) => +getComputedStyle(f).opacity);
+  const text = document.querySelector("header .part span");
+  rows.push([now, window.scrollY, style.backgroundColor, style.height, style.color, images, fills,
+    getComputedStyle(text.parentElement).fontSize, getComputedStyle(text).color]);
+  while (next < schedule.length && now >= schedule[next][0]) {
+    window.scrollTo({top: schedule[next][1], behavior: "instant"});
+    next += 1;
+  }
+  if (now < until) requestAnimationFrame(frame); else done(rows);
+};
+requestAnimationFrame(frame);
+"""
+_PARTS = (
+    "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme], size: 16px}, "
+    "tickets: {text: Tickets, color: '#a00', side: end}}"
+)
+_LOOKS = (
+    "looks: {{a: {{}}, b: {{from: 100px, background: '#123c', color: white, height: 50px, parts: {{brand: "
+    "{{image: logo-light.png}}, menu: {{size: 20px}}, tickets: {{color: '#ffe'}}}}}}{}}}"
+)
+
+
+def channels(text: str) -> list[float]:
+    """A computed colour: three channels of 255 and alpha."""
+    numbers = [float(number) for number in re.findall(r"[\d.]+", text)]
+    return numbers if len(numbers) == 4 else [*numbers, 1.0]
+
+
+def recorded(
+    chromium: Chromium, make_plan: MakePlan, folder: Path, header: str, schedule: list[Any]
+) -> tuple[View, list[Any]]:
+    """What Chromium computes while a page is scrolled at some times."""
+    plan = make_plan(plan_text(header=f"{header}, {_PARTS}"))
+    out = folder / "out"
+    out.mkdir()
+    list(write_preview(plan.file, iter([plan.view().previewed([0])]), out))
+    with served(out) as url:
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        chromium.driver.set_script_timeout(60)
+        rows = chromium.driver.execute_async_script(_RECORD, schedule, schedule[-1][0] + 2200)
+    return plan.view(), rows
+
+
+@pytest.mark.parametrize("seed", range(3))
+@pytest.mark.parametrize(
+    "header",
+    [
+        "height: 90px, background: '#fff0', change: fade 1500ms ease, " + _LOOKS.format(""),
+        "height: 90px, background: '#fe8', change: 'fade 900ms 150ms cubic-bezier(.68, -.55, .27, 1.55)', "
+        + _LOOKS.format(""),
+        "height: 90px, background: '#fff0', change: fade 1200ms ease-in-out, "
+        + _LOOKS.format(
+            ", c: {from: 300px, background: 'linear-gradient(to right, #234, #a86)', color: '#fe9'}"
+        ),
+    ],
+    ids=["two looks", "overshoot and delay", "three looks and a gradient"],
+)
+def test_fades_turn_round_as_in_the_browser(
+    chromium: Chromium, make_plan: MakePlan, folder: Path, header: str, seed: int
+) -> None:
+    """At the browser's own times, whatever it does with its pictures."""
+    rng = random.Random(seed)  # noqa: S311 - not for secrets
+    schedule, now = [], 200.0
+    for step in range(5):
+        schedule.append([now, [180, 0, 400, 180, 0][(step + seed) % 5]])
+        now += rng.uniform(150, 900)
+    view, rows = recorded(chromium, make_plan, folder, header, schedule)
+    gesture = Gesture(np.array([row[0] for row in rows]) / 1000, np.array([row[1] for row in rows]))
+    swept = play(view.box, view.switches, gesture)
+    assert swept.header is not None
+    assert view.box.header is not None
+    assert len({row[1] for row in rows}) >= 2
+    for place, row in enumerate(rows):
+        style = swept.header.styles[swept.header.style[place]]
+        assert float(row[3][:-2]) == pytest.approx(max(style.height, 0), abs=0.3)
+        if not row[6]:
+            assert_color(row[2], style.background)
+        assert_color(row[4], style.color)
+        assert_color(row[8], style.parts["menu"].color)
+        brand = style.parts["brand"]
+        shares = dict(zip(brand.images, brand.shares, strict=True))
+        expected = [shares.get("logo-dark.png", 0), shares.get("logo-light.png", 0)]
+        assert row[5] == pytest.approx(np.clip(expected, 0, 1), abs=0.004)
+        if row[6]:
+            known = dict(zip(style.fills, style.shares, strict=True))
+            own = [known.get(one.fills[0], 0.0) for one in view.box.header.styles]
+            assert row[6] == pytest.approx(own, abs=0.004)
+        assert float(row[7][:-2]) == pytest.approx(style.parts["menu"].size, abs=0.1)
+
+
+def assert_color(found: str, expected: Any) -> None:
+    """A computed colour, to 0.004 of alpha and 2 of 255."""
+    *rgb, alpha = channels(found)
+    assert alpha == pytest.approx(expected.alpha, abs=0.0045)
+    if expected.alpha > 0.05:
+        assert rgb == pytest.approx(list(expected.bytes[:3]), abs=2)
+
+
+def test_a_blend_follows_with_its_lag(
+    chromium: Chromium, make_plan: MakePlan, folder: Path
+) -> None:
+    header = (
+        "height: 90px, background: '#f000', change: blend 200px smooth 600ms, " + _LOOKS.format("")
+    )
+    schedule = [[200, 250], [500, 350], [1300, 180], [1900, 20]]
+    view, rows = recorded(chromium, make_plan, folder, header, schedule)
+    gesture = Gesture(np.array([row[0] for row in rows]) / 1000, np.array([row[1] for row in rows]))
+    swept = play(view.box, view.switches, gesture)
+    assert swept.header is not None
+    far = [
+        abs(float(row[3][:-2]) - swept.header.styles[swept.header.style[place]].height)
+        for place, row in enumerate(rows)
+    ]
+    # The page's own clock ticks between pictures: a lag is as exact as that.
+    assert np.mean(far) < 0.6
+    assert max(far) < 8
