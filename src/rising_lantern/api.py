@@ -114,9 +114,9 @@ class Plan:
     ) -> pd.DataFrame:
         """The pixels that each picture needs, a row for each picture and viewport.
 
-        Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement, page,
-        place``. Needs are device pixels, at the place that asks most; an enlargement above 1 is
-        soft, one far below 1 is waste.
+        Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement,
+        waste, page, place``. Needs are device pixels, at the place that asks most; an enlargement above 1 is
+        soft, and waste is the share of its pixels that no screen shows.
 
         Args:
             pages: Those to look at; by default all.
@@ -135,13 +135,63 @@ class Plan:
         rows = [
             (
                 *(need.picture, *need.pixels, need.viewport, *need.needed),
-                *(need.enlargement, need.page, need.place),
+                *(need.enlargement, need.waste, need.page, need.place),
             )
             for need in greatest(needs)
         ]
         columns = ["picture", "width", "height", "viewport", "needs_width", "needs_height"]
-        table = pd.DataFrame(rows, columns=[*columns, "enlargement", "page", "place"])
+        table = pd.DataFrame(rows, columns=[*columns, "enlargement", "waste", "page", "place"])
         return table.sort_values(["picture"], kind="stable", ignore_index=True)
+
+    def switches(
+        self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+    ) -> pd.DataFrame:
+        """Where each look starts, a row for each page, viewport and start.
+
+        Columns: ``page, header, viewport, look, start_px, back_px, blend_px, max_scroll``. The
+        look that is worn at the top starts at minus infinity; one that starts beyond
+        ``max_scroll`` is never reached.
+
+        Args:
+            pages: Those to look at; by default all.
+            viewports: The same.
+        """
+        import pandas as pd  # noqa: PLC0415 - few calls want a table
+
+        rows = [
+            (
+                *(view.page, view.switches.header.name, view.viewport),
+                *(view.switches.header.looks[step.look], step.start, step.back, step.blend),
+                view.max_scroll,
+            )
+            for view in self.views(pages, viewports)
+            if view.switches
+            for step in view.switches.steps
+        ]
+        columns = ["page", "header", "viewport", "look", "start_px", "back_px", "blend_px"]
+        return pd.DataFrame(rows, columns=[*columns, "max_scroll"])
+
+    def headers(self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()) -> pd.DataFrame:
+        """The header that each page gets: a row for each page, a column for each viewport.
+
+        Where several apply, the first is followed by the others in brackets; where none does, the
+        cell is a dash. No page is laid out for it.
+
+        Args:
+            pages: Those to look at; by default all.
+            viewports: The same.
+        """
+        import pandas as pd  # noqa: PLC0415 - few calls want a table
+
+        chosen = [self._known("page", page, self.pages) for page in pages or self.pages]
+        cells = {
+            viewport: [
+                _header_cell(self.file.documents[viewport].headers_on(page, viewport))
+                for page in chosen
+            ]
+            for viewport in self.chosen(viewports)
+        }
+        return pd.DataFrame(cells, index=pd.Index(chosen, name="page"))
 
     def chosen(self, viewports: tuple[str, ...]) -> list[str]:
         """The viewports that are named, or all where none is.
@@ -159,6 +209,13 @@ class Plan:
         if name not in names:
             raise RequestError(f"the plan has no {kind} '{name}'; it has: {', '.join(names)}")
         return name
+
+
+def _header_cell(names: list[str]) -> str:
+    if not names:
+        return "-"
+    others = f" ({', '.join(names[1:])})" if names[1:] else ""
+    return names[0] + others
 
 
 def check(

@@ -266,6 +266,11 @@ class View:
         return Painter(self.box, self.plan.files.pictures)
 
     def _contrast(self, swept: Sweep) -> np.ndarray:
-        from rising_lantern.legibility.contrast import least_contrast  # noqa: PLC0415
+        from rising_lantern.legibility.contrast import (  # noqa: PLC0415
+            least_contrast,
+            part_contrasts,
+        )
 
-        return least_contrast(swept, self._painter.behind_header, self.plan.files.pictures)
+        pictures = self.plan.files.pictures
+        contrasts = part_contrasts(swept, self._painter.behind_header, pictures)
+        return least_contrast(contrasts, len(swept))

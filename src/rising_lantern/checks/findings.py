@@ -4,11 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from typing import Literal
+from functools import cached_property
+from typing import TYPE_CHECKING, Literal
+
+import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.legibility.contrast import part_contrasts
 from rising_lantern.plan.reading import PlanFile
+from rising_lantern.scroll.moments import Sweep
 from rising_lantern.scroll.switches import Switches
+
+if TYPE_CHECKING:
+    from rising_lantern.paint.frames import Painter
+
+Floats = NDArray[np.float64]
 
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
@@ -43,7 +54,7 @@ class Finding:
     remedy: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Checked:
     """What a rule looks at: one page at one viewport.
 
@@ -58,6 +69,16 @@ class Checked:
     box: PageBox
     switches: Switches | None
     max_scroll: int
+
+    def contrasts(self, swept: Sweep) -> dict[str, Floats]:
+        """The contrast of each part of the header at each position of a sweep."""
+        return part_contrasts(swept, self._painter.behind_header, self.plan.files.pictures)
+
+    @cached_property
+    def _painter(self) -> Painter:
+        from rising_lantern.paint.frames import Painter  # noqa: PLC0415 - few rules paint
+
+        return Painter(self.box, self.plan.files.pictures)
 
     def finding(
         self,

@@ -4,7 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.scroll.moments import sweep
+
+_SEEN_PX = 0.5
 
 
 @rule("never-reached", "error")
@@ -45,3 +50,91 @@ def no_header(checked: Checked, of: Rule) -> Iterator[Finding]:
             message="no header shows on this page",
             remedy="let a header's 'show' include it, or leave it so on purpose",
         )
+
+
+@rule("two-headers", "note")
+def two_headers(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """Several headers could apply to a page on a screen: the first of the plan wins.
+
+    Measured is how many there are.
+    """
+    document = checked.plan.documents[checked.box.viewport]
+    names = document.headers_on(checked.box.page, checked.box.viewport)
+    if len(names) > 1:
+        yield checked.finding(
+            of,
+            "page",
+            measured=len(names),
+            limit=1,
+            message=f"{', '.join(names)} all apply here, and {names[0]} is shown",
+            remedy=f"let the 'show' of {' and '.join(names[1:])} leave this page out",
+        )
+
+
+@rule("lets-go-early", "warning")
+def lets_go_early(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A sticky header leaves the screen before the page ends, since what it lives in has ended.
+
+    Measured is the scroll position at which it lets go; the limit is the end of the page.
+    """
+    header = checked.box.header
+    if header is None or header.entry.inside is None:
+        return
+    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
+    swept = sweep(checked.box, checked.switches, scroll)
+    if swept.header is None:
+        return
+    gone = np.flatnonzero(swept.header.top < header.inset - _SEEN_PX)
+    if gone.size:
+        first = float(scroll[gone[0]])
+        yield checked.finding(
+            of,
+            header.name,
+            scroll=(first, float(checked.max_scroll)),
+            measured=first,
+            limit=float(checked.max_scroll),
+            message=f"it lets go at {first:.0f} px, {checked.max_scroll - first:.0f} px before the "
+            "page ends",
+            remedy="leave out 'inside', so that it lives in the page",
+        )
+
+
+@rule("covers-start", "warning")
+def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A header that stays on the screen lies over texts: at the top, or where a link jumps to.
+
+    Measured is how many px of the text are under the header when its section is at the screen's
+    upper edge.
+    """
+    header = checked.box.header
+    if header is None or header.entry.position not in {"fixed", "sticky"}:
+        return
+    if not header.entry.starts_under and header.in_flow and header.entry.inside:
+        return
+    for place, section in enumerate(checked.box.sections):
+        top = section.top + checked.box.flow.room(0)
+        scroll = min(0.0 if place == 0 else top, float(checked.max_scroll))
+        moment = sweep(checked.box, checked.switches, np.array([scroll])).moment(0)
+        if moment.header is None:
+            continue
+        lower, upper = moment.header.box.bottom, moment.sections[section.name].top
+        # At the end of a page a section may not come up to the header at all.
+        tops = [
+            float(content.motion.origin(upper, scroll)[1]) + content.box.top
+            for content in section.content
+        ]
+        covered = max((lower - one for one in tops if one < lower), default=0.0)
+        if covered > _SEEN_PX:
+            arrives = "at the top of the page" if place == 0 else f"after a jump to {section.name}"
+            yield checked.finding(
+                of,
+                section.name,
+                scroll=(scroll, scroll),
+                measured=covered,
+                limit=0.0,
+                message=f"{arrives} the header lies over {covered:.0f} px of a text",
+                remedy=f"move the text down by {covered:.0f} px, or give the section a "
+                f"scroll-margin-top of {lower:.0f} px"
+                if place
+                else f"move the text down by {covered:.0f} px, or set 'over: false'",
+            )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -10,6 +11,8 @@ import click
 from rising_lantern.cli.options import page_option, plan_argument, set_option, viewport_option
 
 if TYPE_CHECKING:
+    import pandas as pd
+
     from rising_lantern.api import Plan
 
 _SOFT = 1.005  # an enlargement that rounding alone does not explain
@@ -19,11 +22,12 @@ _SOFT = 1.005  # an enlargement that rounding alone does not explain
 @plan_argument
 @click.option(
     "--of",
-    type=click.Choice(["values", "pictures"]),
+    type=click.Choice(["values", "pictures", "switches", "headers"]),
     default="values",
     show_default=True,
     help="values: the plan as it holds on each viewport, with what comes from a for: marked; "
-    "pictures: the pixels that each picture has and needs.",
+    "pictures: the pixels that each picture has and needs; switches: where each look starts; "
+    "headers: the header that each page gets.",
 )
 @page_option
 @viewport_option
@@ -40,10 +44,39 @@ def command(
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
 
     made = read(plan, values)
-    if of == "pictures":
-        _list_pictures(made, pages, viewports)
-    else:
+    if of == "values":
         _list_values(made, plan.name, viewports)
+    elif of == "headers":
+        table = made.headers(pages, viewports)
+        _tell_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
+    else:
+        rows = _pictures(made, pages, viewports)
+        _tell_table(rows if of == "pictures" else _switches(made, pages, viewports), 2)
+
+
+def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:
+    for name, row in table.iterrows():
+        yield str(name), [str(cell) for cell in row]
+
+
+def _switches(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:
+    """Where each look starts, on every page and screen."""
+    table = plan.switches(pages, viewports)
+    rows = [
+        ["page", "header", "viewport", "look", "starts", "given up", "blends over", "page ends"]
+    ]
+    for page, header, viewport, look, start, back, blend, end in table.itertuples(
+        index=False, name=None
+    ):
+        starts = "at the top" if start < 0 else f"{start:.0f} px" + _never(start, end)
+        given_up = "" if start < 0 or back == start else f"{back:.0f} px"
+        over = f"{blend:.0f} px" if blend else ""
+        rows.append([page, header, viewport, look, starts, given_up, over, f"{end} px"])
+    return rows
+
+
+def _never(start: float, end: int) -> str:
+    return " never" if start > end else ""
 
 
 def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
@@ -53,24 +86,33 @@ def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
         click.echo(held_text(plan.file.root, viewport, name), nl=False)
 
 
-def _list_pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> None:
-    """A table: what each picture has, and what the place that asks most of it needs."""
+def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:
+    """What each picture has, and what the place that asks most of it needs."""
     table = plan.pictures(pages, viewports)
-    rows = [["picture", "has", "viewport", "needs", "enlarged", "most on"]]
-    for name, width, height, screen, across, down, times, page, place in table.itertuples(
+    rows = [["picture", "has", "viewport", "needs", "enlarged", "waste", "most on"]]
+    for name, width, height, screen, across, down, times, waste, page, place in table.itertuples(
         index=False, name=None
     ):
         enlarged = f"{times:.2f}" + (" soft" if times > _SOFT else "")
         has, needs = f"{width} x {height}", f"{across} x {down}"
-        rows.append([name, has, screen, needs, enlarged, f"{page}: {place}"])
+        rows.append([name, has, screen, needs, enlarged, f"{waste:.0%}", f"{page}: {place}"])
+    return rows
+
+
+def _tell_table(rows: list[list[str]], named: int) -> None:
+    """A table with a heading; the first cells are told once, above the rows that share them.
+
+    Args:
+        rows: The heading and the rows.
+        named: How many cells a row may share with the one above it.
+    """
     widths = [max(len(row[column]) for row in rows) for column in range(len(rows[0]))]
-    last = ""
+    last: list[str] = []
     for index, row in enumerate(rows):
-        # A picture is named once, above what it needs on each screen.
-        again = index > 0 and row[0] == last
-        last = row[0]
+        again = index > 0 and row[:named] == last and named > 0
+        last = row[:named]
         cells = [cell.ljust(width) for cell, width in zip(row, widths, strict=True)]
         if again:
-            cells[:2] = [" " * width for width in widths[:2]]
+            cells[:named] = [" " * width for width in widths[:named]]
         line = "  ".join(cells).rstrip()
         click.echo(click.style(line, bold=True) if index == 0 else line)

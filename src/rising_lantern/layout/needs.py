@@ -36,6 +36,12 @@ class Need:
         """How many times a pixel of it is enlarged; above 1 it is soft, far below it is waste."""
         return max(a / b for a, b in zip(self.needed, self.pixels, strict=True))
 
+    @property
+    def waste(self) -> float:
+        """The share of its pixels that this screen does not need, 0 to 1."""
+        needed = self.needed[0] * self.needed[1]
+        return max(1 - needed / (self.pixels[0] * self.pixels[1]), 0.0)
+
 
 def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[Need]:
     """What every picture of a page needs, sections first, then the header in all of its looks.

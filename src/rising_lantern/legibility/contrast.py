@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.layout.headers import PartBox
+from rising_lantern.layout.headers import PartBox, PartStyle
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files import Picture
@@ -20,6 +20,9 @@ Floats = NDArray[np.float64]
 # The share of the pixels behind a part that may contrast less than the figure quoted for it.
 _LEAST_SHARE = 0.05
 _WEIGHTS = (0.2126, 0.7152, 0.0722)
+
+TEXT, LARGE = 4.5, 3.0
+_LARGE_PX, _LARGE_BOLD_PX, _BOLD = 24.0, 18.66, 700
 
 
 def _linear(level: Floats) -> Floats:
@@ -57,10 +60,10 @@ def reached(behind: Bytes, color: Color) -> float:
     return float(np.partition(ratios, place)[place])
 
 
-def least_contrast(
+def part_contrasts(
     swept: Sweep, behind: Callable[[Sweep, int], Bytes], pictures: dict[str, Picture]
-) -> Floats:
-    """The least contrast of any part of the header at each position of a sweep.
+) -> dict[str, Floats]:
+    """The contrast of each part of the header at each position of a sweep.
 
     Args:
         swept: The positions.
@@ -69,12 +72,12 @@ def least_contrast(
         pictures: The plan's pictures.
 
     Returns:
-        Ratios, not a number where no part is on the screen.
+        Ratios by the parts' names, not a number where a part is not on the screen.
     """
-    result = np.full(len(swept), np.nan)
     header = swept.header
     if header is None:
-        return result
+        return {}
+    result = {name: np.full(len(swept), np.nan) for name in header.box.entry.parts}
     placed = [header.box.place_parts(style) for style in header.styles]
     names = {
         name for style in header.styles for part in style.parts.values() for name in part.images
@@ -84,14 +87,31 @@ def least_contrast(
         rows = behind(swept, place)
         # A header that is partly above the screen has lost its first rows.
         lost = min(float(header.top[place]), 0.0)
-        found = [
-            reached(pixels, _color(part, inks))
-            for part in placed[header.style[place]].values()
-            if (pixels := _behind(rows, part, lost)).size
-        ]
-        if found:
-            result[place] = min(found)
+        for name, part in placed[header.style[place]].items():
+            pixels = _behind(rows, part, lost)
+            if pixels.size:
+                result[name][place] = reached(pixels, _color(part, inks))
     return result
+
+
+def least_contrast(contrasts: dict[str, Floats], count: int) -> Floats:
+    """The least contrast of any part at each of so many positions."""
+    if not contrasts:
+        return np.full(count, np.nan)
+    return np.asarray(np.fmin.reduce(list(contrasts.values())))
+
+
+def limit_of(style: PartStyle, weight: int) -> float:
+    """The contrast that a part needs: WCAG 2.2, 1.4.3 for texts and 1.4.11 for pictures.
+
+    Texts of 24 px, or of 18.66 px in bold, are large.
+
+    Args:
+        style: What the part wears.
+        weight: The weight of its text.
+    """
+    large = style.size >= (_LARGE_BOLD_PX if weight >= _BOLD else _LARGE_PX)
+    return LARGE if style.images or large else TEXT
 
 
 def _behind(rows: Bytes, part: PartBox, lost: float) -> Bytes:

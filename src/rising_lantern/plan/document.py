@@ -57,10 +57,15 @@ class Document(Entry):
 
     def header_on(self, page: str, viewport: str) -> str | None:
         """The name of the header that a page gets on a viewport: the first that applies."""
+        return next(iter(self.headers_on(page, viewport)), None)
+
+    def headers_on(self, page: str, viewport: str) -> list[str]:
+        """The names of all headers that apply to a page on a viewport, in the plan's order."""
         entry = self.pages[page]
         names = [page] + ([entry.kind] if entry.kind else [])
         path = entry.path or f"/{page}"
-        for name, header in self.headers.items():
-            if header.show.applies(names, path, viewport):
-                return name
-        return None
+        return [
+            name
+            for name, header in self.headers.items()
+            if header.show.applies(names, path, viewport)
+        ]
