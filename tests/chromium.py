@@ -42,7 +42,16 @@ window.scrollTo({top: to, behavior: "instant"});
 requestAnimationFrame(() => requestAnimationFrame(() => {
   for (const animation of document.getAnimations())
     if (animation instanceof CSSTransition) animation.finish();
-  requestAnimationFrame(() => requestAnimationFrame(() => done(window.scrollY)));
+  // What lags behind the scroll is waited for: until it stands still.
+  const header = document.querySelector("header");
+  let still = header && header.dataset.look ? 2 : 1, last = null;
+  const wait = () => {
+    const now = header && header.style.getPropertyValue("--progress");
+    still = now === last ? still - 1 : 2;
+    last = now;
+    if (still > 0) requestAnimationFrame(wait); else done(window.scrollY);
+  };
+  requestAnimationFrame(wait);
 }));
 """
 

@@ -40,8 +40,8 @@ def cases() -> list[tuple[int, int, int, int]]:
         start = rng.randrange(10, 200)
         back = rng.choice([start, start, start - lost, start - lost + 1, start - lost - 5])
         back = max(back, 1)
-        for s in (start, max(start, lost + 1), back + lost - 1, back + lost):
-            made.append((start, back, lost, s))
+        places = (start, max(start, lost + 1), back + lost - 1, back + lost)
+        made += [(start, back, lost, s) for s in places]
     return [case for case in made if case[3] >= 1][:48]
 
 

@@ -140,6 +140,10 @@ EXACT = {
         "background:conic-gradient(from 40deg at 60% 50%,#f4a259,#16213e 200deg,#f4a259)",
         "{fill: 'conic-gradient(from 40deg at 60% 50%, #f4a259, #16213e 200deg, #f4a259)'}",
     ),
+    "a gradient of a width only": still(
+        "background:linear-gradient(#f4a259,#16213e) 40px 0/200px auto no-repeat",
+        "{fill: 'linear-gradient(#f4a259, #16213e)', size: 200px auto, position: 40px 0}",
+    ),
     "a repeating gradient": still(
         "background:repeating-linear-gradient(90deg,#16213e 0 20px,#fdf6e3 20px 50px)",
         "{fill: 'repeating-linear-gradient(90deg, #16213e 0 20px, #fdf6e3 20px 50px)'}",
@@ -238,6 +242,22 @@ EXACT |= {
         "{image: flag.svg, size: 400px auto, position: 300px 100px}]}, b: {height: 400px, background: '#fed'}",
         "<div style='height:700px;background:url(flag.svg) 20px 30px no-repeat,"
         f"url(flag.svg) 300px 100px/400px auto no-repeat'></div>{_BELOW}",
+    ),
+    "a header that blurs what is behind it": Reference(
+        "a: {height: 700px, layers: [{image: photo.png, size: auto, position: 0 0, repeat: repeat}]}, b: {height: 600px}",
+        "<header style='position:fixed;left:0;right:0;top:20px;height:90px;width:600px;margin:0 auto;z-index:2;"
+        "background:rgba(255,255,255,.3);backdrop-filter:blur(8px);border:4px solid #fff8;box-sizing:border-box'></header>"
+        "<div style='height:700px;background:url(photo.png)'></div><div style='height:600px'></div>",
+        header=(
+            "height: 90px, top: 20px, width: 600px, background: rgb(255 255 255 / .3), blur: 8px, border: 4px solid '#fff8'"
+        ).replace("'#fff8'", "rgb(255 255 255 / .533)"),
+    ),
+    "a header with a gradient, above the first section": Reference(
+        "a: {height: 700px, background: '#8a6'}, b: {height: 600px, background: '#246'}",
+        "<header style='position:fixed;left:0;right:0;top:0;height:90px;z-index:2;"
+        "background:linear-gradient(to right,#f4a25980,#16213e)'></header><div style='height:90px'></div>"
+        "<div style='height:700px;background:#8a6'></div><div style='height:600px;background:#246'></div>",
+        header="height: 90px, over: false, background: 'linear-gradient(to right, #f4a25980, #16213e)'",
     ),
     "a section above the header": Reference(
         "a: {height: 300px, background: '#8a6'}, b: {height: 300px, background: '#246', z: 20, content: "

@@ -150,7 +150,16 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
     assert rows["photo.png", "laptop"]["needs_height"] == 700
     assert rows["logo-dark.png", "laptop"]["enlargement"] == 1
     told = run("list", "plan.yaml", "--of", "pictures", cwd=folder).stdout.splitlines()
-    assert told[0].split() == ["picture", "has", "viewport", "needs", "enlarged", "most", "on"]
+    assert told[0].split() == [
+        "picture",
+        "has",
+        "viewport",
+        "needs",
+        "enlarged",
+        "waste",
+        "most",
+        "on",
+    ]
     assert told[3].split() == [
         "photo.png",
         "600",
@@ -162,6 +171,7 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         "700",
         "1.75",
         "soft",
+        "0%",
         "page:",
         "a,",
         "layer",
@@ -174,13 +184,17 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         "1400",
         "3.50",
         "soft",
+        "0%",
         "page:",
         "a,",
         "layer",
         "0",
     ]
-    fewer = run("list", "plan.yaml", "--of", "pictures", "--viewport", "sharp", cwd=folder).stdout
-    assert len(fewer.splitlines()) == 3
+    for kind, line in (("headers", "page  main  main"), ("switches", "page  header")):
+        told = run("list", "plan.yaml", "--of", kind, cwd=folder).stdout
+        assert line.split() == (
+            told.splitlines()[-1].split() if kind == "headers" else told.split()[:2]
+        )
 
 
 def test_schema_is_printed_and_written(folder: Path) -> None:

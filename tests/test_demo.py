@@ -11,10 +11,14 @@ import numpy as np
 import pytest
 from PIL import Image
 
+import rising_lantern as rl
 from rising_lantern.api import Plan
+from rising_lantern.checks.running import rules
 from rising_lantern.demo import marks
-from rising_lantern.demo.site import FILES, PLAN, write_site
+from rising_lantern.demo.site import FILES, PLAN, TRAPS, write_site
+from rising_lantern.plan.changes import Blend, Cut, Fade
 from rising_lantern.plan.headers import Header
+from rising_lantern.plan.references import layers_of
 
 
 def test_the_site_has_what_a_site_has(site: Path, regatta: Plan) -> None:
@@ -124,10 +128,49 @@ def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
     view = regatta.view("visit", "phone")
     strip = view.filmstrip()
     stops = view.stops()
-    assert len(stops) == 5
+    assert len(stops) == 7
     few = view.filmstrip([0, 500])
     assert few.width <= strip.width
     with_frame = np.asarray(strip)
     frame = np.asarray(view.frame(0).resize((240, 520), Image.Resampling.LANCZOS)).astype(int)
     found = with_frame[188 : 188 + 520, 48 : 48 + 240].astype(int)
     assert np.abs(found - frame).mean() < 1
+
+
+def test_every_trap_has_a_page_that_its_rule_finds(site: Path) -> None:
+    """The second plan of the site has a page for each rule, called like it."""
+    plan = rl.read(site / TRAPS)
+    told = {(finding.page, finding.rule) for finding in rl.check(plan)}
+    known = set(rules()) - {"touch-fixed"}  # which the sample site itself shows
+    assert set(plan.pages) == known
+    assert [page for page in plan.pages if (page, page) not in told] == []
+
+
+def test_the_site_shows_every_kind_of_motion_and_change(regatta: Plan) -> None:
+    document = regatta.file.documents["laptop"]
+    layers = [layer for _, layer in layers_of(document)]
+    content = [
+        one
+        for page in document.pages.values()
+        for section in page.sections.values()
+        for one in section.content
+    ]
+    for shown in (
+        any(layer.path for layer in layers),
+        any(layer.drift for layer in layers),
+        any(layer.rate < 0 for layer in layers),
+        any(layer.rate > 1 and layer.settle for layer in layers),
+        any(layer.slides for layer in layers),
+        any(layer.filter for layer in layers),
+        any(layer.blend != "normal" for layer in layers),
+        any(one.speed != 1 for one in content),
+        any(one.enter for one in content),
+        any(one.blend != "normal" for one in content),
+        any(one.shadow for one in content),
+    ):
+        assert shown
+    headers = list(document.headers.values())
+    changes = {type(header.change_to(look)) for header in headers for look in header.looks}
+    assert changes == {Blend, Cut, Fade}
+    assert any(header.under for header in headers)
+    assert any(look.arrive for header in headers for look in header.looks.values())

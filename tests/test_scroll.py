@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from types import SimpleNamespace
@@ -22,6 +23,8 @@ from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path as LayerPath
 from rising_lantern.layout.paths import PathPoint
 from rising_lantern.layout.screen import Screen
+from rising_lantern.plan.conditions import Show
+from rising_lantern.scroll.gestures import named_gesture, read_gesture
 from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
 from rising_lantern.view import View
 
@@ -307,7 +310,7 @@ def test_a_path_and_the_ends_of_the_page_leave_no_gap_either(
         points.append(PathPoint(float(at), x, y, 1.0, scale, parse_easing(easing)))
     path = LayerPath(tuple(points), speed - 0.5, speed - 1.2)
     motion = motion_of(Course(speed, drift, path), box, Screen(1000, screen, 1000), reach)
-    assert bent_gap(motion, box, reach, screen, 0) <= 1e-6
+    assert bent_gap(motion, box, reach, screen, 0) <= 1e-5
     if scale == 1:
         assert bent_gap(motion, box, reach, screen, 2) >= 1.4
 
@@ -433,3 +436,79 @@ def test_stops_are_the_places_worth_looking_at(make_plan: MakePlan) -> None:
         1600: ("end of the page",),
     }
     assert [stop.scroll_px for stop in stops] == sorted(told)
+
+
+@pytest.mark.parametrize("name", ["reading", "wheel", "flick", "page-down", "jump"])
+@given(st.integers(0, 9000), st.integers(300, 2000))
+def test_gestures_go_from_the_top_to_the_end_and_never_back(
+    name: str, max_scroll: int, screen: int
+) -> None:
+    made = named_gesture(name, max_scroll, screen)
+    assert made.scroll[0] == 0
+    assert made.scroll[-1] == max_scroll
+    assert (np.diff(made.scroll) >= 0).all()
+    assert np.allclose(np.diff(made.seconds), 1 / 60)
+
+
+def test_a_flick_runs_out_exponentially() -> None:
+    made = named_gesture("flick", 5000, 800)
+    for seconds in (0.1, 0.5, 1.0):
+        expected = 3000 * 0.325 * (1 - math.exp(-seconds / 0.325))
+        assert made.scroll[round(seconds * 60)] == pytest.approx(expected, abs=0.6)
+
+
+def test_a_recorded_path_is_played(make_plan: MakePlan, tmp_path: Path) -> None:
+    """From a file, with or without a heading; the fade is on its way where the scroll stands."""
+    header = "height: 100px, looks: {a: {}, b: {from: 300px, height: 50px, change: fade 1s linear}}"
+    view = make_plan(plan_text(header=header)).view()
+    for heading in ("seconds,px\n", ""):
+        (tmp_path / "way.csv").write_text(f"{heading}0,0\n0.5,400\n2,400\n", "utf-8")
+        table = view.play(read_gesture(tmp_path / "way.csv"))
+        half = table[table["time_s"].sub(0.4 + 0.5).abs() < 0.009].iloc[0]
+        assert half["header_height_px"] == pytest.approx(75, abs=2)
+        assert half["progress"] == pytest.approx(0.5, abs=0.04)
+    assert list(view.play("jump second")["look"])[-1] == "b"
+    assert view.play([(0, 0), (1, 9999)])["scroll_px"].iloc[-1] == view.max_scroll
+
+
+@pytest.mark.parametrize(
+    "gesture",
+    [
+        "swim",
+        "jump nowhere",
+        [(0, 0)],
+        [(0, 0), (math.nan, 3)],
+        [(1, 0), (0, 3)],
+        [(0, 0), (1e6, 3)],
+    ],
+)
+def test_gestures_that_cannot_be_played_are_refused(make_plan: MakePlan, gesture: Any) -> None:
+    with pytest.raises(rl.RequestError):
+        make_plan(plan_text()).view().play(gesture)
+
+
+@given(
+    st.lists(st.sampled_from(["a", "b", "post", "/x/*", "/**", "/x/y?"]), max_size=3),
+    st.one_of(st.none(), st.lists(st.sampled_from(["a", "post", "/x/*"]), max_size=2)),
+    st.sampled_from(
+        [("a", None, "/"), ("b", "post", "/x/y1"), ("c", "post", "/x/deep/er"), ("d", None, "/z")]
+    ),
+    st.sampled_from(["laptop", "phone"]),
+)
+def test_show_is_its_rule_read_out(
+    excepted: list[str], only: list[str] | None, page: tuple[str, str | None, str], screen: str
+) -> None:
+    """By name, by kind or by a glob on the path; except beats only."""
+
+    def named(pattern: str) -> bool:
+        name, kind, path = page
+        if "/" not in pattern:
+            return pattern in {name, kind}
+        literal = {"/x/*": r"/x/[^/]*", "/**": r"/.*", "/x/y?": r"/x/y[^/]"}[pattern]
+        return re.fullmatch(literal, path) is not None
+
+    expected = (only is None or any(map(named, only))) and not any(map(named, excepted))
+    entry = {"except": excepted} | ({"only": only} if only is not None else {})
+    show = Show.model_validate({**entry, "viewports": {"except": ["phone"]}})
+    names = [name for name in page[:2] if name]
+    assert show.applies(names, page[2], screen) == (expected and screen == "laptop")

@@ -115,8 +115,8 @@ class Plan:
         """The pixels that each picture needs, a row for each picture and viewport.
 
         Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement,
-        waste, page, place``. Needs are device pixels, at the place that asks most; an enlargement above 1 is
-        soft, and waste is the share of its pixels that no screen shows.
+        waste, page, place``. Needs are device pixels, at the place that asks most; an
+        enlargement above 1 is soft, and waste is the share of its pixels that no screen shows.
 
         Args:
             pages: Those to look at; by default all.

@@ -49,7 +49,7 @@ def gap(checked: Checked, of: Rule) -> Iterator[Finding]:
     swept = sweep(checked.box, checked.switches, scroll)
     for track in swept.layers():
         box = track.box
-        if box.name is None or not _spans(box, box.motion.width):
+        if box.name is None or box.size[1] <= 0 or not _spans(box, box.motion.width):
             continue
         section, top = _section_of(track, swept)
         high = np.maximum(top + box.clip.top, 0.0)

@@ -15,8 +15,8 @@ from rising_lantern.cli.options import progress, quiet_option
 def command(folder: Path, *, quiet: bool) -> None:
     """Write the sample site into FOLDER and preview it.
 
-    The site is a made-up river festival: four pages, their pictures, logos and icons, and the
-    plan that says what they do along the scroll.
+    The site is a made-up river festival: five pages, their pictures, logos and icons, and the
+    plan that says what they do along the scroll; a second plan has a page for each trap.
     """
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
     from rising_lantern.cli.preview import preview  # noqa: PLC0415

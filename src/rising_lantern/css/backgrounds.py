@@ -63,21 +63,26 @@ class Size:
         )
 
     def used(
-        self, area: tuple[float, float], natural: tuple[float, float], basis: Basis
+        self, area: tuple[float, float], natural: tuple[float, float] | None, basis: Basis
     ) -> tuple[float, float]:
         """Width and height of the picture in CSS px (section 3.9).
 
         Args:
             area: Width and height of the positioning area.
-            natural: The picture's own width and height.
+            natural: The picture's own width and height; None for a gradient, which has neither
+                and takes its area's where a size is left open.
             basis: What relative lengths are relative to.
         """
-        if self.fit:
+        if self.fit and natural is None:
+            return area
+        if self.fit and natural:
             pick = max if self.fit == "cover" else min
             scale = pick(area[0] / natural[0], area[1] / natural[1])
             return natural[0] * scale, natural[1] * scale
         width = _extent(self.width, area[0], basis)
         height = _extent(self.height, area[1], basis)
+        if natural is None:
+            return area[0] if width is None else width, area[1] if height is None else height
         if width is None:
             return natural if height is None else (natural[0] * height / natural[1], height)
         return width, natural[1] * width / natural[0] if height is None else height

@@ -12,6 +12,7 @@ from PIL import Image
 from rising_lantern.plan.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
+TRAPS = "traps.yaml"
 _QUALITY = 86
 
 
@@ -43,12 +44,13 @@ def write_site(folder: Path) -> Iterator[Path]:
     schema = folder / SCHEMA_FILE
     schema.write_text(schema_text(), "utf-8")
     yield schema
-    plan = folder / PLAN
-    plan.write_text(MODELINE + files(__package__).joinpath(PLAN).read_text("utf-8"), "utf-8")
-    yield plan
+    for name in (TRAPS, PLAN):
+        plan = folder / name
+        plan.write_text(MODELINE + files(__package__).joinpath(name).read_text("utf-8"), "utf-8")
+        yield plan
 
 
-FILES = 17
+FILES = 18
 """How many files :func:`write_site` writes."""
 
 

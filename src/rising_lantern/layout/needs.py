@@ -34,13 +34,13 @@ class Need:
     @property
     def enlargement(self) -> float:
         """How many times a pixel of it is enlarged; above 1 it is soft, far below it is waste."""
-        return max(a / b for a, b in zip(self.needed, self.pixels, strict=True))
+        return max(a / max(b, 1) for a, b in zip(self.needed, self.pixels, strict=True))
 
     @property
     def waste(self) -> float:
         """The share of its pixels that this screen does not need, 0 to 1."""
         needed = self.needed[0] * self.needed[1]
-        return max(1 - needed / (self.pixels[0] * self.pixels[1]), 0.0)
+        return max(1 - needed / max(self.pixels[0] * self.pixels[1], 1), 0.0)
 
 
 def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[Need]:

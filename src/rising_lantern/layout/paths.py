@@ -14,7 +14,8 @@ from rising_lantern.css.easings import CubicBezier, Easing, Linear, Steps
 
 Floats = NDArray[np.float64]
 
-_HAIR = 1e-9
+_HAIR = 1e-10
+_SMALLEST = 0.01  # a layer that is scaled to nothing cannot cover anything
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +63,8 @@ class Path:
     @property
     def least_scale(self) -> float:
         """The smallest scale, 1 at most; an easing that overshoots may take it further down."""
-        return min(1.0, float(self.scale(np.array(list(self.kinks(())))).min()))
+        least = float(self.scale(np.array(list(self.kinks(())))).min())
+        return min(1.0, max(least, _SMALLEST))
 
     def x(self, scroll: Floats | float) -> Floats:
         """How far to the right of its place the layer is."""

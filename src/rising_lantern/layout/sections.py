@@ -173,13 +173,8 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         origin = _inner(section, entry.origin)
         extent, start = (origin.width, origin.height), (origin.left - clip.left,) * 2
     name, picture = _showing(entry, on)
-    if picture:
-        size = entry.size.used(extent, (picture.width, picture.height), basis)
-    elif entry.size.fit:
-        # CSS Images 3, 4.4: a gradient has no size of its own and fills its area.
-        size = extent
-    else:
-        size = entry.size.used(extent, extent, basis)
+    natural = (picture.width, picture.height) if picture else None
+    size = entry.size.used(extent, natural, basis)
     left, top = entry.position.used(extent, size, basis)
     if not course.is_plain:
         left, top = _settled(entry, section, motion, size, reach, on.flow)

@@ -143,7 +143,8 @@ def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
         return
     mask = _rounded(right - left, bottom - top, radius)
     x, y = max(left, 0), max(top, 0)
-    seen = mask[y - top : canvas.shape[0] - top, x - left : canvas.shape[1] - left]
+    rows, columns = max(len(canvas) - top, 0), max(canvas.shape[1] - left, 0)
+    seen = mask[y - top : rows, x - left : columns]
     if seen.size:
         lay_color(canvas, seen, color, 1.0, (x, y))
 

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageFilter
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
@@ -134,17 +133,24 @@ def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> Non
 def blur_behind(frame: Bytes, box: Box, deviation: float) -> None:
     """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
 
-    Pixels beyond its edges do not count; those within are mirrored there.
+    Pixels beyond its edges do not count: those within are mirrored there.
     """
     top, bottom = max(whole_px(box.top), 0), min(whole_px(box.bottom), len(frame))
     left, right = max(whole_px(box.left), 0), min(whole_px(box.right), frame.shape[1])
     if deviation <= 0 or top >= bottom or left >= right:
         return
-    behind = frame[top:bottom, left:right]
-    reach = int(deviation * _DEVIATIONS) + 1
-    padded = np.pad(behind, [(reach, reach), (reach, reach), (0, 0)], mode="symmetric")
-    blurred = Image.fromarray(padded).filter(ImageFilter.GaussianBlur(deviation))
-    frame[top:bottom, left:right] = np.asarray(blurred)[reach:-reach, reach:-reach]
+    blurred = frame[top:bottom, left:right].astype(np.float32)
+    reach = math.ceil(deviation * _DEVIATIONS)
+    offsets = np.arange(-reach, reach + 1, dtype=np.float32)
+    weights = np.exp(-0.5 * (offsets / deviation) ** 2)
+    for axis in (0, 1):
+        size = blurred.shape[axis]
+        padding = [(reach, reach) if one == axis else (0, 0) for one in range(3)]
+        padded = np.pad(blurred, padding, mode="symmetric")
+        blurred = np.zeros_like(blurred)
+        for start, weight in enumerate(weights / weights.sum()):
+            blurred += weight * padded.take(range(start, start + size), axis=axis)
+    frame[top:bottom, left:right] = (blurred + np.float32(0.5)).astype(np.uint8)
 
 
 def _reach(shadows: tuple[UsedShadow, ...]) -> tuple[int, int]:
