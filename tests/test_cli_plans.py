@@ -190,11 +190,9 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         "layer",
         "0",
     ]
-    for kind, line in (("headers", "page  main  main"), ("switches", "page  header")):
-        told = run("list", "plan.yaml", "--of", kind, cwd=folder).stdout
-        assert line.split() == (
-            told.splitlines()[-1].split() if kind == "headers" else told.split()[:2]
-        )
+    for kind, place, line in (("headers", -1, "page main main"), ("switches", 0, "page header")):
+        shown = run("list", "plan.yaml", "--of", kind, cwd=folder).stdout.splitlines()[place]
+        assert " ".join(shown.split()).startswith(line)
 
 
 def test_schema_is_printed_and_written(folder: Path) -> None:

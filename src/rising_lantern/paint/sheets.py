@@ -187,7 +187,7 @@ def _lowest(page: PageBox, group: Group) -> Sheet:
     canvas = _canvas(group.motion)
     for thing in group.things:
         _paint(canvas, thing, page)
-    if len(canvas) and not group.motion.is_on_whole_px:
+    if canvas.size and not group.motion.is_on_whole_px:
         # A moving sheet stands between px; its edges serve where rounding reaches beyond.
         canvas = np.pad(canvas, [(_SPARE, _SPARE), (_SPARE, _SPARE), (0, 0)], mode="edge")
         return Sheet(group.motion, group.clip, patches_of(canvas, -_SPARE, -_SPARE))
