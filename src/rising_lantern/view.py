@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from PIL import Image
 
     from rising_lantern.css.compositing import Bytes
+    from rising_lantern.legibility.readings import Reading
     from rising_lantern.paint.frames import Painter
     from rising_lantern.report.animation import Form
     from rising_lantern.report.filmstrip import Band
@@ -189,6 +190,36 @@ class View:
         top = section.top + self.box.flow.room(0)
         return [(0.0, 0.0), (0.5, 0.0), (0.5, top), (1.5, top)]
 
+    def readability(self, going: Going = "down") -> pd.DataFrame:
+        """How well each part of the header can be read, at every px of scroll, as a table.
+
+        Columns: ``part, look, scroll_px, contrast, median``. The contrast is the WCAG 2.2 ratio
+        that 95 % of the pixels really behind the part reach.
+
+        Args:
+            going: As in :meth:`sweep`.
+        """
+        import pandas as pd  # noqa: PLC0415 - few calls want a table
+
+        columns = ["part", "look", "scroll_px", "contrast", "median"]
+        swept = self.sweep(self.positions(1.0), going)
+        if swept.header is None:
+            return pd.DataFrame(columns=columns)
+        looks = np.array(swept.header.box.looks, dtype=object)[swept.header.look]
+        tables = [
+            pd.DataFrame(
+                {
+                    "part": name,
+                    "look": looks,
+                    "scroll_px": swept.scroll,
+                    "contrast": reading.contrast,
+                    "median": reading.median,
+                }
+            )
+            for name, reading in self._readings(swept).items()
+        ]
+        return pd.concat(tables, ignore_index=True) if tables else pd.DataFrame(columns=columns)
+
     def positions(self, step: float) -> np.ndarray:
         """Scroll positions from the top to the end, so many CSS px apart, the end included.
 
@@ -266,11 +297,10 @@ class View:
         return Painter(self.box, self.plan.files.pictures)
 
     def _contrast(self, swept: Sweep) -> np.ndarray:
-        from rising_lantern.legibility.contrast import (  # noqa: PLC0415
-            least_contrast,
-            part_contrasts,
-        )
+        made = [reading.contrast for reading in self._readings(swept).values()]
+        return np.fmin.reduce(made) if made else np.full(len(swept), np.nan)
 
-        pictures = self.plan.files.pictures
-        contrasts = part_contrasts(swept, self._painter.behind_header, pictures)
-        return least_contrast(contrasts, len(swept))
+    def _readings(self, swept: Sweep) -> dict[str, Reading]:
+        from rising_lantern.legibility.readings import readings_of  # noqa: PLC0415
+
+        return readings_of(swept, self._painter, self.plan.files.pictures)

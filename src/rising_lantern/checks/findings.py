@@ -11,7 +11,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.legibility.contrast import part_contrasts
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.scroll.moments import Sweep
 from rising_lantern.scroll.switches import Switches
@@ -70,9 +69,17 @@ class Checked:
     switches: Switches | None
     max_scroll: int
 
-    def contrasts(self, swept: Sweep) -> dict[str, Floats]:
-        """The contrast of each part of the header at each position of a sweep."""
-        return part_contrasts(swept, self._painter.behind_header, self.plan.files.pictures)
+    def contrasts(self, swept: Sweep, every: int = 1) -> dict[str, Floats]:
+        """The contrast of each part of the header at each position of a sweep.
+
+        Args:
+            swept: The positions.
+            every: Of those that have to be painted, one in so many is; the others get no number.
+        """
+        from rising_lantern.legibility.readings import readings_of  # noqa: PLC0415 - it paints
+
+        made = readings_of(swept, self._painter, self.plan.files.pictures, every)
+        return {name: reading.contrast for name, reading in made.items()}
 
     @cached_property
     def _painter(self) -> Painter:
@@ -80,7 +87,7 @@ class Checked:
 
         return Painter(self.box, self.plan.files.pictures)
 
-    def finding(
+    def finding(  # noqa: PLR0913 - a finding's own fields
         self,
         rule: Rule,
         subject: str,
@@ -90,11 +97,15 @@ class Checked:
         limit: float,
         message: str,
         remedy: str,
+        level: Level | None = None,
     ) -> Finding:
-        """A finding of a rule on this page and viewport; by default along all of the scroll."""
+        """A finding of a rule on this page and viewport.
+
+        By default it holds along all of the scroll, and matters as much as the rule says.
+        """
         return Finding(
             rule.name,
-            rule.level,
+            level or rule.level,
             self.box.page,
             self.box.viewport,
             subject,

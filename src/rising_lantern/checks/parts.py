@@ -37,7 +37,7 @@ def part_left_behind(checked: Checked, of: Rule) -> Iterator[Finding]:
         swept = sweep(checked.box, switches, np.array([float(start)]))
         for name, contrast in checked.contrasts(swept).items():
             style = header.styles[step.look].parts[name]
-            limit = limit_of(style, header.entry.parts[name].weight)
+            limit = limit_of(style, header.entry.parts[name])
             kept = _keeps(header.entry, name, header.looks[before.look], header.looks[step.look])
             if kept and contrast[0] < limit:
                 yield checked.finding(
@@ -126,9 +126,9 @@ def no_picture_below(checked: Checked, of: Rule) -> Iterator[Finding]:
         return
     swept = sweep(checked.box, checked.switches, np.zeros(1))
     failing = {
-        name: (float(contrast[0]), limit_of(style.parts[name], header.entry.parts[name].weight))
+        name: (float(contrast[0]), limit_of(style.parts[name], header.entry.parts[name]))
         for name, contrast in checked.contrasts(swept).items()
-        if contrast[0] < limit_of(style.parts[name], header.entry.parts[name].weight)
+        if contrast[0] < limit_of(style.parts[name], header.entry.parts[name])
     }
     if failing:
         name, (contrast, limit) = min(failing.items(), key=lambda item: item[1][0])

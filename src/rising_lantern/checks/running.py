@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from rising_lantern.checks import backgrounds, edges, headers, parts, stacking, switching
+from rising_lantern.checks import backgrounds, edges, headers, parts, reading, stacking, switching
 from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
 
-GROUPS = (backgrounds, edges, headers, parts, stacking, switching)
+GROUPS = (backgrounds, edges, headers, parts, reading, stacking, switching)
 """The modules of rules; importing them registers what they hold."""
 
 

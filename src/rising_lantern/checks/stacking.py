@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 
@@ -29,8 +30,8 @@ def behind_something(checked: Checked, of: Rule) -> Iterator[Finding]:
     levels = levels_of(checked.box)
     own = next(place for place, level in enumerate(levels) if level.section is None)
     for level in levels[own + 1 :]:
-        for subject, box in _covering(level):
-            covered = _covered(swept, swept.header, level, box)
+        for subject, box, motion in _covering(level):
+            covered = _covered(swept, swept.header, level, box, motion)
             places = np.flatnonzero(covered > _SEEN_PX)
             if places.size:
                 yield checked.finding(
@@ -45,29 +46,28 @@ def behind_something(checked: Checked, of: Rule) -> Iterator[Finding]:
                 )
 
 
-def _covering(level: Level) -> Iterator[tuple[str, Box]]:
-    """What of a level covers what is below it: boxes from its section's upper left corner."""
+def _covering(level: Level) -> Iterator[tuple[str, Box, Motion | None]]:
+    """What of a level covers what is below it: boxes from its section's corner, or a motion's."""
     section = level.section
     if section is None:
         return
     if level.grounded and (section.entry.background or section.layers):
-        yield section.name, Box(0.0, 0.0, section.box.width, section.height)
+        yield section.name, Box(0.0, 0.0, section.box.width, section.height), None
         return
     for content in (*level.behind, *level.content):
-        yield f"a text of {section.name}", content.box
+        yield f"a text of {section.name}", content.box, content.motion
 
 
-def _covered(swept: Sweep, header: HeaderSweep, level: Level, box: Box) -> Floats:
+def _covered(
+    swept: Sweep, header: HeaderSweep, level: Level, box: Box, motion: Motion | None
+) -> Floats:
     """How many px of the header's height a box covers at each position."""
     if level.section is None:
         return np.zeros(len(swept))
     names = [section.name for section in swept.page.sections]
     section_top = swept.section_tops[:, names.index(level.section.name)]
-    top = section_top + box.top
-    for content in level.content:
-        if content.box is box:
-            top = content.motion.origin(section_top, swept.scroll)[1] + box.top
-    low = np.minimum(top + box.height, header.top + header.height)
+    start = motion.origin(section_top, swept.scroll)[1] if motion else section_top
+    low = np.minimum(start + box.bottom, header.top + header.height)
     low = np.minimum(low, section_top + level.section.height)
-    high = np.maximum(np.maximum(top, header.top), np.maximum(section_top, 0.0))
+    high = np.maximum(np.maximum(start + box.top, header.top), np.maximum(section_top, 0.0))
     return np.asarray(np.maximum(low - high, 0.0))

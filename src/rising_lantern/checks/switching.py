@@ -188,7 +188,7 @@ def _reads(checked: Checked, switches: Switches, position: int) -> bool:
     header = switches.header
     style = header.styles[switches.steps[0].look]
     return all(
-        not contrast[0] < limit_of(style.parts[name], header.entry.parts[name].weight)
+        not contrast[0] < limit_of(style.parts[name], header.entry.parts[name])
         for name, contrast in checked.contrasts(swept).items()
     )
 
@@ -270,8 +270,8 @@ def _lost_in_fades(checked: Checked, swept: Sweep, header: HeaderSweep) -> np.nd
         arrivals={},
     )
     for name, contrast in checked.contrasts(some).items():
-        weight = header.box.entry.parts[name].weight
-        limits = np.array([limit_of(style.parts[name], weight) for style in header.styles])
+        part = header.box.entry.parts[name]
+        limits = np.array([limit_of(style.parts[name], part) for style in header.styles])
         lost[fading] |= contrast < limits[header.style[fading]]
     return lost
 

@@ -77,6 +77,13 @@ class Color:
         red, green, blue, alpha = (int(channel * 255 + 0.5) for channel in self.rgba)
         return red, green, blue, alpha
 
+    @property
+    def premultiplied_bytes(self) -> tuple[int, int, int, int]:
+        """The colour as it is laid over others: each channel times the alpha, in 8 bits."""
+        red, green, blue, alpha = self.bytes
+        scaled = [(channel * alpha + 127) // 255 for channel in (red, green, blue)]
+        return scaled[0], scaled[1], scaled[2], alpha
+
     def hex(self) -> str:
         """``#rrggbbaa``."""
         return "#" + "".join(f"{channel:02x}" for channel in self.bytes)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -10,15 +10,14 @@ from numpy.typing import NDArray
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.headers import PartBox, PartStyle
-from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files import Picture
-from rising_lantern.scroll.moments import Sweep
+from rising_lantern.plan.headers import Part
 
 Floats = NDArray[np.float64]
 
 # The share of the pixels behind a part that may contrast less than the figure quoted for it.
-_LEAST_SHARE = 0.05
+WORST, MEDIAN = 0.05, 0.5
 _WEIGHTS = (0.2126, 0.7152, 0.0722)
 
 TEXT, LARGE = 4.5, 3.0
@@ -46,6 +45,27 @@ def ratio(first: Floats | float, second: Floats | float) -> Floats:
     return np.asarray((lighter + 0.05) / (darker + 0.05))
 
 
+def ratios(behind: Bytes, color: Color) -> Floats:
+    """The contrast of a text with each of the pixels behind it.
+
+    Args:
+        behind: RGB pixels, shaped (height, width, 3).
+        color: The text's colour; with alpha it is laid over each pixel first.
+    """
+    light = luminance(behind)
+    if color.alpha == 1:
+        return ratio(luminance(np.array(color.bytes[:3], dtype=np.uint8)), light)
+    ink = np.array(color.rgba[:3]) * 255
+    text = (behind * (1 - color.alpha) + ink * color.alpha + 0.5).astype(np.uint8)
+    return ratio(luminance(text), light)
+
+
+def order(values: Floats, share: float) -> float:
+    """Of n values in order the one after ``int(share n)``."""
+    place = int(share * values.size)
+    return float(np.partition(values, place)[place])
+
+
 def reached(behind: Bytes, color: Color) -> float:
     """The contrast that 95 % of the pixels behind a text reach.
 
@@ -53,78 +73,30 @@ def reached(behind: Bytes, color: Color) -> float:
         behind: RGB pixels, shaped (height, width, 3), with at least one pixel.
         color: The text's colour; with alpha it is laid over each pixel first.
     """
-    ink = np.array(color.rgba[:3]) * 255
-    text = (behind * (1 - color.alpha) + ink * color.alpha + 0.5).astype(np.uint8)
-    ratios = ratio(luminance(text), luminance(behind)).reshape(-1)
-    place = int(_LEAST_SHARE * ratios.size)
-    return float(np.partition(ratios, place)[place])
+    return order(ratios(behind, color).reshape(-1), WORST)
 
 
-def part_contrasts(
-    swept: Sweep, behind: Callable[[Sweep, int], Bytes], pictures: dict[str, Picture]
-) -> dict[str, Floats]:
-    """The contrast of each part of the header at each position of a sweep.
-
-    Args:
-        swept: The positions.
-        behind: Gives the rows of the screen from the header's upper edge to its lower one,
-            without its parts.
-        pictures: The plan's pictures.
-
-    Returns:
-        Ratios by the parts' names, not a number where a part is not on the screen.
-    """
-    header = swept.header
-    if header is None:
-        return {}
-    result = {name: np.full(len(swept), np.nan) for name in header.box.entry.parts}
-    placed = [header.box.place_parts(style) for style in header.styles]
-    names = {
-        name for style in header.styles for part in style.parts.values() for name in part.images
-    }
-    inks = {name: ink(pictures[name]) for name in names}
-    for place in range(len(swept)):
-        rows = behind(swept, place)
-        # A header that is partly above the screen has lost its first rows.
-        lost = min(float(header.top[place]), 0.0)
-        for name, part in placed[header.style[place]].items():
-            pixels = _behind(rows, part, lost)
-            if pixels.size:
-                result[name][place] = reached(pixels, _color(part, inks))
-    return result
-
-
-def least_contrast(contrasts: dict[str, Floats], count: int) -> Floats:
-    """The least contrast of any part at each of so many positions."""
-    if not contrasts:
-        return np.full(count, np.nan)
-    return np.asarray(np.fmin.reduce(list(contrasts.values())))
-
-
-def limit_of(style: PartStyle, weight: int) -> float:
+def limit_of(style: PartStyle, part: Part) -> float:
     """The contrast that a part needs: WCAG 2.2, 1.4.3 for texts and 1.4.11 for pictures.
 
-    Texts of 24 px, or of 18.66 px in bold, are large.
+    Texts of 24 px, or of 18.66 px in bold, are large. A part may ask for another figure.
 
     Args:
         style: What the part wears.
-        weight: The weight of its text.
+        part: What the plan says of it.
     """
-    large = style.size >= (_LARGE_BOLD_PX if weight >= _BOLD else _LARGE_PX)
+    if part.contrast is not None:
+        return part.contrast
+    large = style.size >= (_LARGE_BOLD_PX if part.weight >= _BOLD else _LARGE_PX)
     return LARGE if style.images or large else TEXT
 
 
-def _behind(rows: Bytes, part: PartBox, lost: float) -> Bytes:
-    top, bottom = (max(whole_px(edge + lost), 0) for edge in (part.box.top, part.box.bottom))
-    left, right = (max(whole_px(edge), 0) for edge in (part.box.left, part.box.right))
-    return rows[top:bottom, left:right]
-
-
-def _color(part: PartBox, inks: dict[str, Color]) -> Color:
+def ink_of(part: PartBox, pictures: dict[str, Picture]) -> Color:
     """A text's colour, or what its topmost picture looks like from afar."""
-    return inks[part.style.images[-1]] if part.style.images else part.style.color
+    return ink(pictures[part.style.images[-1]]) if part.style.images else part.style.color
 
 
+@lru_cache(maxsize=64)
 def ink(picture: Picture) -> Color:
     """The mean colour of what is painted in a picture, weighed by its alpha."""
     red, green, blue, alpha = premultiplied(picture).sum(axis=(0, 1), dtype=np.float64)

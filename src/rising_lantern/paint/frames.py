@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -39,9 +40,15 @@ class Painter:
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_rows(page)
         width = page.screen.client_width
-        self._fills = page.ground is None and all(
-            section.box.left == 0 and section.box.width >= width and section.entry.z == 0
-            for section in page.sections
+        # Whether sections hide the page's colour wherever they are, the header above them.
+        over = [level.section is None for level in self._levels]
+        self._fills = (
+            page.ground is None
+            and (not any(over) or over[-1])
+            and all(
+                section.box.left == 0 and section.box.width >= width and section.entry.z == 0
+                for section in page.sections
+            )
         )
 
     def frame(self, swept: Sweep, place: int) -> Bytes:
@@ -55,8 +62,16 @@ class Painter:
                 self._lay_header(frame, swept.header, place, ground_only=False)
         return frame
 
-    def behind_header(self, swept: Sweep, place: int) -> Bytes:
+    def behind_header(
+        self, swept: Sweep, place: int, columns: Sequence[tuple[int, int]] | None = None
+    ) -> Bytes:
         """What is behind a header's parts, its own background included.
+
+        Args:
+            swept: A sweep.
+            place: Which of its positions.
+            columns: The stretches of columns, first and after-last, that have to be right; by
+                default all.
 
         Returns:
             RGB rows of the screen from the header's upper edge to its lower one, whole px; no
@@ -75,8 +90,28 @@ class Painter:
             if level.section is None:
                 break
             self._section(frame, swept, place, index, (top, bottom))
-        self._lay_header(frame, header, place, ground_only=True)
+        self._lay_header(frame, header, place, ground_only=True, columns=columns)
         return frame[top:bottom]
+
+    @property
+    def canvas(self) -> Bytes:
+        """The page's own colour, as one pixel."""
+        return self._canvas
+
+    def sheets_behind(self, place: int) -> tuple[Sheet, ...]:
+        """The sheets of a section that are behind the header, the lowest first.
+
+        Args:
+            place: The section's place on the page.
+        """
+        name = self._page.sections[place].name
+        found: tuple[Sheet, ...] = ()
+        for index, level in enumerate(self._levels):
+            if level.section is None:
+                break
+            if level.section.name == name:
+                found += self._sheets_of(index)
+        return found
 
     def _ground(self, frame: Bytes, swept: Sweep, place: int, rows: tuple[int, int]) -> None:
         """Paint some rows of what the page has behind its sections."""
@@ -133,14 +168,20 @@ class Painter:
         return sum(sheet.size for made in self._sheets.values() for sheet in made)
 
     def _lay_header(
-        self, frame: Bytes, header: HeaderSweep, place: int, *, ground_only: bool
+        self,
+        frame: Bytes,
+        header: HeaderSweep,
+        place: int,
+        *,
+        ground_only: bool,
+        columns: Sequence[tuple[int, int]] | None = None,
     ) -> None:
         style = header.styles[header.style[place]]
         if style.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
             self._lay_style(frame, header, style.below, float(header.own_top[place]))
         top = float(header.top[place])
-        self._lay_style(frame, header, style, top, ground_only=ground_only)
+        self._lay_style(frame, header, style, top, ground_only=ground_only, columns=columns)
 
     def _lay_style(
         self,
@@ -150,10 +191,11 @@ class Painter:
         top: float,
         *,
         ground_only: bool = False,
+        columns: Sequence[tuple[int, int]] | None = None,
     ) -> None:
         if style.blur:
             box = Box(header.box.left, top, header.box.width, style.height)
-            blur_behind(frame, box, style.blur)
+            blur_behind(frame, box, style.blur, columns)
         patches = self._header_patches(header.box, style, top)
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
             patch.lay(frame, (0, int(np.floor(top))), 0, len(frame))

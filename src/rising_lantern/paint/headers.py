@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -130,27 +132,54 @@ def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> Non
     target[...] = np.minimum(target.astype(np.uint16) + pixels, 255).astype(np.uint8)
 
 
-def blur_behind(frame: Bytes, box: Box, deviation: float) -> None:
+def blur_behind(
+    frame: Bytes, box: Box, deviation: float, columns: Sequence[tuple[int, int]] | None = None
+) -> None:
     """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
 
     Pixels beyond its edges do not count: those within are mirrored there.
+
+    Args:
+        frame: RGB pixels of the screen.
+        box: The header.
+        deviation: Of the Gaussian, in px.
+        columns: The stretches of columns, first and after-last, that are wanted; by default all.
     """
     top, bottom = max(whole_px(box.top), 0), min(whole_px(box.bottom), len(frame))
     left, right = max(whole_px(box.left), 0), min(whole_px(box.right), frame.shape[1])
     if deviation <= 0 or top >= bottom or left >= right:
         return
-    blurred = frame[top:bottom, left:right].astype(np.float32)
+    sharp = frame[top:bottom, left:right].astype(np.float32)
+    down = _mirrored_blur(bottom - top, deviation)
+    across = _mirrored_blur(right - left, deviation)
     reach = math.ceil(deviation * _DEVIATIONS)
-    offsets = np.arange(-reach, reach + 1, dtype=np.float32)
+    for start, end in columns or [(left, right)]:
+        first, last = max(start - left, 0), min(end - left, right - left)
+        near = slice(max(first - reach, 0), max(last + reach, 0))
+        part = sharp[:, near]
+        tall = (down @ part.reshape(len(part), -1)).reshape(part.shape)
+        blurred = np.einsum("cn,rnk->rck", across[first:last, near], tall, optimize=True)
+        target = frame[top:bottom, left + first : left + last]
+        target[...] = (blurred + np.float32(0.5)).astype(np.uint8)
+
+
+@lru_cache(maxsize=8)
+def _mirrored_blur(count: int, deviation: float) -> NDArray[np.float32]:
+    """What each of so many pixels takes of each, blurred, where beyond the ends they are mirrored.
+
+    Returns:
+        Shares that add up to 1 along each row, shaped (count, count).
+    """
+    reach = math.ceil(deviation * _DEVIATIONS)
+    offsets = np.arange(-reach, reach + 1)
     weights = np.exp(-0.5 * (offsets / deviation) ** 2)
-    for axis in (0, 1):
-        size = blurred.shape[axis]
-        padding = [(reach, reach) if one == axis else (0, 0) for one in range(3)]
-        padded = np.pad(blurred, padding, mode="symmetric")
-        blurred = np.zeros_like(blurred)
-        for start, weight in enumerate(weights / weights.sum()):
-            blurred += weight * padded.take(range(start, start + size), axis=axis)
-    frame[top:bottom, left:right] = (blurred + np.float32(0.5)).astype(np.uint8)
+    taken = (np.arange(count)[:, None] + offsets) % (2 * count)
+    taken = np.where(taken < count, taken, 2 * count - 1 - taken)
+    place = taken + np.arange(count)[:, None] * count
+    shares = np.bincount(
+        place.ravel(), np.tile(weights / weights.sum(), count), minlength=count * count
+    )
+    return shares.reshape(count, count).astype(np.float32)
 
 
 def _reach(shadows: tuple[UsedShadow, ...]) -> tuple[int, int]:

@@ -53,6 +53,18 @@ class Part(Entry):
     gap: Extent = key("Room between several texts.", "20px", px(28))
     side: Literal["start", "center", "end"] = key("Where it stands.", "end", "start")
     hidden: bool = key("Whether it is left out.", "true", default_factory=bool)
+    logo: bool = key(
+        "Whether it is a logo: these may have any contrast, and too little is only noted.",
+        "true",
+        default_factory=bool,
+    )
+    contrast: float | None = key(
+        "The contrast that it needs; by default 4.5 for a text, 3 for a large one and a picture.",
+        7,
+        None,
+        ge=1,
+        le=21,
+    )
 
     @model_validator(mode="after")
     def _check(self) -> Self:

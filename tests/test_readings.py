@@ -1,0 +1,130 @@
+"""How well parts can be read along the scroll, against brute force on what is painted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from conftest import MakePlan
+from plans import plan_text
+from rising_lantern.legibility.contrast import ink_of, order, ratios
+from rising_lantern.legibility.windows import Strip, Windows, order_statistic
+from rising_lantern.view import View
+from test_checks import found
+
+
+@given(
+    st.integers(1, 60),
+    st.integers(1, 9),
+    st.integers(0, 1000),
+    st.sampled_from([0.05, 0.5]),
+    st.data(),
+)
+def test_windows_know_the_order_of_what_is_in_them(
+    rows: int, width: int, seed: int, share: float, data: Any
+) -> None:
+    """Against sorting, for windows over two strips at once."""
+    rng = np.random.default_rng(seed)
+    pixels = [1 + 20 * rng.random((rows, width)) ** 3 for _ in range(2)]
+    edges = st.tuples(st.integers(0, rows), st.integers(0, rows)).map(sorted)
+    spans = [[data.draw(edges) for _ in range(3)] for _ in range(2)]
+    parts = [
+        Windows(Strip.of(one), *(np.array([span[side] for span in own]) for side in (0, 1)))
+        for one, own in zip(pixels, spans, strict=True)
+    ]
+    for index, found_ in enumerate(order_statistic(parts, share)):
+        inside = np.concatenate(
+            [one[slice(*own[index])].ravel() for one, own in zip(pixels, spans, strict=True)]
+        )
+        if inside.size:
+            expected = order(inside, share)
+            assert found_ == pytest.approx(expected, abs=0.0026 if expected < 7 else 0.0101)
+        else:
+            assert np.isnan(found_)
+
+
+def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
+    """Contrast and median of each part at one position, on the frame without the parts."""
+    swept = view.sweep([scroll])
+    assert swept.header is not None
+    rows = view._painter.behind_header(swept, 0)  # noqa: SLF001 - the frame below the parts
+    lost = min(float(swept.header.top[0]), 0.0)
+    told = {}
+    for name, part in swept.header.box.place_parts(swept.header.styles[0]).items():
+        edges = (part.box.top + lost, part.box.bottom + lost, part.box.left, part.box.right)
+        first, last, left, right = (max(int(np.floor(edge + 0.5)), 0) for edge in edges)
+        pixels = rows[first:last, left:right]
+        if pixels.size:
+            ink = ink_of(part, view.plan.files.pictures)
+            values = ratios(pixels, ink).ravel()
+            told[name] = (order(values, 0.05), order(values, 0.5))
+    return told
+
+
+_HEADERS = [
+    "height: 70px, color: '#fff8'",
+    "height: 60.5px, background: rgb(20 30 60 / .6), color: white, looks: {a: {}, b: {from: past a, background: white, color: '#333'}}",
+    "position: sticky, height: 80px, background: '#8884', looks: {a: {}, b: {from: 300px, height: 40px, change: blend 90px}}",
+    "position: absolute, height: 90px, background: '#fff3', color: '#226'",
+    "height: 70px, background: 'linear-gradient(to right, #fff8, #0008)', blur: 4px",
+    "height: 70px, top: 30px, width: 700px, z: 0, background: '#fffa'",
+]
+_SECTIONS = {
+    "moving": "a: {height: 433px, layers: [{image: noise.png, speed: 0.4}]}, b: {height: 500px, background: '#456'}, c: {height: 700px}",
+    "texts and tints": (
+        "a: {height: 33.3vh, background: '#222', content: [{text: The river carries the light, size: 60px, color: white}]}, "
+        "b: {height: 900px, layers: [{fill: 'linear-gradient(#0008, #0000)'}, {image: noise.png, speed: 1.3}]}, c: {height: 620px}"
+    ),
+    "boxed and blended": (
+        "a: {height: 500px, layers: [{image: photo.png, attachment: fixed}], content: [{text: Afloat, at: 90% 50%, size: 50px}]}, "
+        "b: {height: 600px, width: 70%, border: 20px solid red, layers: [{image: noise.png, blend: screen, drift: .2}]}, "
+        "c: {height: 700px, z: 30}"
+    ),
+}
+
+
+@pytest.mark.parametrize("header", _HEADERS)
+@pytest.mark.parametrize("sections", _SECTIONS.values(), ids=_SECTIONS.keys())
+def test_readings_are_those_of_painted_frames(
+    make_plan: MakePlan, header: str, sections: str
+) -> None:
+    """At random positions, and at every one beside a switch or a section's edge."""
+    parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
+    view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
+    table = view.readability()
+    told = {(row.part, row.scroll_px): row for row in table.itertuples()}
+    rng = np.random.default_rng(3)
+    places = {*rng.integers(0, view.max_scroll + 1, 20).tolist(), 0, view.max_scroll}
+    places |= {min(s + d, view.max_scroll) for s in (299, 363, 389, 432) for d in range(3)}
+    for scroll in places:
+        for part, (contrast, median) in by_force(view, float(scroll)).items():
+            row: Any = told[part, float(scroll)]
+            assert row.contrast == pytest.approx(contrast, abs=0.0101), scroll
+            assert row.median == pytest.approx(median, abs=0.0101), scroll
+
+
+def test_a_part_that_cannot_be_read_is_found_wherever_that_is(make_plan: MakePlan) -> None:
+    """White letters over 40 px of white, between places that are looked at by eye."""
+    sections = (
+        "a: {height: 400px, background: '#123'}, b: {height: 40px, background: white}, "
+        "c: {height: 1200px, background: '#123'}"
+    )
+    part = "menu: {{text: Programme, size: {}, color: '#fff'{}}}"
+    header = "height: 60px, parts: {{{}}}"
+    plain = plan_text(header=header.format(part.format("16px", "")), sections=sections)
+    (finding,) = found(make_plan(plain), "unreadable-part")
+    assert (finding.subject, finding.level) == ("main, menu in plain", "error")
+    # The letters' box has 22 rows of px, from 19 on: two of them are more than 5 %.
+    assert finding.scroll == (400 - 41 + 2, 440 - 19 - 2)
+    assert finding.measured == pytest.approx(1, abs=0.003)
+    assert finding.limit == 4.5
+    dark = plain.replace("background: white", "background: '#456'")
+    assert found(make_plan(dark), "unreadable-part") == []
+    noted = plain.replace("color: '#fff'", "color: '#fff', logo: true")
+    assert [one.level for one in found(make_plan(noted), "unreadable-part")] == ["note"]
+    asked = dark.replace("color: '#fff'", "color: '#fff', contrast: 12")
+    assert [one.limit for one in found(make_plan(asked), "unreadable-part")] == [12]
