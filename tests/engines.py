@@ -29,7 +29,6 @@ from selenium.webdriver.webkitgtk.service import Service as WebKitService
 FIREFOX = shutil.which("firefox-esr")
 WEBKIT = shutil.which("WebKitWebDriver")
 XVFB = shutil.which("Xvfb")
-_MINI_BROWSER = "/usr/lib/x86_64-linux-gnu/webkit2gtk-4.1/MiniBrowser"
 _PATIENCE = 60  # seconds
 # Bars for scrolling lie over the page and take no room of it.
 _PREFERENCES = 'user_pref("ui.useOverlayScrollbars", 1);\n'
@@ -161,7 +160,7 @@ def _pixels(data: bytes) -> NDArray[np.uint8]:
 def _mini_browser() -> str:
     """Where Debian puts WebKitGTK's small browser, on whichever machine."""
     found = sorted(Path("/usr/lib").glob("*/webkit2gtk-4.*/MiniBrowser"))
-    return str(found[-1]) if found else _MINI_BROWSER
+    return str(found[-1]) if found else ""
 
 
 @contextmanager

@@ -253,3 +253,29 @@ def test_values_that_try_to_close_a_rule_are_refused(folder: Path, value: str) -
         assert result.returncode == 2, key
         assert "Traceback" not in result.stderr
         assert not (folder / "o").exists()
+
+
+def test_preview_plays_gestures_as_moving_pictures(folder: Path) -> None:
+    """By name and from a file, in every form; the sheet leads to them."""
+    header = "height: 90px, looks: {a: {}, b: {from: 200px, height: 40px, change: fade 300ms}}"
+    sections = "a: {height: 500px, background: '#246'}, b: {height: 700px, background: '#fda'}"
+    text = plan_text(viewports="s: 201x301", header=header, sections=sections)
+    (folder / "plan.yaml").write_text(text, "utf-8")
+    (folder / "way.csv").write_text("s,px\n0,0\n1,900\n2,100\n", "utf-8")
+    for form, frames in (("webp", 40), ("gif", 40), ("mp4", 40)):
+        told = run(
+            "preview", "plan.yaml", "--play", "way.csv", "--play", "jump b", "--play-as", form, "-o", "out", cwd=folder
+        )  # fmt: skip
+        assert told.returncode == 0, told.stderr
+        assert "2 moving pictures in out/plays" in told.stdout
+        made = folder / "out" / "plays" / f"page-s-way.{form}"
+        assert f"plays/page-s-jump-b.{form}" in (folder / "out" / "index.html").read_text("utf-8")
+        if form != "mp4":
+            with Image.open(made) as moving:
+                assert moving.size == (201, 301)
+                assert 2 < moving.n_frames <= frames + 1  # type: ignore[attr-defined]
+        assert made.stat().st_size > 500
+    for wrong in ("swim", "jump nowhere", "none.csv"):
+        told = run("preview", "plan.yaml", "--play", wrong, "-o", "out", cwd=folder)
+        assert told.returncode == 2
+        assert (folder / "out" / "index.html").exists()

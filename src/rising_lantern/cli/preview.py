@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -21,6 +22,7 @@ from rising_lantern.cli.options import (
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
     from rising_lantern.report.animation import Form
+    from rising_lantern.report.preview import Play
 
 
 @click.command("preview")
@@ -67,18 +69,18 @@ def command(  # noqa: PLR0913 - each option is an argument
     folder = output or Path(f"{plan.stem}-preview")
     made = read(plan, values)
     tell_remarks(made.remarks, quiet=quiet)
-    played = {Path(one).stem: _gesture(one) for one in gestures}
-    preview(made, folder, pages, viewports, played=played, form=form, quiet=quiet)
+    plays = [_play(one, form) for one in gestures]
+    preview(made, folder, pages, viewports, plays=plays, quiet=quiet)
 
 
-Gesture = str | list[tuple[float, float]]
-
-
-def _gesture(text: str) -> Gesture:
+def _play(text: str, form: Form) -> Play:
     """A gesture by its name, or as it was recorded in a CSV file."""
-    from rising_lantern.scroll.gestures import read_gesture  # noqa: PLC0415 - few ask to play
+    from rising_lantern.report.preview import Play  # noqa: PLC0415 - few ask to play
+    from rising_lantern.scroll.gestures import read_gesture  # noqa: PLC0415
 
-    return read_gesture(Path(text)) if text.lower().endswith(".csv") else text
+    if text.lower().endswith(".csv"):
+        return Play(Path(text).stem, read_gesture(Path(text)), form)
+    return Play(text, text, form)
 
 
 def preview(
@@ -87,27 +89,35 @@ def preview(
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     *,
-    played: dict[str, Gesture] | None = None,
-    form: Form = "webp",
+    plays: Sequence[Play] = (),
     quiet: bool,
 ) -> None:
     """Write the preview of a plan into a folder, and say where it is."""
     from rising_lantern.outputs import filled_folder  # noqa: PLC0415
-    from rising_lantern.report.preview import INDEX, write_preview  # noqa: PLC0415
+    from rising_lantern.report.preview import INDEX, PLAYS, write_preview  # noqa: PLC0415
 
     views = list(plan.views(pages, viewports))
     with filled_folder(folder) as scratch:
         shown = (view.previewed() for view in views)
-        written = write_preview(plan.file, shown, scratch)
+        written = write_preview(plan.file, shown, scratch, plays)
         for _ in progress(written, len(views) + 1, "Drawing", quiet=quiet):
             pass
-        jobs = [(view, name) for view in views for name in played or {}]
-        (scratch / "plays").mkdir(exist_ok=True) if jobs else None
-        for view, name in progress(iter(jobs), len(jobs), "Playing", quiet=quiet):
-            file = f"{view.page}-{view.viewport}-{name.replace(' ', '-')}.{form}"
-            view.animation((played or {})[name], scratch / "plays" / file, form)
-    if not quiet:
-        click.echo(f"{len(views)} filmstrips and pages in {folder}")
+        jobs = [(view, play) for view in views for play in plays]
         if jobs:
-            click.echo(f"{len(jobs)} moving pictures in {folder / 'plays'}")
+            (scratch / PLAYS).mkdir(exist_ok=True)
+        for view, play in progress(iter(jobs), len(jobs), "Playing", quiet=quiet):
+            file = scratch / PLAYS / play.file(f"{view.page}-{view.viewport}")
+            view.animation(play.gesture, file, play.form)
+    if not quiet:
+        click.echo(
+            f"{counted(len(views), 'filmstrip and page', 'filmstrips and pages')} in {folder}"
+        )
+        if jobs:
+            count = counted(len(jobs), "moving picture", "moving pictures")
+            click.echo(f"{count} in {folder / PLAYS}")
         click.echo(f"Open first: {folder / INDEX}")
+
+
+def counted(count: int, one: str, several: str) -> str:
+    """A number of things, in words that fit it."""
+    return f"{count} {one if count == 1 else several}"

@@ -18,11 +18,13 @@ from rising_lantern.export.pages import ASSETS, PageWriter
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.reading import PlanFile
+from rising_lantern.report.animation import Form
 from rising_lantern.report.filmstrip import Band, Shot, compose
 
 INDEX = "index.html"
 STRIPS = "filmstrips"
 PAGES = "pages"
+PLAYS = "plays"
 _AT_ONCE = 2
 _PNG_LEVEL = 4  # a filmstrip at the highest level takes six times as long, for a tenth less
 
@@ -49,6 +51,25 @@ class Previewed:
         return f"{self.box.page}-{self.box.viewport}"
 
 
+@dataclass(frozen=True, slots=True)
+class Play:
+    """A gesture that is shown as a moving picture.
+
+    Attributes:
+        name: What people call it.
+        gesture: The gesture: a name, or pairs of seconds and px.
+        form: How it is packed.
+    """
+
+    name: str
+    gesture: str | Sequence[tuple[float, float]]
+    form: Form
+
+    def file(self, view: str) -> str:
+        """The name of the file for a view."""
+        return f"{view}-{self.name.replace(' ', '-')}.{self.form}"
+
+
 def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
     """The filmstrip of a view."""
     document = plan.documents[view.box.viewport]
@@ -57,13 +78,16 @@ def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
     return compose(title, subtitle, view.shots, view.bands, view.box, view.max_scroll)
 
 
-def write_preview(plan: PlanFile, views: Iterator[Previewed], folder: Path) -> Iterator[Path]:
+def write_preview(
+    plan: PlanFile, views: Iterator[Previewed], folder: Path, plays: Sequence[Play] = ()
+) -> Iterator[Path]:
     """Write a preview into an empty folder, view by view.
 
     Args:
         plan: The plan.
         views: What to show; taken one by one, so that frames need not all be kept.
         folder: Where.
+        plays: The gestures whose moving pictures will stand beside it; they are linked to.
 
     Yields:
         The filmstrip of each view when the view is done; last, the sheet that leads to all.
@@ -77,7 +101,7 @@ def write_preview(plan: PlanFile, views: Iterator[Previewed], folder: Path) -> I
         for view in views:
             page = folder / PAGES / f"{view.name}.html"
             page.write_text(writer.write(view.box), "utf-8")
-            rows.setdefault(view.box.page, []).append(_row(plan, view))
+            rows.setdefault(view.box.page, []).append(_row(plan, view, plays))
             # A strip is packed while the next view is painted; few wait, since each is large.
             saving.append(pool.submit(_save_strip, plan, view, folder))
             if len(saving) > _AT_ONCE:
@@ -97,7 +121,7 @@ def _save_strip(plan: PlanFile, view: Previewed, folder: Path) -> Path:
     return strip
 
 
-def _row(plan: PlanFile, view: Previewed) -> dict[str, Any]:
+def _row(plan: PlanFile, view: Previewed, plays: Sequence[Play]) -> dict[str, Any]:
     header = view.box.header
     return {
         "viewport": view.box.viewport,
@@ -106,6 +130,7 @@ def _row(plan: PlanFile, view: Previewed) -> dict[str, Any]:
         "header": f"header {header.name}" if header else "no header",
         "strip": f"{STRIPS}/{view.name}.png",
         "page": f"{PAGES}/{view.name}.html",
+        "plays": [(play.name, f"{PLAYS}/{play.file(view.name)}") for play in plays],
     }
 
 
