@@ -20,12 +20,16 @@ from rising_lantern.view import View
 
 pytestmark = pytest.mark.browser
 
+_TRIES = 6
+_MOST_LAG_MS = 0.5
+
 # Scrolls at given times, and writes down at each picture what the page has computed.
 _RECORD = """
 const [schedule, until, done] = arguments;
 const header = document.querySelector("header");
 const rows = [];
-let next = 0;
+let next = 0, lag = 0;
+const seen = new Map();
 const start = document.timeline.currentTime;
 const frame = () => {
   const now = document.timeline.currentTime - start;
@@ -35,11 +39,17 @@ const frame = () => {
   const text = document.querySelector("header .part span");
   rows.push([now, window.scrollY, style.backgroundColor, style.height, style.color, images, fills,
     getComputedStyle(text.parentElement).fontSize, getComputedStyle(text).color]);
+  // A busy machine starts a transition later than in the picture of the scroll that caused it.
+  for (const one of document.getAnimations()) {
+    if (!(one instanceof CSSTransition)) continue;
+    if (!seen.has(one)) seen.set(one, document.timeline.currentTime);
+    if (one.startTime !== null) lag = Math.max(lag, Math.abs(one.startTime - seen.get(one)));
+  }
   while (next < schedule.length && now >= schedule[next][0]) {
     window.scrollTo({top: schedule[next][1], behavior: "instant"});
     next += 1;
   }
-  if (now < until) requestAnimationFrame(frame); else done(rows);
+  if (now < until) requestAnimationFrame(frame); else done([rows, lag]);
 };
 requestAnimationFrame(frame);
 """
@@ -68,9 +78,13 @@ def recorded(
     out.mkdir()
     list(write_preview(plan.file, iter([plan.view().previewed([0])]), out))
     with served(out) as url:
-        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
         chromium.driver.set_script_timeout(60)
-        rows = chromium.driver.execute_async_script(_RECORD, schedule, schedule[-1][0] + 2200)
+        for _ in range(_TRIES):
+            chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+            until = schedule[-1][0] + 2200
+            rows, lag = chromium.driver.execute_async_script(_RECORD, schedule, until)
+            if lag < _MOST_LAG_MS:
+                break
     return plan.view(), rows
 
 

@@ -243,3 +243,21 @@ def test_check_explains_its_rules(folder: Path) -> None:
     assert told.stdout.startswith("gap (error)  A picture that fills its section from side to side")
     assert len(run("check", "--explain", "all").stdout.splitlines()) == len(RULES)
     assert "there is no rule 'gpa'" in run("check", "--explain", "gpa").stderr
+
+
+def test_rules_can_be_chosen_and_left_out(folder: Path) -> None:
+    text = plan_text(
+        header="position: sticky, height: 90px, looks: {a: {}, b: {from: 100px, height: 40px}}"
+    )
+    (folder / "plan.yaml").write_text(text, "utf-8")
+    for options, expected in (
+        ((), {"flicker", "jump"}),
+        (("--only", "jump"), {"jump"}),
+        (("--only", "jump", "--only", "flicker", "--except", "jump"), {"flicker"}),
+        (("--except", "flicker", "--except", "jump"), set()),
+    ):
+        told = run("check", "plan.yaml", "--format", "json", *options, cwd=folder)
+        assert {row["rule"] for row in json.loads(told.stdout)} == expected
+    wrong = run("check", "plan.yaml", "--only", "jumps", cwd=folder)
+    assert wrong.returncode == 2
+    assert "there is no rule 'jumps'; there are: gap, " in wrong.stderr

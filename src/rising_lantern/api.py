@@ -219,7 +219,12 @@ def _header_cell(names: list[str]) -> str:
 
 
 def check(
-    plan: Plan, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+    plan: Plan,
+    pages: tuple[str, ...] = (),
+    viewports: tuple[str, ...] = (),
+    *,
+    only: tuple[str, ...] = (),
+    without: tuple[str, ...] = (),
 ) -> list[Finding]:
     """What is measured to be wrong with a plan: where, by how much, and what mends it.
 
@@ -227,17 +232,20 @@ def check(
         plan: The plan.
         pages: Those to look at; by default all.
         viewports: The same.
+        only: The rules to go by; by default all.
+        without: Rules to leave out.
 
     Raises:
         PlanError: Where a page cannot be laid out.
-        RequestError: Where the plan has no such page or viewport.
+        RequestError: Where the plan has no such page or viewport, or there is no such rule.
     """
     from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - reading checks no rules
-    from rising_lantern.checks.running import findings_of  # noqa: PLC0415
+    from rising_lantern.checks.running import chosen_rules, findings_of  # noqa: PLC0415
 
+    chosen = chosen_rules(only, without)
     views = (slide for view in plan.views(pages, viewports) for slide in view.slides())
     checked = (Checked(view.plan, view.box, view.switches, view.max_scroll) for view in views)
-    return list(findings_of(checked))
+    return list(findings_of(checked, chosen))
 
 
 def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> Plan:

@@ -41,15 +41,21 @@ _COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan"}
     show_default=True,
     help="The least level of a finding that ends with status 1.",
 )
+@click.option("--only", multiple=True, metavar="RULE", help="Go by this rule alone; repeatable.")
+@click.option(
+    "--except", "without", multiple=True, metavar="RULE", help="Leave a rule out; repeatable."
+)
 @click.option("--format", "form", type=click.Choice(["text", "json"]), default="text")
 @page_option
 @viewport_option
 @set_option
 @quiet_option
-def command(
+def command(  # noqa: PLR0913 - each option is an argument
     *,
     plan: Path,
     fail_on: str,
+    only: tuple[str, ...],
+    without: tuple[str, ...],
     form: str,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
@@ -65,7 +71,7 @@ def command(
     from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
 
     made = read(plan, values)
-    findings = check(made, pages, viewports)
+    findings = check(made, pages, viewports, only=only, without=without)
     if form == "json":
         click.echo(json.dumps([asdict(finding) for finding in findings], indent=1))
     else:
