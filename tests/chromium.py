@@ -40,14 +40,14 @@ _SCROLL = """
 const [to, done] = arguments;
 window.scrollTo({top: to, behavior: "instant"});
 requestAnimationFrame(() => requestAnimationFrame(() => {
-  for (const animation of document.getAnimations())
-    if (animation instanceof CSSTransition) animation.finish();
-  // What lags behind the scroll is waited for: until it stands still.
+  // What fades is brought to its end, and what lags behind the scroll is waited for.
   const header = document.querySelector("header");
-  let still = header && header.dataset.look ? 2 : 1, last = null;
+  let still = 2, last = null;
   const wait = () => {
     const now = header && header.style.getPropertyValue("--progress");
-    still = now === last ? still - 1 : 2;
+    const running = document.getAnimations().filter((one) => one instanceof CSSTransition);
+    for (const one of running) one.finish();
+    still = now === last && !running.length ? still - 1 : 2;
     last = now;
     if (still > 0) requestAnimationFrame(wait); else done(window.scrollY);
   };
