@@ -94,7 +94,9 @@ def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) ->
         index=False, name=None
     ):
         enlarged = f"{times:.2f}" + (" soft" if times > _SOFT else "")
-        has, needs = f"{width} x {height}", f"{across} x {down}"
+        vector = plan.file.files.pictures[name].is_vector
+        has = "a vector" if vector else f"{width} x {height}"
+        needs = f"{across} x {down}"
         rows.append([name, has, screen, needs, enlarged, f"{waste:.0%}", f"{page}: {place}"])
     return rows
 
