@@ -92,9 +92,9 @@ def _area(section: SectionBox, layer: LayerBox, page: PageBox) -> dict[str, str]
     """
     motion = layer.motion
     if _is_elastic(section, layer, page):
-        one, other = _shares(motion.speed)
+        one, other = _heights(motion.speed)
         height = section.entry.height.css("vh")
-        return {"height": _sum(one[1], height, other[1]), "top": "0px"}
+        return {"height": _sum(one, height, other), "top": "0px"}
     return {
         "left": f"{number(motion.left - section.box.left - layer.clip.left)}px",
         "right": "auto",
@@ -130,13 +130,12 @@ def _is_elastic(section: SectionBox, layer: LayerBox, page: PageBox) -> bool:
     return course.is_plain and whole and section is not page.ground
 
 
-def _shares(speed: float) -> tuple[tuple[float, float], tuple[float, float]]:
-    """How far down and how high an area is, per px of the section and per px of the screen."""
-    areas = (
-        motion_of(Course(speed), Box(0, 0, 0, height), Screen(0, screen, 0))
+def _heights(speed: float) -> tuple[float, float]:
+    """How high an area is, per px of the section's height and per px of the screen's."""
+    one, other = (
+        motion_of(Course(speed), Box(0, 0, 0, height), Screen(0, screen, 0)).height
         for height, screen in ((1.0, 0), (0.0, 1))
     )
-    one, other = ((area.top, area.height) for area in areas)
     return one, other
 
 

@@ -86,6 +86,7 @@ def _paint(
         return
     placed = header.box.place_parts(header.styles[header.style[places[0]]])
     columns = [_edges(part, 0.0)[2:] for part in placed.values()]
+    inks = {name: ink_of(part, pictures) for name, part in placed.items()}
     for place in places:
         rows = painter.behind_header(swept, int(place), columns)
         # A header that is partly above the screen has lost its first rows.
@@ -94,7 +95,7 @@ def _paint(
             first, last, left, right = _edges(part, lost)
             pixels = rows[first:last, left:right]
             if pixels.size:
-                found = ratios(pixels, ink_of(part, pictures)).reshape(-1)
+                found = ratios(pixels, inks[name]).reshape(-1)
                 made[name].contrast[place] = order(found, WORST)
                 made[name].median[place] = order(found, MEDIAN)
 
@@ -141,8 +142,6 @@ def _count(
         _rows_of(swept, painter, index, places, list(seen.values()))
         for index in range(len(swept.page.sections))
     ]
-    if not sections:
-        return places
     plain = np.all([section.plain for section in sections], axis=0)
     kept = places[plain]
     if len(kept) < _WORTH:
