@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     import pandas as pd
 
     from rising_lantern.checks.findings import Finding
+    from rising_lantern.plan.checks import Contrast
     from rising_lantern.view import View
 
 
@@ -225,6 +226,8 @@ def check(
     *,
     only: tuple[str, ...] = (),
     without: tuple[str, ...] = (),
+    contrast: Contrast | None = None,
+    silenced: bool = False,
 ) -> list[Finding]:
     """What is measured to be wrong with a plan: where, by how much, and what mends it.
 
@@ -234,18 +237,43 @@ def check(
         viewports: The same.
         only: The rules to go by; by default all.
         without: Rules to leave out.
+        contrast: The level of WCAG 2.2 to go by, ``AA`` or ``AAA``; by default the plan's.
+        silenced: Whether findings that the plan silences are told as well.
 
     Raises:
-        PlanError: Where a page cannot be laid out.
+        PlanError: Where a page cannot be laid out, or the plan silences a rule that is not there.
         RequestError: Where the plan has no such page or viewport, or there is no such rule.
     """
-    from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - reading checks no rules
-    from rising_lantern.checks.running import chosen_rules, findings_of  # noqa: PLC0415
+    views = plan.views(pages, viewports)
+    found = check_views(views, chosen_names=(only, without), contrast=contrast)
+    return [finding for finding in found if silenced or finding.silenced is None]
 
-    chosen = chosen_rules(only, without)
-    views = (slide for view in plan.views(pages, viewports) for slide in view.slides())
-    checked = (Checked(view.plan, view.box, view.switches, view.max_scroll) for view in views)
-    return list(findings_of(checked, chosen))
+
+def check_views(
+    views: Iterable[View],
+    chosen_names: tuple[tuple[str, ...], tuple[str, ...]] = ((), ()),
+    contrast: Contrast | None = None,
+) -> Iterator[Finding]:
+    """What is wrong with some views of a plan, silenced or not, one view after the other.
+
+    Args:
+        views: The views.
+        chosen_names: The rules to go by, and those to leave out; see :func:`check`.
+        contrast: As in :func:`check`.
+    """
+    from rising_lantern.checks.running import (  # noqa: PLC0415 - reading a plan runs no rules
+        check_silences,
+        chosen_rules,
+        findings_of,
+    )
+
+    chosen = chosen_rules(*chosen_names)
+    known: set[int] = set()
+    for view in views:
+        if id(view.plan) not in known:
+            check_silences(view.plan)
+            known.add(id(view.plan))
+        yield from findings_of((slide.checked(contrast) for slide in view.slides()), chosen)
 
 
 def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> Plan:

@@ -21,9 +21,11 @@ if TYPE_CHECKING:
     import pandas as pd
     from PIL import Image
 
+    from rising_lantern.checks.findings import Checked
     from rising_lantern.css.compositing import Bytes
     from rising_lantern.legibility.readings import Reading
     from rising_lantern.paint.frames import Painter
+    from rising_lantern.plan.checks import Contrast
     from rising_lantern.report.animation import Form
     from rising_lantern.report.filmstrip import Band
     from rising_lantern.report.preview import Previewed
@@ -219,6 +221,19 @@ class View:
             for name, reading in self._readings(swept).items()
         ]
         return pd.concat(tables, ignore_index=True) if tables else pd.DataFrame(columns=columns)
+
+    def checked(self, contrast: Contrast | None = None) -> Checked:
+        """The view as rules look at it.
+
+        Args:
+            contrast: The level of WCAG 2.2 to go by; by default the plan's.
+        """
+        from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - few calls check
+
+        by = self.plan.documents[self.viewport].check
+        if contrast:
+            by = by.model_copy(update={"contrast": contrast})
+        return Checked(self.plan, self.box, self.switches, self.max_scroll, by)
 
     def positions(self, step: float) -> np.ndarray:
         """Scroll positions from the top to the end, so many CSS px apart, the end included.

@@ -63,6 +63,7 @@ def gap(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 _subject(track),
+                at=checked.in_section(track.section, "layers", track.index),
                 scroll=(float(scroll[bare[0]]), float(scroll[bare[-1]])),
                 measured=worst,
                 limit=0.0,
@@ -93,6 +94,7 @@ def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 need.place,
+                at=need.path,
                 measured=need.enlargement,
                 limit=_SOFT,
                 message=f"{need.picture} is enlarged {need.enlargement:.2f} times",
@@ -118,6 +120,7 @@ def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     f"{section.name}, layer {index}",
+                    at=checked.in_section(section.name, "layers", index),
                     scroll=(first, max(first, last)),
                     measured=stretch,
                     limit=needed,
@@ -143,6 +146,7 @@ def uneven_blend(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     f"{section.name}, layer {index}",
+                    at=checked.in_section(section.name, "layers", index),
                     measured=share,
                     limit=_FEWEST_PIXELS,
                     message=f"engines draw '{layer.entry.blend}' differently for {share:.0%} of "
@@ -194,6 +198,7 @@ def touch_fixed(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 f"{section.name}, layer {fixed[0]}",
+                at=checked.in_section(section.name, "layers", fixed[0]),
                 measured=len(fixed),
                 limit=0.0,
                 message="a fixed picture is not fixed in every browser of a touch screen",

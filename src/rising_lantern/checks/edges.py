@@ -34,6 +34,7 @@ def seam(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     section.name,
+                    at=checked.in_section(section.name, "height"),
                     scroll=(low, min(edge / ratio, float(checked.max_scroll))),
                     measured=abs(edge - round(edge)),
                     limit=0.0,
@@ -72,6 +73,7 @@ def side_scroll(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 section.name,
+                at=checked.in_section(section.name, "width"),
                 measured=over,
                 limit=0.0,
                 message=f"it is {over:.0f} px wider than the screen{why}",
@@ -92,6 +94,7 @@ def _header_parts(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     f"{header.name}, {name} in {look}",
+                    at=checked.in_header("parts", name),
                     measured=over,
                     limit=0.0,
                     message=f"it stands {over:.0f} px beyond the edge of the screen",

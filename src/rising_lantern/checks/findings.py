@@ -10,12 +10,20 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.errors import Place
+from rising_lantern.layout.headers import LookStyle
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.legibility.contrast import part_limit
+from rising_lantern.plan.checks import Check
+from rising_lantern.plan.messages import place_of
+from rising_lantern.plan.nodes import Key
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.scroll.moments import Sweep
 from rising_lantern.scroll.switches import Switches
 
 if TYPE_CHECKING:
+    from rising_lantern.legibility.backdrops import Screened
+    from rising_lantern.legibility.readings import Reading
     from rising_lantern.paint.frames import Painter
 
 Floats = NDArray[np.float64]
@@ -39,6 +47,9 @@ class Finding:
         limit: The figure that it should keep to.
         message: What is wrong.
         remedy: What mends it.
+        path: The keys that lead to it in the plan.
+        place: Its place in the plan's file.
+        silenced: The reason for which the plan lets it pass; None where it does not.
     """
 
     rule: str
@@ -51,6 +62,14 @@ class Finding:
     limit: float
     message: str
     remedy: str
+    path: tuple[Key, ...]
+    place: Place
+    silenced: str | None = None
+
+    @property
+    def key(self) -> str:
+        """The path as ``--set`` takes it, such as ``headers.main.looks.solid.from``."""
+        return ".".join(str(key) for key in self.path)
 
 
 @dataclass(frozen=True)
@@ -62,12 +81,36 @@ class Checked:
         box: The page as it is laid out.
         switches: Where its header switches, or None without a header.
         max_scroll: How far it scrolls, in px.
+        by: What the plan is checked by.
     """
 
     plan: PlanFile
     box: PageBox
     switches: Switches | None
     max_scroll: int
+    by: Check
+
+    def limit(self, name: str, style: LookStyle) -> float:
+        """The contrast that a part of the header needs in what it wears."""
+        header = self.box.header
+        assert header is not None  # noqa: S101 - it has parts
+        return part_limit(style.parts[name], header.entry.parts[name], self.by)
+
+    def in_section(self, name: str, *keys: Key) -> tuple[Key, ...]:
+        """The path to something in a section, or in what the page has behind all of them."""
+        return self.box.path_to(name, *keys)
+
+    def in_header(self, *keys: Key) -> tuple[Key, ...]:
+        """The path to something in the header."""
+        return ("headers", self.box.header.name if self.box.header else "", *keys)
+
+    def texts(
+        self, swept: Sweep, every: int = 1
+    ) -> dict[tuple[str, int], tuple[Screened, Reading]]:
+        """Where each text is along a sweep, and how well it can be read; see :meth:`contrasts`."""
+        from rising_lantern.legibility.texts import text_readings  # noqa: PLC0415 - it paints
+
+        return text_readings(swept, self._painter, every)
 
     def contrasts(self, swept: Sweep, every: int = 1) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.
@@ -92,6 +135,7 @@ class Checked:
         rule: Rule,
         subject: str,
         *,
+        at: tuple[Key, ...] = (),
         scroll: tuple[float, float] | None = None,
         measured: float,
         limit: float,
@@ -101,8 +145,10 @@ class Checked:
     ) -> Finding:
         """A finding of a rule on this page and viewport.
 
-        By default it holds along all of the scroll, and matters as much as the rule says.
+        By default it is about the page, holds along all of the scroll, and matters as much as
+        the rule says.
         """
+        path = at or ("pages", self.box.page)
         return Finding(
             rule.name,
             level or rule.level,
@@ -114,6 +160,8 @@ class Checked:
             limit,
             message,
             remedy,
+            path,
+            place_of(self.plan.root, path, self.plan.name),
         )
 
 

@@ -27,6 +27,7 @@ def never_reached(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 f"{header.name}, look {name}",
+                at=checked.in_header("looks", name, "from"),
                 measured=step.start,
                 limit=float(checked.max_scroll),
                 message=f"the look starts at {step.start:.0f} px, and the page scrolls "
@@ -90,6 +91,7 @@ def lets_go_early(checked: Checked, of: Rule) -> Iterator[Finding]:
         yield checked.finding(
             of,
             header.name,
+            at=checked.in_header("inside"),
             scroll=(first, float(checked.max_scroll)),
             measured=first,
             limit=float(checked.max_scroll),
@@ -129,6 +131,7 @@ def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 section.name,
+                at=checked.in_section(section.name),
                 scroll=(scroll, scroll),
                 measured=covered,
                 limit=0.0,

@@ -9,7 +9,6 @@ import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.css.gradients import Gradient
-from rising_lantern.legibility.contrast import limit_of
 from rising_lantern.plan.headers import Header
 from rising_lantern.scroll.moments import sweep
 from rising_lantern.scroll.switches import Switches
@@ -23,7 +22,7 @@ def part_left_behind(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A part keeps its own colour or picture into a look on which it cannot be seen.
 
     Measured is its contrast where the look is complete; the limit is 4.5 for texts, 3 for large
-    texts and pictures.
+    texts and pictures. Of a logo it is only noted.
     """
     switches = checked.switches
     if switches is None:
@@ -36,13 +35,13 @@ def part_left_behind(checked: Checked, of: Rule) -> Iterator[Finding]:
             continue
         swept = sweep(checked.box, switches, np.array([float(start)]))
         for name, contrast in checked.contrasts(swept).items():
-            style = header.styles[step.look].parts[name]
-            limit = limit_of(style, header.entry.parts[name])
+            limit = checked.limit(name, header.styles[step.look])
             kept = _keeps(header.entry, name, header.looks[before.look], header.looks[step.look])
             if kept and contrast[0] < limit:
                 yield checked.finding(
                     of,
                     f"{header.name}, {name} in {header.looks[step.look]}",
+                    at=checked.in_header("looks", header.looks[step.look]),
                     scroll=(float(start), _end_of(switches, place)),
                     measured=float(contrast[0]),
                     limit=limit,
@@ -50,6 +49,7 @@ def part_left_behind(checked: Checked, of: Rule) -> Iterator[Finding]:
                     f"{contrast[0]:.1f}",
                     remedy=f"give {name} another {kept} under 'parts' of the look "
                     f"{header.looks[step.look]}",
+                    level="note" if header.entry.parts[name].logo else None,
                 )
 
 
@@ -98,6 +98,7 @@ def logo_shift(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     f"{header.name}, {name} in {header.looks[step.look]}",
+                    at=checked.in_header("looks", header.looks[step.look], "parts", name),
                     scroll=(max(step.start, 0.0), max(step.start, 0.0)),
                     measured=max(moved),
                     limit=_SEEN_PX,
@@ -126,15 +127,16 @@ def no_picture_below(checked: Checked, of: Rule) -> Iterator[Finding]:
         return
     swept = sweep(checked.box, checked.switches, np.zeros(1))
     failing = {
-        name: (float(contrast[0]), limit_of(style.parts[name], header.entry.parts[name]))
+        name: (float(contrast[0]), checked.limit(name, style))
         for name, contrast in checked.contrasts(swept).items()
-        if contrast[0] < limit_of(style.parts[name], header.entry.parts[name])
+        if contrast[0] < checked.limit(name, style) and not header.entry.parts[name].logo
     }
     if failing:
         name, (contrast, limit) = min(failing.items(), key=lambda item: item[1][0])
         yield checked.finding(
             of,
             header.name,
+            at=checked.in_section(opening.name),
             scroll=(0.0, 0.0),
             measured=contrast,
             limit=limit,

@@ -7,10 +7,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
-from rising_lantern.legibility.contrast import limit_of
+from rising_lantern.legibility.contrast import text_limit
 from rising_lantern.scroll.moments import sweep
 
 _EVERY = 3  # px of scroll, where each position has to be painted
+_LONGEST = 28  # characters of a text that are quoted
 
 
 @rule("unreadable-part", "error")
@@ -32,8 +33,7 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     if swept.header is None:
         return
     for name, contrast in checked.contrasts(swept, _EVERY).items():
-        part = header.entry.parts[name]
-        limits = np.array([limit_of(style.parts[name], part) for style in swept.header.styles])
+        limits = np.array([checked.limit(name, style) for style in swept.header.styles])
         needed = limits[swept.header.style]
         for look in np.unique(swept.header.look):
             here = (swept.header.look == look) & (contrast < needed)
@@ -44,11 +44,53 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 f"{header.name}, {name} in {header.looks[look]}",
+                at=checked.in_header("looks", header.looks[look]),
                 scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
                 measured=float(contrast[worst]),
                 limit=float(needed[worst]),
                 message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px, "
                 f"and is too low on {places.size} px of scroll",
                 remedy="lay more of a colour under it there, or start another look in time",
-                level="note" if part.logo else None,
+                level="note" if header.entry.parts[name].logo else None,
             )
+
+
+@rule("unreadable-content", "error")
+def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A text on the page cannot be read over some of the scroll.
+
+    Looked at is every px of scroll at which at least half of it is on the screen; where layers
+    move against each other behind it, every third. It is the WCAG 2.2 contrast that 95 % of the
+    pixels really behind it reach, its own panel and shadow counted. Measured is the least of it;
+    the limit is 4.5, and 3 for large texts.
+    """
+    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
+    swept = sweep(checked.box, checked.switches, scroll)
+    for (name, place), (box, reading) in checked.texts(swept, _EVERY).items():
+        section = checked.box.section(name)
+        if section is None:
+            continue
+        content = section.content[place]
+        needed = text_limit(content.text.size, content.entry.weight, checked.by)
+        rows = box.last - box.first
+        half = (2 * rows >= content.text.box.height) | (rows == rows.max())
+        places = np.flatnonzero(half & (reading.contrast < needed))
+        if not places.size:
+            continue
+        worst = places[np.argmin(reading.contrast[places])]
+        yield checked.finding(
+            of,
+            f'{name}, "{_shortened(content.entry.text)}"',
+            at=checked.in_section(name, "content", place),
+            scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
+            measured=float(reading.contrast[worst]),
+            limit=needed,
+            message=f"its contrast falls to {reading.contrast[worst]:.2f} "
+            f"at {scroll[worst]:.0f} px",
+            remedy="lay more of a colour between it and what is behind, or give it a panel",
+        )
+
+
+def _shortened(text: str) -> str:
+    words = " ".join(text.split())
+    return words if len(words) <= _LONGEST else words[: _LONGEST - 1].rstrip() + "…"

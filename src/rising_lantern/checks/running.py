@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 
 from rising_lantern.checks import backgrounds, edges, headers, parts, reading, stacking, switching
 from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
-from rising_lantern.errors import RequestError
+from rising_lantern.errors import Fault, PlanError, RequestError
+from rising_lantern.plan.base import nearest
+from rising_lantern.plan.messages import place_of
+from rising_lantern.plan.reading import PlanFile
 
 GROUPS = (backgrounds, edges, headers, parts, reading, stacking, switching)
 """The modules of rules; importing them registers what they hold."""
@@ -32,8 +36,31 @@ def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple
     )
 
 
+def check_silences(plan: PlanFile) -> None:
+    """See that a plan silences rules that there are.
+
+    Raises:
+        PlanError: Where there is no rule of a name.
+    """
+    faults = {
+        Fault(
+            place_of(plan.root, ("check", "silence", place, "rule"), plan.name),
+            f"there is no rule '{silence.rule}'",
+            nearest(silence.rule, RULES),
+        )
+        for document in plan.documents.values()
+        for place, silence in enumerate(document.check.silence)
+        if silence.rule not in RULES
+    }
+    if faults:
+        raise PlanError(faults)
+
+
 def findings_of(checked: Iterable[Checked], chosen: Iterable[Rule]) -> Iterator[Finding]:
-    """What some rules find on some views, view by view, the gravest first."""
+    """What some rules find on some views, view by view, the gravest first.
+
+    Those that the plan silences are among them, with its reason.
+    """
     chosen = tuple(chosen)
     told: set[Finding] = set()
     for one in checked:
@@ -41,4 +68,15 @@ def findings_of(checked: Iterable[Checked], chosen: Iterable[Rule]) -> Iterator[
         # A page is looked at once with each slide showing; most of it is the same each time.
         fresh = [finding for finding in dict.fromkeys(found) if finding not in told]
         told.update(fresh)
-        yield from sorted(fresh, key=lambda finding: LEVELS.index(finding.level))
+        for finding in sorted(fresh, key=lambda finding: LEVELS.index(finding.level)):
+            yield _silenced(finding, one)
+
+
+def _silenced(finding: Finding, checked: Checked) -> Finding:
+    """A finding with the reason for which the plan lets it pass, if it does."""
+    reasons = [
+        silence.reason
+        for silence in checked.by.silence
+        if silence.covers(finding.rule, finding.page, finding.viewport, finding.subject)
+    ]
+    return replace(finding, silenced=reasons[0]) if reasons else finding

@@ -37,6 +37,7 @@ def behind_something(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     f"{swept.header.box.name}, behind {subject}",
+                    at=checked.in_header("z"),
                     scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
                     measured=float(covered.max()),
                     limit=0.0,

@@ -9,7 +9,6 @@ from dataclasses import replace
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
-from rising_lantern.legibility.contrast import limit_of
 from rising_lantern.plan.changes import Fade
 from rising_lantern.scroll.gestures import named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
@@ -45,6 +44,7 @@ def flicker(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 f"{header.name}, look {header.looks[step.look]}",
+                at=checked.in_header("looks", header.looks[step.look]),
                 scroll=(first, min(last, float(ends))),
                 measured=lost,
                 limit=0.0,
@@ -93,6 +93,7 @@ def jump(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 f"{header.name}, look {header.looks[step.look]}",
+                at=checked.in_header("looks", header.looks[step.look]),
                 scroll=(max(step.start, 0.0), max(step.start, 0.0)),
                 measured=moved,
                 limit=0.0,
@@ -183,13 +184,14 @@ def _swaps(checked: Checked, worn: tuple[Switches, Switches], position: int) -> 
 
 
 def _reads(checked: Checked, switches: Switches, position: int) -> bool:
-    """Whether every part of a header can be read."""
+    """Whether every part of a header can be read, but for logos."""
     swept = sweep(checked.box, switches, np.array([float(position)]))
     header = switches.header
     style = header.styles[switches.steps[0].look]
     return all(
-        not contrast[0] < limit_of(style.parts[name], header.entry.parts[name])
+        not contrast[0] < checked.limit(name, style)
         for name, contrast in checked.contrasts(swept).items()
+        if not header.entry.parts[name].logo
     )
 
 
@@ -209,6 +211,7 @@ def _mistimed(
     return checked.finding(
         of,
         f"{switches.header.name}, look {name}",
+        at=checked.in_header("looks", name, "from"),
         scroll=scroll,
         measured=by,
         limit=0.0,
@@ -248,6 +251,7 @@ def slow_change(checked: Checked, of: Rule) -> Iterator[Finding]:
         yield checked.finding(
             of,
             f"{header.box.name}, look {look}",
+            at=checked.in_header("looks", look, "change"),
             scroll=(float(swept.scroll[end - run + 1]), float(swept.scroll[end])),
             measured=took,
             limit=_MOST_MS,
@@ -270,8 +274,9 @@ def _lost_in_fades(checked: Checked, swept: Sweep, header: HeaderSweep) -> np.nd
         arrivals={},
     )
     for name, contrast in checked.contrasts(some).items():
-        part = header.box.entry.parts[name]
-        limits = np.array([limit_of(style.parts[name], part) for style in header.styles])
+        if header.box.entry.parts[name].logo:
+            continue
+        limits = np.array([checked.limit(name, style) for style in header.styles])
         lost[fading] |= contrast < limits[header.style[fading]]
     return lost
 

@@ -6,13 +6,15 @@ import json
 from collections.abc import Iterable
 from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from rising_lantern.cli.options import (
+    output_option,
     page_option,
     plan_argument,
+    progress,
     quiet_option,
     set_option,
     viewport_option,
@@ -20,8 +22,9 @@ from rising_lantern.cli.options import (
 
 if TYPE_CHECKING:
     from rising_lantern.checks.findings import Finding
+    from rising_lantern.plan.checks import Contrast
 
-_COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan"}
+_COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 
 
 @click.command("check")
@@ -45,7 +48,13 @@ _COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan"}
 @click.option(
     "--except", "without", multiple=True, metavar="RULE", help="Leave a rule out; repeatable."
 )
-@click.option("--format", "form", type=click.Choice(["text", "json"]), default="text")
+@click.option(
+    "--contrast",
+    type=click.Choice(["AA", "AAA"]),
+    help="The level of WCAG 2.2 to go by; by default the plan's.",
+)
+@click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
+@output_option("A file to write to; by default findings are printed.")
 @page_option
 @viewport_option
 @set_option
@@ -56,7 +65,9 @@ def command(  # noqa: PLR0913 - each option is an argument
     fail_on: str,
     only: tuple[str, ...],
     without: tuple[str, ...],
+    contrast: Contrast | None,
     form: str,
+    output: Path | None,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
@@ -67,17 +78,22 @@ def command(  # noqa: PLR0913 - each option is an argument
     Ends with status 0 where nothing is found, 1 where something at or above --fail-on is, and 2
     where the plan cannot be read.
     """
-    from rising_lantern.api import check, read  # noqa: PLC0415 - help needs no plan
+    from rising_lantern.api import check_views, read  # noqa: PLC0415 - help needs no plan
     from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
 
-    made = read(plan, values)
-    findings = check(made, pages, viewports, only=only, without=without)
-    if form == "json":
-        click.echo(json.dumps([asdict(finding) for finding in findings], indent=1))
-    else:
-        _tell(findings, quiet=quiet)
+    views = list(read(plan, values).views(pages, viewports))
+    bar = progress(views, len(views), "checking", quiet=quiet)
+    findings = list(check_views(bar, (only, without), contrast))
+    text = _written(findings, form, quiet=quiet)
+    if output:
+        from rising_lantern.outputs import whole_file  # noqa: PLC0415
+
+        with whole_file(output) as scratch:
+            scratch.write_text(click.unstyle(text) + "\n", "utf-8")
+    elif text:
+        click.echo(text)
     grave = LEVELS[: LEVELS.index(fail_on) + 1]
-    if any(finding.level in grave for finding in findings):
+    if any(finding.level in grave and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
 
 
@@ -94,24 +110,56 @@ def _explain(context: click.Context, name: str | None) -> None:
     context.exit()
 
 
-def _tell(findings: list[Finding], *, quiet: bool) -> None:
+def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
+    if form == "json":
+        return json.dumps([_data(finding) for finding in findings], indent=1)
+    if form == "sarif":
+        from rising_lantern.checks.running import rules  # noqa: PLC0415
+        from rising_lantern.report.sarif import sarif  # noqa: PLC0415
+
+        return json.dumps(sarif(findings, rules()), indent=1)
+    return "\n".join(_lines(findings, quiet=quiet))
+
+
+def _data(finding: Finding) -> dict[str, Any]:
+    """A finding as JSON data."""
+    return asdict(finding) | {"path": finding.key, "place": str(finding.place)}
+
+
+def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
     """Findings as lines; those that are equal on several viewports are one."""
-    rows: dict[tuple[str, ...], list[Finding]] = {}
-    for finding in findings:
-        key = (finding.level, finding.rule, finding.page, finding.subject, finding.remedy)
-        rows.setdefault(key, []).append(finding)
+    rows: dict[tuple[str | None, ...], list[Finding]] = {}
+    for finding in sorted(findings, key=lambda finding: finding.silenced is not None):
+        key = (finding.silenced, finding.level, finding.rule, finding.page, finding.subject)
+        rows.setdefault((*key, _without_figures(finding.remedy)), []).append(finding)
     for same in rows.values():
-        first = same[0]
-        where = f"{first.page} on {_joined(one.viewport for one in same)}, {first.subject}"
-        stretch = f"{first.scroll[0]:.0f} to {first.scroll[1]:.0f} px"
-        level = click.style(f"{first.level:7}", fg=_COLORS[first.level], bold=True)
-        click.echo(f"{level} {click.style(first.rule, bold=True)}  {where}, {stretch}")
-        click.echo(f"        {first.message}; {first.remedy}")
+        yield from _told(same)
     if not quiet:
-        count = len(findings)
-        click.echo(
-            "nothing found" if not count else f"{count} findings" if count > 1 else "1 finding"
-        )
+        quieted = sum(finding.silenced is not None for finding in findings)
+        count = len(findings) - quieted
+        told = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
+        yield told + (f", {quieted} silenced by the plan" if quieted else "")
+
+
+def _told(same: list[Finding]) -> Iterable[str]:
+    """One finding, or the same on several viewports, with the figures of the worst."""
+    worst = max(same, key=lambda finding: abs(finding.measured - finding.limit))
+    label = "silenced" if worst.silenced is not None else worst.level
+    level = click.style(f"{label:8}", fg=_COLORS[label], bold=True)
+    where = f"{worst.page} on {_joined(one.viewport for one in same)}, {worst.subject}"
+    low, high = worst.scroll
+    stretch = f"{low:.0f} px" if low == high else f"{low:.0f} to {high:.0f} px"
+    place = click.style(str(worst.place), dim=True)
+    yield f"{level} {click.style(worst.rule, bold=True)}  {where}, {stretch}  {place}"
+    if worst.silenced is not None:
+        yield f"         {worst.message}; let pass: {worst.silenced}"
+        return
+    note = f" (on {worst.viewport})" if len(same) > 1 else ""
+    yield f"         {worst.message}{note}; {worst.remedy}"
+
+
+def _without_figures(text: str) -> str:
+    return "".join(sign for sign in text if not sign.isdigit())
 
 
 def _joined(names: Iterable[str]) -> str:

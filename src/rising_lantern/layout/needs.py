@@ -22,6 +22,7 @@ class Need:
         viewport: The viewport.
         place: The section and the layer, or the header and the part.
         needed: Width and height in device pixels at which it is as sharp as the screen.
+        path: The keys that lead to the place in the plan.
     """
 
     picture: str
@@ -30,6 +31,7 @@ class Need:
     viewport: str
     place: str
     needed: tuple[int, int]
+    path: tuple[str | int, ...]
 
     @property
     def enlargement(self) -> float:
@@ -51,8 +53,13 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
         ratio: Device pixels per CSS px.
         pictures: The plan's pictures.
     """
-    drawn = [
-        (layer.name, f"{section.name}, layer {index}", _largest(layer))
+    drawn: list[tuple[str | None, str, tuple[float, float], tuple[str | int, ...]]] = [
+        (
+            layer.name,
+            f"{section.name}, layer {index}",
+            _largest(layer),
+            page.path_to(section.name, "layers", index),
+        )
         for section in (*page.sections, *((page.ground,) if page.ground else ()))
         for index, layer in enumerate(section.layers)
     ]
@@ -63,23 +70,28 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
                     part.images[-1] if part.images else None,
                     f"{name} of {look}",
                     (part.width, part.height),
+                    ("headers", page.header.name, "parts", name),
                 )
                 for name, part in style.parts.items()
             ]
     return [
-        _need(name, pictures[name], page, place, (size[0] * ratio, size[1] * ratio))
-        for name, place, size in drawn
+        _need(name, pictures[name], page, (place, path), (size[0] * ratio, size[1] * ratio))
+        for name, place, size, path in drawn
         if name is not None
     ]
 
 
 def _need(
-    name: str, picture: Picture, page: PageBox, place: str, device: tuple[float, float]
+    name: str,
+    picture: Picture,
+    page: PageBox,
+    at: tuple[str, tuple[str | int, ...]],
+    device: tuple[float, float],
 ) -> Need:
     needed = (math.ceil(device[0] - 1e-6), math.ceil(device[1] - 1e-6))
     # A vector has as many pixels as are asked of it.
     pixels = needed if picture.is_vector else (picture.width, picture.height)
-    return Need(name, pixels, page.page, page.viewport, place, needed)
+    return Need(name, pixels, page.page, page.viewport, at[0], needed, at[1])
 
 
 def _largest(layer: LayerBox) -> tuple[float, float]:

@@ -60,6 +60,11 @@ class PageBox:
         for section in (*self.sections, *((self.ground,) if self.ground else ())):
             yield from section.layers
 
+    def path_to(self, section: str, *keys: str | int) -> tuple[str | int, ...]:
+        """The keys that lead, in the plan, to something in a section or in the page's ground."""
+        where = ("background",) if section == GROUND else ("sections", section)
+        return ("pages", self.page, *where, *keys)
+
     def section(self, name: str) -> SectionBox | None:
         """A section by its name, or None."""
         return next((section for section in self.sections if section.name == name), None)

@@ -11,6 +11,7 @@ from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.headers import PartBox, PartStyle
 from rising_lantern.paint.pictures import premultiplied
+from rising_lantern.plan.checks import Check
 from rising_lantern.plan.files import Picture
 from rising_lantern.plan.headers import Part
 
@@ -20,7 +21,9 @@ Floats = NDArray[np.float64]
 WORST, MEDIAN = 0.05, 0.5
 _WEIGHTS = (0.2126, 0.7152, 0.0722)
 
-TEXT, LARGE = 4.5, 3.0
+# WCAG 2.2, 1.4.3 and 1.4.6: what texts and large texts need at each level. 1.4.11: pictures.
+_NEEDED = {"AA": (4.5, 3.0), "AAA": (7.0, 4.5)}
+_PICTURE = 3.0
 _LARGE_PX, _LARGE_BOLD_PX, _BOLD = 24.0, 18.66, 700
 
 
@@ -37,6 +40,11 @@ def luminance(pixels: Bytes) -> Floats:
     return np.asarray(
         sum(_LIGHT[pixels[..., channel]] * weight for channel, weight in enumerate(_WEIGHTS))
     )
+
+
+def shares(pixels: Bytes) -> Floats:
+    """What each channel of RGB pixels, shaped (..., 3), adds to their luminance."""
+    return np.asarray(_LIGHT[pixels] * np.array(_WEIGHTS))
 
 
 def ratio(first: Floats | float, second: Floats | float) -> Floats:
@@ -76,19 +84,38 @@ def reached(behind: Bytes, color: Color) -> float:
     return order(ratios(behind, color).reshape(-1), WORST)
 
 
-def limit_of(style: PartStyle, part: Part) -> float:
-    """The contrast that a part needs: WCAG 2.2, 1.4.3 for texts and 1.4.11 for pictures.
+def part_limit(style: PartStyle, part: Part, by: Check) -> float:
+    """The contrast that a part needs: WCAG 2.2, 1.4.3 or 1.4.6 for texts, 1.4.11 for pictures.
 
-    Texts of 24 px, or of 18.66 px in bold, are large. A part may ask for another figure.
+    A part may ask for another figure, and so may the plan. Logos need none in WCAG; the figure
+    for them is ours.
 
     Args:
         style: What the part wears.
         part: What the plan says of it.
+        by: What the plan is checked by.
     """
     if part.contrast is not None:
         return part.contrast
-    large = style.size >= (_LARGE_BOLD_PX if part.weight >= _BOLD else _LARGE_PX)
-    return LARGE if style.images or large else TEXT
+    if part.logo:
+        return by.limits.logo or _PICTURE
+    if style.images:
+        return by.limits.picture or _PICTURE
+    return text_limit(style.size, part.weight, by)
+
+
+def text_limit(size: float, weight: int, by: Check) -> float:
+    """The contrast that a text needs; those of 24 px, or of 18.66 px in bold, are large.
+
+    Args:
+        size: Font size in px.
+        weight: As CSS font-weight.
+        by: What the plan is checked by.
+    """
+    text, large = _NEEDED[by.contrast]
+    if size >= (_LARGE_BOLD_PX if weight >= _BOLD else _LARGE_PX):
+        return by.limits.large_text or large
+    return by.limits.text or text
 
 
 def ink_of(part: PartBox, pictures: dict[str, Picture]) -> Color:

@@ -1,94 +1,186 @@
 """Order statistics of every window of a strip of pixels, as a window slides over it row by row.
 
-Pixels are counted by the contrast that they give, in narrow bins, row by row; the counts are
-cumulated along the rows and along the bins. What a window holds up to a bin is then the difference
-of two entries, and the bin that a share of it reaches is found by halving, for all windows at once.
+Pixels are counted by the contrast that they give, row by row, and the counts are cumulated along
+the rows: what a window holds of a bin is the difference of two entries. The bins are counted in
+two steps, wide ones first, and narrow ones only within those wide ones in which some window has
+the figure that is wanted. So a table stays small, whatever the height of the page.
 """
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 Floats = NDArray[np.float64]
 Indices = NDArray[np.intp]
+Bins = NDArray[np.uint16]
 
-# Contrast ratios run from 1 to 21. Below 7, where limits lie, a bin is 0.005 wide; above, 0.02.
-_FINE, _COARSE, _TURN = 0.005, 0.02, 7.0
-_EDGES = np.concatenate([np.arange(1.0, _TURN, _FINE), np.arange(_TURN, 21.0 + _COARSE, _COARSE)])
-_MIDDLES = np.append((_EDGES[:-1] + _EDGES[1:]) / 2, _EDGES[-1])
-BINS = len(_EDGES)
+_WIDE, _NARROW = 96, 80
+
+# Contrast ratios run from 1 to 21. The edges of the bins lie in even proportion, and one of them
+# on each limit that people ask for, so that counting never takes a ratio to a limit's other side.
+_ANCHORS = (1.0, 3.0, 4.5, 7.0, 21.0)
 
 
-@dataclass(frozen=True, slots=True)
+def _edges() -> Floats:
+    places = np.log(_ANCHORS) / np.log(_ANCHORS[-1]) * (_WIDE * _NARROW - 1)
+    return np.asarray(np.exp(np.interp(np.arange(_WIDE * _NARROW), places, np.log(_ANCHORS))))
+
+
+def _snapped(edges: Floats) -> Floats:
+    """The edges, with the nearest one moved onto each anchor."""
+    made = edges.copy()
+    for anchor in _ANCHORS:
+        made[np.argmin(np.abs(made - anchor))] = anchor
+    return made
+
+
+EDGES = _snapped(_edges())
+"""The least ratio of each bin."""
+
+
+# Cells along the ratios, each narrower than any bin, and the bin at the start of each.
+_CELLS = 8000
+_STARTS = np.searchsorted(EDGES, np.arange(1, 21 + 1 / _CELLS, 1 / _CELLS), side="right") - 1
+
+
+def bins_of(ratios: Floats) -> Bins:
+    """The bin of each contrast ratio, of the same shape."""
+    cells = ((ratios - 1) * _CELLS).astype(np.intp).clip(0, len(_STARTS) - 1)
+    bins = _STARTS[cells]
+    following = EDGES[np.minimum(bins + 1, len(EDGES) - 1)]
+    bins += (following <= ratios) & (bins < len(EDGES) - 1)
+    return np.asarray(bins, dtype=np.uint16)
+
+
+def order_of(bins: Bins, shares: Sequence[float]) -> tuple[float, ...]:
+    """The contrast ratios below which some shares of pixels lie, as :func:`order_statistics`.
+
+    Args:
+        bins: The bin of each pixel, of any shape, at least one.
+        shares: 0 to 1.
+    """
+    counts = np.cumsum(np.bincount(bins.ravel(), minlength=len(EDGES)))
+    wanted = [int(share * bins.size) for share in shares]
+    return tuple(float(EDGES[np.searchsorted(counts, place, side="right")]) for place in wanted)
+
+
+@dataclass(frozen=True)
 class Strip:
-    """Rows of pixels, counted.
+    """Rows of pixels, as the bins of their contrast.
 
     Attributes:
-        counts: How many pixels of the rows before each one fall into each bin or a lower one,
-            shaped (rows + 1, bins).
-        width: How many pixels a row has.
+        bins: Shaped (rows, columns).
     """
 
-    counts: NDArray[np.int32]
-    width: int
+    bins: Bins
 
-    @classmethod
-    def of(cls, ratios: Floats) -> Strip:
-        """Count contrast ratios, shaped (rows, columns)."""
-        rows, width = ratios.shape
-        fine = (ratios - 1.0) / _FINE
-        turn = round((_TURN - 1.0) / _FINE)
-        coarse = turn + (ratios - _TURN) / _COARSE
-        bins = np.where(ratios < _TURN, np.minimum(fine, turn - 1), coarse).astype(np.intp)
-        np.clip(bins, 0, BINS - 1, out=bins)
-        place = bins + np.arange(rows)[:, None] * BINS
-        single = np.bincount(place.ravel(), minlength=rows * BINS).reshape(rows, BINS)
-        counts = np.zeros((rows + 1, BINS), dtype=np.int32)
-        np.cumsum(single, axis=0, out=counts[1:])
-        np.cumsum(counts, axis=1, out=counts)
-        return cls(counts, width)
+    @property
+    def width(self) -> int:
+        """How many pixels a row has."""
+        return int(self.bins.shape[1])
+
+    @cached_property
+    def wide(self) -> NDArray[np.int32]:
+        """How many pixels of the rows before each one are in each wide bin: (rows + 1, bins)."""
+        rows = len(self.bins)
+        places = (self.bins // _NARROW).astype(np.intp)
+        places += np.arange(0, rows * _WIDE, _WIDE)[:, None]
+        return _cumulated(np.bincount(places.ravel(), minlength=rows * _WIDE), rows, _WIDE)
+
+    def narrow(self, wide: int, first: int, last: int) -> NDArray[np.int32]:
+        """The same for the narrow bins within one wide bin, and some of the rows."""
+        bins = self.bins[first:last]
+        inside = np.flatnonzero(bins // _NARROW == wide)
+        places = bins.ravel()[inside] % _NARROW + inside // self.width * _NARROW
+        count = len(bins)
+        return _cumulated(np.bincount(places, minlength=count * _NARROW), count, _NARROW)
+
+
+def _cumulated(counts: Indices, rows: int, bins: int) -> NDArray[np.int32]:
+    made = np.zeros((rows + 1, bins), dtype=np.int32)
+    made[1:] = counts.reshape(rows, bins)
+    np.cumsum(made, axis=0, out=made)
+    return made
 
 
 @dataclass(frozen=True, slots=True)
 class Windows:
-    """Stretches of a strip that are part of each of some windows; arrays of one item each.
+    """Stretches of a strip that are parts of some windows; arrays of one item each.
 
     Attributes:
         strip: The strip.
+        places: Which windows they are parts of, each once.
         first: The first row of the stretch.
-        last: The row after its last one; the same as the first where it is empty.
+        last: The row after its last one.
     """
 
     strip: Strip
+    places: Indices
     first: Indices
     last: Indices
 
+    def held(self) -> NDArray[np.int32]:
+        """What each stretch holds of each wide bin, shaped (stretches, bins)."""
+        return np.asarray(self.strip.wide[self.last] - self.strip.wide[self.first])
 
-def order_statistic(parts: list[Windows], share: float) -> Floats:
-    """The contrast ratio below which a share of each window's pixels lies.
+    def held_of(self, wide: int, chosen: Indices) -> NDArray[np.int32]:
+        """What some of the stretches hold of each narrow bin within a wide one."""
+        first, last = self.first[chosen], self.last[chosen]
+        low = int(first.min())
+        table = self.strip.narrow(wide, low, int(last.max()))
+        return np.asarray(table[last - low] - table[first - low])
+
+
+def order_statistics(
+    parts: Sequence[Windows], count: int, shares: Sequence[float]
+) -> tuple[Floats, ...]:
+    """The contrast ratios below which some shares of each window's pixels lie.
 
     Args:
         parts: The stretches that the windows are made of.
-        share: 0 to 1: of n pixels in order it is the one after ``int(share n)``.
+        count: How many windows there are.
+        shares: 0 to 1: of n pixels in order it is the one after ``int(share n)``.
 
     Returns:
-        A ratio for each window, within half a bin; not a number for an empty one.
+        For each share a ratio for each window, at most a bin below the exact one; not a number
+        for an empty window.
     """
-    total = sum((part.last - part.first) * part.strip.width for part in parts)
-    wanted = (np.asarray(total) * share).astype(np.int64)
-    low = np.zeros(len(wanted), dtype=np.intp)
-    high = np.full(len(wanted), BINS - 1, dtype=np.intp)
-    while (low < high).any():
-        middle = (low + high) // 2
-        below = sum(
-            part.strip.counts[part.last, middle].astype(np.int64)
-            - part.strip.counts[part.first, middle]
-            for part in parts
-        )
-        enough = np.asarray(below) > wanted
-        high = np.where(enough, middle, high)
-        low = np.where(enough, low, middle + 1)
-    return np.where(np.asarray(total) > 0, _MIDDLES[np.minimum(low, BINS - 1)], np.nan)
+    held = np.zeros((count, _WIDE), dtype=np.int32)
+    for part in parts:
+        held[part.places] += part.held()
+    np.cumsum(held, axis=1, out=held)
+    total = held[:, -1]
+    found = []
+    for share in shares:
+        wanted = (total * share).astype(np.int32)
+        wide = np.minimum((held <= wanted[:, None]).sum(axis=1), _WIDE - 1)
+        below = np.where(wide > 0, held[np.arange(count), wide - 1], 0)
+        found.append((wide, np.asarray(wanted - below, dtype=np.intp)))
+    return _narrowed(parts, total > 0, found)
+
+
+def _narrowed(
+    parts: Sequence[Windows], full: NDArray[np.bool_], found: list[tuple[Indices, Indices]]
+) -> tuple[Floats, ...]:
+    """Ratios from the wide bins in which they lie, and how many pixels there are less than them."""
+    made = tuple(np.full(len(full), np.nan) for _ in found)
+    for wide in np.unique(np.concatenate([wide[full] for wide, _ in found])):
+        asked = np.flatnonzero(np.any([of == wide for of, _ in found], axis=0) & full)
+        row = np.full(len(full), -1)
+        row[asked] = np.arange(len(asked))
+        held = np.zeros((len(asked), _NARROW), dtype=np.int32)
+        for part in parts:
+            chosen = np.flatnonzero(row[part.places] >= 0)
+            if chosen.size:
+                held[row[part.places[chosen]]] += part.held_of(int(wide), chosen)
+        np.cumsum(held, axis=1, out=held)
+        for ratio, (of, rest) in zip(made, found, strict=True):
+            here = asked[of[asked] == wide]
+            narrow = (held[row[here]] <= rest[here, None]).sum(axis=1)
+            ratio[here] = EDGES[wide * _NARROW + np.minimum(narrow, _NARROW - 1)]
+    return made

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from rising_lantern.css.compositing import Bytes, lay_over
 from rising_lantern.layout.headers import HeaderBox, LookStyle
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.sections import SectionBox
+from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, blur_behind, paint_header
@@ -23,6 +24,9 @@ from rising_lantern.scroll.moments import HeaderSweep, Sweep
 _MOST_HEADERS = 256
 _MOST_BYTES = 800_000_000
 _GROUND = -1  # in place of a level's index: what the page has behind its sections
+
+Region = tuple[int, int, int, int]
+"""First and after-last row and column of a part of the screen."""
 
 
 class Painter:
@@ -36,7 +40,7 @@ class Painter:
         self._pictures = pictures
         self._levels = levels_of(page)
         self._places = {section.name: place for place, section in enumerate(page.sections)}
-        self._sheets: OrderedDict[int, tuple[Sheet, ...]] = OrderedDict()
+        self._sheets: OrderedDict[tuple[int, int], tuple[Sheet, ...]] = OrderedDict()
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_rows(page)
         width = page.screen.client_width
@@ -54,10 +58,11 @@ class Painter:
     def frame(self, swept: Sweep, place: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
-        self._ground(frame, swept, place, (0, len(frame)))
+        whole = (0, *frame.shape[:1], 0, frame.shape[1])
+        self._ground(frame, swept, place, whole)
         for index, level in enumerate(self._levels):
             if level.section is not None:
-                self._section(frame, swept, place, index, (0, len(frame)))
+                self._section(frame, swept, place, index, whole)
             elif swept.header is not None:
                 self._lay_header(frame, swept.header, place, ground_only=False)
         return frame
@@ -85,13 +90,78 @@ class Painter:
         bottom = min(whole_px(float(header.top[place] + header.height[place])), len(frame))
         if top >= bottom:
             return frame[:0]
-        self._ground(frame, swept, place, (top, bottom))
+        region = (top, bottom, 0, frame.shape[1])
+        self._ground(frame, swept, place, region)
         for index, level in enumerate(self._levels):
             if level.section is None:
                 break
-            self._section(frame, swept, place, index, (top, bottom))
+            self._section(frame, swept, place, index, region)
         self._lay_header(frame, header, place, ground_only=True, columns=columns)
         return frame[top:bottom]
+
+    def behind_text(
+        self, swept: Sweep, place: int, section: int, text: int, region: Region
+    ) -> Bytes:
+        """What is behind the letters of a text, at rest; what lies over it does not count.
+
+        Args:
+            swept: A sweep.
+            place: Which of its positions.
+            section: The place of the text's section on the page.
+            text: The text's place in the section.
+            region: The part of the screen that is wanted.
+
+        Returns:
+            RGB, as large as the region.
+        """
+        frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
+        self._ground(frame, swept, place, region)
+        own = self.level_of(section, text)
+        for index, level in enumerate(self._levels[:own]):
+            if level.section is not None:
+                self._section(frame, swept, place, index, region)
+            elif swept.header is not None:
+                self._lay_header(frame, swept.header, place, ground_only=False)
+        sheets = self.sheets_below(section, text)
+        self._section(frame, swept, place, own, region, sheets)
+        first, last, left, right = region
+        return frame[first:last, left:right]
+
+    def level_of(self, section: int, text: int) -> int:
+        """The place, among the page's levels, of the one that a text belongs to."""
+        box = self._page.sections[section].content[text]
+        return next(
+            index
+            for index, level in enumerate(self._levels)
+            if any(one is box for one in (*level.behind, *level.content))
+        )
+
+    def is_lowest(self, section: int, text: int) -> bool:
+        """Whether nothing lies below a text but what its own section paints in one go with it."""
+        own = self.level_of(section, text)
+        name = self._page.sections[section].name
+        below = self._levels[:own]
+        return self._levels[own].grounded and not any(
+            level.section is None or level.section.name == name for level in below
+        )
+
+    def sheets_below(self, section: int, text: int) -> tuple[Sheet, ...]:
+        """The sheets of a text's level, the lowest first, without its letters and all above it.
+
+        Args:
+            section: The place of the text's section on the page.
+            text: The text's place in the section.
+        """
+        own = self.level_of(section, text)
+        level, box = self._levels[own], self._page.sections[section].content[text]
+        texts = (*level.behind, *level.content)
+        if _is_apart(box, texts):
+            # All texts that touch no other one share what is painted without any letters.
+            return self._kept((own, 0), level, tuple(one for one in texts if _is_apart(one, texts)))
+        below = texts[: next(place for place, one in enumerate(texts) if one is box) + 1]
+        behind = tuple(one for one in level.behind if any(one is other for other in below))
+        cut = replace(level, behind=behind, content=below[len(behind) :])
+        return self._kept((own, text + 1), cut, (box,))
 
     @property
     def canvas(self) -> Bytes:
@@ -113,13 +183,13 @@ class Painter:
                 found += self._sheets_of(index)
         return found
 
-    def _ground(self, frame: Bytes, swept: Sweep, place: int, rows: tuple[int, int]) -> None:
-        """Paint some rows of what the page has behind its sections."""
-        low, high = rows
+    def _ground(self, frame: Bytes, swept: Sweep, place: int, region: Region) -> None:
+        """Paint a region of what the page has behind its sections."""
+        low, high = region[:2]
         if self._page.ground is not None:
             top = float(swept.ground_top[place])
             for sheet in self._sheets_of(_GROUND):
-                _lay(frame, sheet, self._page.ground, top, (swept, place), rows)
+                _lay(frame, sheet, self._page.ground, top, (swept, place), region)
             return
         # Sections that fill the width hide it, but above the first and below the last.
         tops = swept.section_tops[place]
@@ -129,37 +199,50 @@ class Painter:
         frame[max(min(last, high), low) : high] = self._canvas
 
     def _section(
-        self, frame: Bytes, swept: Sweep, place: int, index: int, rows: tuple[int, int]
+        self,
+        frame: Bytes,
+        swept: Sweep,
+        place: int,
+        index: int,
+        region: Region,
+        sheets: tuple[Sheet, ...] | None = None,
     ) -> None:
-        """Paint some rows of one level of a section."""
+        """Paint a region of one level of a section, with its own sheets or others."""
         level = self._levels[index]
         section = level.section
         if section is None:
             return
         top = float(swept.section_tops[place, self._places[section.name]])
-        rows = max(whole_px(top), rows[0]), min(whole_px(top + section.height), rows[1])
-        if rows[0] >= rows[1]:
+        first = max(whole_px(top), region[0])
+        last = min(whole_px(top + section.height), region[1])
+        if first >= last:
             return
-        sheets = self._sheets_of(index)
+        region = (first, last, *region[2:])
+        sheets = self._sheets_of(index) if sheets is None else sheets
         blends = any(sheet.overlay and sheet.overlay.blend != "normal" for sheet in sheets)
         if not (level.is_isolated and blends):
             for sheet in sheets:
-                _lay(frame, sheet, section, top, (swept, place), rows)
+                _lay(frame, sheet, section, top, (swept, place), region)
             return
         # Within a stacking context blends see what is in it and nothing below.
         own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
         for sheet in sheets:
-            _lay(own, sheet, section, top, (swept, place), rows)
-        lay_over(frame[rows[0] : rows[1]], own[rows[0] : rows[1]])
+            _lay(own, sheet, section, top, (swept, place), region)
+        lay_over(frame[first:last], own[first:last])
 
     def _sheets_of(self, index: int) -> tuple[Sheet, ...]:
-        """The sheets of a level. Those that were made first are let go when memory is short."""
-        made = self._sheets.get(index)
+        """The sheets of a level, with all that it paints."""
+        ground = Level(0, self._page.ground, grounded=True)
+        return self._kept((index, -1), ground if index == _GROUND else self._levels[index])
+
+    def _kept(
+        self, key: tuple[int, int], level: Level, bare: tuple[ContentBox, ...] = ()
+    ) -> tuple[Sheet, ...]:
+        """Sheets by a key. Those that were made first are let go when memory is short."""
+        made = self._sheets.get(key)
         if made is None:
-            ground = Level(0, self._page.ground, grounded=True)
-            level = ground if index == _GROUND else self._levels[index]
-            made = sheets_of(self._page, level)
-            self._sheets[index] = made
+            made = sheets_of(self._page, level, bare)
+            self._sheets[key] = made
             while len(self._sheets) > 1 and self._size() > _MOST_BYTES:
                 self._sheets.popitem(last=False)
         return made
@@ -218,15 +301,30 @@ class Painter:
         return pixel
 
 
+def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:
+    """Whether a text touches no other one, wherever the page is scrolled."""
+    others = [one for one in texts if one is not text]
+    return not any(
+        one.motion != text.motion
+        or (
+            one.box.left < text.box.right
+            and text.box.left < one.box.right
+            and one.box.top < text.box.bottom
+            and text.box.top < one.box.bottom
+        )
+        for one in others
+    )
+
+
 def _lay(
     frame: Bytes,
     sheet: Sheet,
     section: SectionBox,
     top: float,
     at: tuple[Sweep, int],
-    rows: tuple[int, int],
+    region: Region,
 ) -> None:
-    """Lay a sheet of a section onto some rows of a frame, within its clip.
+    """Lay a sheet of a section onto a region of a frame, within its clip.
 
     Args:
         frame: Opaque RGB, or premultiplied RGBA.
@@ -234,13 +332,13 @@ def _lay(
         section: The section that it belongs to.
         top: The section's upper edge on the screen, in px.
         at: A sweep, and which of its positions.
-        rows: The first row that may change, and the one after the last.
+        region: What of it may change.
     """
     clip = sheet.clip
-    rows = max(whole_px(top + clip.top), rows[0]), min(whole_px(top + clip.bottom), rows[1])
+    rows = max(whole_px(top + clip.top), region[0]), min(whole_px(top + clip.bottom), region[1])
     left = section.box.left + clip.left
-    first = min(max(whole_px(left), 0), frame.shape[1])
-    last = min(max(whole_px(left + clip.width), first), frame.shape[1])
+    first = min(max(whole_px(left), region[2]), region[3])
+    last = min(max(whole_px(left + clip.width), first), region[3])
     swept, place = at
     scroll = float(swept.scroll[place])
     x, y = (float(edge) for edge in sheet.motion.origin(top, scroll))

@@ -59,7 +59,14 @@ class Sheet:
         return own + sum(patch.size for patch in self.patches)
 
 
-Paintable = Color | LayerBox | SectionBox | ContentBox
+@dataclass(frozen=True, slots=True)
+class Backing:
+    """A text without its letters: its panel and its shadows."""
+
+    content: ContentBox
+
+
+Paintable = Color | LayerBox | SectionBox | ContentBox | Backing
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,8 +91,13 @@ class Group:
     arrives: tuple[str, int] | None = None
 
 
-def sheets_of(page: PageBox, level: Level) -> tuple[Sheet, ...]:
+def sheets_of(page: PageBox, level: Level, bare: tuple[ContentBox, ...] = ()) -> tuple[Sheet, ...]:
     """The sheets of a level, the lowest first.
+
+    Args:
+        page: The page.
+        level: The level.
+        bare: Texts whose letters are left out.
 
     Raises:
         RequestError: Where they would take more than 80 megapixels each.
@@ -93,7 +105,7 @@ def sheets_of(page: PageBox, level: Level) -> tuple[Sheet, ...]:
     section = level.section
     if section is None:
         return ()
-    things = list(_things(page, section, level))
+    things = _things(page, section, level, bare)
     groups = _grouped(section, things) if things else []
     _check_size(page, section, groups)
     # A page without layers of its own gives its sections its colour to lie on.
@@ -108,29 +120,45 @@ def sheets_of(page: PageBox, level: Level) -> tuple[Sheet, ...]:
     return tuple(sheets[max(hiding, default=0) :])
 
 
-def _things(page: PageBox, section: SectionBox, level: Level) -> list[_Thing]:
+def _things(
+    page: PageBox, section: SectionBox, level: Level, bare: tuple[ContentBox, ...]
+) -> list[_Thing]:
     """What a level paints, the lowest first."""
     whole = replace(section.box, left=0.0, top=0.0)
     still = _still(section)
     things: list[_Thing] = []
     if level.grounded:
-        bare = page.ground is None or page.ground is section
-        if bare and not level.is_isolated:
+        on_canvas = page.ground is None or page.ground is section
+        if on_canvas and not level.is_isolated:
             # The browser's own canvas is white.
             things += [_Thing(WHITE, None, whole), _Thing(page.background, None, whole)]
         if section.entry.background:
             things.append(_Thing(section.entry.background, None, whole))
-    things += [_thing_of(content, section, whole) for content in level.behind]
+    things += _texts(section, level.behind, bare)
     if level.grounded:
         things += [_layer_thing(layer) for layer in reversed(section.layers)]
         if section.entry.border and section.border:
             things.append(_Thing(section, still, whole))
-    return things + [_thing_of(content, section, whole) for content in level.content]
+    return things + _texts(section, level.content, bare)
 
 
 def _layer_thing(layer: LayerBox) -> _Thing:
     motion = None if layer.entry.is_uniform else layer.motion
     return _Thing(layer, motion, layer.clip, layer.entry.blend)
+
+
+def _texts(
+    section: SectionBox, contents: tuple[ContentBox, ...], bare: tuple[ContentBox, ...]
+) -> list[_Thing]:
+    whole, things = replace(section.box, left=0.0, top=0.0), list[_Thing]()
+    for content in contents:
+        if all(content is not one for one in bare):
+            things.append(_thing_of(content, section, whole))
+        elif content.entry.panel or content.shadows:
+            # Seen at rest, where it has arrived.
+            backing = Backing(content)
+            things.append(_Thing(backing, content.motion, whole, content.entry.blend))
+    return things
 
 
 def _thing_of(content: ContentBox, section: SectionBox, whole: Box) -> _Thing:
@@ -244,28 +272,35 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox) -> None:
         case SectionBox():
             if thing.entry.border:
                 paint_border(canvas, whole_px(thing.border), thing.entry.border.color)
-        case LayerBox() | ContentBox() if thing.entry.blend != "normal":
+        case LayerBox() | ContentBox() | Backing() if _blend_of(thing) != "normal":
             own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
             _paint_normally(own, thing, basis)
-            blend_over(canvas, own, thing.entry.blend)
-        case LayerBox() | ContentBox():
+            blend_over(canvas, own, _blend_of(thing))
+        case LayerBox() | ContentBox() | Backing():
             _paint_normally(canvas, thing, basis)
 
 
-def _paint_normally(canvas: Bytes, thing: LayerBox | ContentBox, basis: Basis) -> None:
+def _blend_of(thing: LayerBox | ContentBox | Backing) -> BlendMode:
+    return (thing.content if isinstance(thing, Backing) else thing).entry.blend
+
+
+def _paint_normally(canvas: Bytes, thing: LayerBox | ContentBox | Backing, basis: Basis) -> None:
     if isinstance(thing, LayerBox):
         paint_layer(canvas, thing, basis)
         return
-    if thing.entry.panel:
-        paint_panel(canvas, thing.box, thing.radius, thing.entry.panel.color)
-    for shadow in reversed(thing.shadows):
-        paint_text_shadow(canvas, thing.text, shadow)
-    paint_text(canvas, thing.text, thing.entry.color)
+    content = thing.content if isinstance(thing, Backing) else thing
+    if content.entry.panel:
+        paint_panel(canvas, content.box, content.radius, content.entry.panel.color)
+    for shadow in reversed(content.shadows):
+        paint_text_shadow(canvas, content.text, shadow)
+    if isinstance(thing, ContentBox):
+        paint_text(canvas, content.text, content.entry.color)
 
 
 def _covers(section: SectionBox, sheet: Sheet, group: Group) -> bool:
     """Whether a sheet is opaque all over its area, and its area always over the section."""
-    strays = group.motion.speed != 1 and any(isinstance(one, ContentBox) for one in group.things)
+    texts = any(isinstance(one, ContentBox | Backing) for one in group.things)
+    strays = texts and group.motion.speed != 1
     whole = (sheet.clip.width, sheet.clip.height) == (section.box.width, section.height)
     if len(sheet.patches) != 1 or strays or not whole:
         return False

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field
 
 from rising_lantern.plan.base import ColorValue, Entry, Name, key
+from rising_lantern.plan.checks import Check
 from rising_lantern.plan.headers import Header
 from rising_lantern.plan.pages import Page
 from rising_lantern.plan.viewports import Viewport
@@ -54,6 +55,8 @@ class Document(Entry):
     pages: dict[Name, Page] = key(
         "Pages by their names.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
     )
+
+    check: Check = key("What `check` goes by.", {"contrast": "AAA"}, Check())
 
     def header_on(self, page: str, viewport: str) -> str | None:
         """The name of the header that a page gets on a viewport: the first that applies."""

@@ -10,6 +10,7 @@ from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
 
 from rising_lantern.plan.changes import Blend, Cut, Fade
+from rising_lantern.plan.checks import Check, Limits, Silence
 from rising_lantern.plan.conditions import Show, ShowViewports
 from rising_lantern.plan.content import Content, Enter, Panel
 from rising_lantern.plan.document import Document
@@ -36,6 +37,9 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("What a look changes in a part", PartLook),
     ("Where a header shows", Show),
     ("Screens that it shows on", ShowViewports),
+    ("What check goes by", Check),
+    ("Limits of contrast", Limits),
+    ("What check lets pass", Silence),
 )
 
 _HEAD = """\

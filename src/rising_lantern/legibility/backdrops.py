@@ -1,0 +1,234 @@
+"""What is behind a box at many scroll positions at once: rows of sheets that slide by.
+
+Where a section shows one opaque sheet behind a box, each row of the screen there is a row of that
+sheet. Those rows are counted once, and each position is a window over them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, ratios, shares
+from rising_lantern.legibility.windows import Bins, Strip, Windows, bins_of, order_statistics
+from rising_lantern.paint.patches import patches_of
+from rising_lantern.paint.sheets import Sheet
+from rising_lantern.scroll.moments import Sweep
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+Indices = NDArray[np.intp]
+
+_LEVELS = 65_533  # of luminance: three rounded shares of it add up to less than 65,536
+
+
+@dataclass(frozen=True, slots=True)
+class Screened:
+    """A box on the screen at each of some positions, in whole px; arrays of one item each.
+
+    Attributes:
+        first: Its first row.
+        last: The row after its last one; no more than the first where nothing is seen of it.
+        left: Its first column.
+        right: The column after its last one.
+    """
+
+    first: Indices
+    last: Indices
+    left: int
+    right: int
+
+    @property
+    def seen(self) -> Flags:
+        """Where any of it is seen."""
+        return (self.last > self.first) & (self.left < self.right)
+
+    def at(self, places: Indices | Flags) -> Screened:
+        """The same at some of the positions."""
+        return Screened(self.first[places], self.last[places], self.left, self.right)
+
+    def within(self, first: Indices, last: Indices) -> Screened:
+        """What of it lies between two rows at each position."""
+        upper = np.maximum(self.first, first)
+        lower = np.maximum(np.minimum(self.last, last), upper)
+        return Screened(upper, lower, self.left, self.right)
+
+
+@dataclass(frozen=True)
+class Stain:
+    """What is laid over the pixels behind a box, and the colour that has to stand out from them.
+
+    Attributes:
+        ink: The colour.
+        ground: What is laid over them, the same everywhere.
+    """
+
+    ink: Color
+    ground: Color = TRANSPARENT
+
+    def bins(self, pixels: Bytes) -> Bins:
+        """The bin of the contrast with each pixel."""
+        red, green, blue = self._channels
+        if self.ink.alpha < 1:
+            # The ink lets some of them through.
+            rows = self._stained(np.ascontiguousarray(pixels[..., :3]))
+            return bins_of(ratios(rows, self.ink))
+        light = red[pixels[..., 0]] + green[pixels[..., 1]]
+        light += blue[pixels[..., 2]]
+        return np.asarray(self._table[light])
+
+    @cached_property
+    def _channels(self) -> NDArray[np.uint16]:
+        """The share of luminance that each level of each channel has, under the ground."""
+        ramp = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=2)
+        return (shares(self._stained(ramp)[0]).T * _LEVELS + 0.5).astype(np.uint16)
+
+    @cached_property
+    def _table(self) -> Bins:
+        """The bin of each level of luminance."""
+        own = luminance(np.array(self.ink.bytes[:3], dtype=np.uint8))
+        return bins_of(ratio(np.arange(_LEVELS + 3) / _LEVELS, own))
+
+    def _stained(self, rows: Bytes) -> Bytes:
+        if self.ground.alpha == 0:
+            return rows
+        made = rows.copy()
+        layer = np.broadcast_to(self.ground.premultiplied_bytes, (*rows.shape[:2], 4))
+        for patch in patches_of(np.ascontiguousarray(layer)):
+            patch.lay(made, (0, 0), 0, len(made))
+        return made
+
+
+@dataclass(frozen=True, slots=True)
+class Backdrop:
+    """What may be behind a box: the sheets of sections, and the page's own colour.
+
+    Attributes:
+        swept: The positions.
+        sheets: Of each section, by its place on the page, the lowest first.
+        canvas: The page's colour, which shows where no section is.
+    """
+
+    swept: Sweep
+    sheets: dict[int, tuple[Sheet, ...]]
+    canvas: Bytes
+
+    def count(self, box: Screened, places: Indices, stain: Stain) -> tuple[Flags, Floats, Floats]:
+        """The contrast with what is behind a box, where that can be counted.
+
+        Args:
+            box: The box, at each of the places.
+            places: Positions of the sweep.
+            stain: What lies over the backdrop, and what stands out.
+
+        Returns:
+            Where it could be counted, the ratio that 95 % of the pixels reach there, and the
+            median.
+        """
+        plain = np.ones(len(places), dtype=np.bool_)
+        spans = [self._span(index, box, places, plain) for index in self.sheets]
+        parts, covered = [], np.zeros(len(places), dtype=np.intp)
+        for span in spans:
+            if span is not None:
+                parts += span.windows(box, plain, stain)
+                covered += np.where(plain, span.last - span.first, 0)
+        rows = np.where(plain, box.last - box.first, 0) - covered
+        bare = np.flatnonzero(rows > 0)
+        if bare.size:
+            high = int(rows.max())
+            canvas = np.broadcast_to(self.canvas, (high, box.right - box.left, 3))
+            strip = Strip(stain.bins(canvas))
+            parts.append(Windows(strip, bare, np.zeros_like(bare), rows[bare]))
+        worst, median = order_statistics(parts, len(places), (WORST, MEDIAN))
+        return plain, worst, median
+
+    def _span(self, index: int, box: Screened, places: Indices, plain: Flags) -> _Span | None:
+        """A section's sheet behind a box; where it is not alone there, the place is not plain."""
+        section = self.swept.page.sections[index]
+        top = self.swept.section_tops[places, index]
+        seen = box.within(_px(top), _px(top + section.height))
+        if not seen.seen.any():
+            return None
+        sheets = self.sheets[index]
+        if not sheets or not _is_whole(sheets[0], section.box.left, box):
+            plain[seen.seen] = False
+            return None
+        scroll, sheet = self.swept.scroll[places], sheets[0]
+        start = _px(sheet.motion.origin(top, scroll)[1]) + sheet.patches[0].top
+        whole = start <= seen.first
+        whole &= seen.last <= start + sheet.patches[0].height
+        whole &= _px(top + sheet.clip.top) <= seen.first
+        whole &= seen.last <= _px(top + sheet.clip.bottom)
+        for upper in sheets[1:]:
+            whole &= ~_touches(upper, top, scroll, seen)
+        plain &= ~seen.seen | whole
+        return _Span(sheet, seen.first, seen.last, start)
+
+
+@dataclass(frozen=True, slots=True)
+class _Span:
+    """The rows of the screen on which a sheet is behind a box, and where the sheet begins."""
+
+    sheet: Sheet
+    first: Indices
+    last: Indices
+    start: Indices
+
+    def windows(self, box: Screened, plain: Flags, stain: Stain) -> list[Windows]:
+        """Its stretches behind the box at the plain positions."""
+        places = np.flatnonzero(plain & (self.last > self.first))
+        if not places.size:
+            return []
+        first = self.first[places] - self.start[places]
+        last = self.last[places] - self.start[places]
+        low, high = int(first.min()), int(last.max())
+        patch = self.sheet.patches[0]
+        left = whole_px(self.sheet.motion.left) + patch.left
+        pixels = patch.color[low:high, box.left - left : box.right - left]
+        strip = Strip(stain.bins(np.asarray(pixels, dtype=np.uint8)))
+        return [Windows(strip, places, first - low, last - low)]
+
+
+def _px(edges: Floats) -> Indices:
+    """Edges snapped to whole px, as frames snap them."""
+    return np.asarray(np.floor(edges + 0.5).astype(np.intp))
+
+
+def _is_whole(sheet: Sheet, edge: float, box: Screened) -> bool:
+    """Whether a sheet is one opaque patch behind all columns of a box, and stays there.
+
+    Args:
+        sheet: The sheet.
+        edge: The left edge of its section.
+        box: The box.
+    """
+    if len(sheet.patches) != 1 or sheet.motion.drift or sheet.motion.path:
+        return False
+    patch, clip = sheet.patches[0], edge + sheet.clip.left
+    left = whole_px(sheet.motion.left) + patch.left
+    right = min(left + patch.color.shape[1], whole_px(clip + sheet.clip.width))
+    return patch.rest is None and max(left, whole_px(clip)) <= box.left and box.right <= right
+
+
+def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: Screened) -> Flags:
+    """Where something that lies over the lowest sheet comes behind a box."""
+    touched = np.zeros(len(top), dtype=np.bool_)
+    x, y = sheet.motion.origin(top, scroll)
+    if sheet.overlay:
+        size, over = sheet.motion.scale(scroll), sheet.overlay
+        height, width = over.pixels.shape[:2]
+        high, start = y + over.top * size - 1, x + over.left * size - 1
+        touched |= (high < box.last) & (high + height * size + 2 > box.first)
+        touched &= (start < box.right) & (start + width * size + 2 > box.left)
+        touched &= sheet.motion.opacity(scroll) > 0
+    for patch in sheet.patches:
+        upper, left = _px(y) + patch.top, _px(x) + patch.left
+        rows = (upper < box.last) & (upper + patch.height > box.first)
+        touched |= rows & (left < box.right) & (left + patch.color.shape[1] > box.left)
+    return touched

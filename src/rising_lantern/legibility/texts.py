@@ -1,0 +1,110 @@
+"""How well the texts that stand over sections can be read along the scroll."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+
+from rising_lantern.css.blending import blend_over
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.sections import ContentBox
+from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain
+from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio
+from rising_lantern.legibility.readings import WORTH, Indices, Reading
+from rising_lantern.legibility.windows import Bins, bins_of, order_of
+from rising_lantern.paint.frames import Painter
+from rising_lantern.scroll.moments import Sweep
+
+
+def text_readings(
+    swept: Sweep, painter: Painter, every: int = 1
+) -> dict[tuple[str, int], tuple[Screened, Reading]]:
+    """Where each text is on the screen, and its contrast, at each position of a sweep.
+
+    WCAG 2.2 contrast ratio against the pixels that are really behind its letters: the page, its
+    layers, its own panel and shadow. What passes over it, as a header does, does not count, and
+    a text that arrives in time is read where it has arrived.
+
+    Args:
+        swept: The positions.
+        painter: Paints what is behind them.
+        every: Of the positions that have to be painted, one in so many is.
+
+    Returns:
+        Items by section and place in it. Where a text is not seen at all, its contrast is not a
+        number.
+    """
+    made = {}
+    for index, section in enumerate(swept.page.sections):
+        for place, content in enumerate(section.content):
+            box = _screened(swept, index, content)
+            reading = Reading.none(len(swept))
+            _read(swept, painter, (index, place), box, reading, every)
+            made[section.name, place] = box, reading
+    return made
+
+
+def _screened(swept: Sweep, index: int, content: ContentBox) -> Screened:
+    """The box of a text's letters, as far as its section and the screen show it."""
+    top, screen = swept.section_tops[:, index], swept.page.screen
+    height = swept.page.sections[index].height
+    edges = [np.floor(edge + 0.5).astype(np.intp) for edge in (top, top + height)]
+    x, y = content.motion.origin(top, swept.scroll)
+    left = whole_px(float(x.flat[0])) + whole_px(content.text.box.left)
+    right = left + whole_px(content.text.box.width)
+    upper = np.floor(y + 0.5).astype(np.intp) + whole_px(content.text.box.top)
+    lower = upper + whole_px(content.text.box.height)
+    whole = Screened(upper, lower, max(left, 0), min(right, screen.client_width))
+    return whole.within(np.maximum(edges[0], 0), np.minimum(edges[1], screen.height))
+
+
+def _read(
+    swept: Sweep,
+    painter: Painter,
+    text: tuple[int, int],
+    box: Screened,
+    reading: Reading,
+    every: int,
+) -> None:
+    places = np.flatnonzero(box.seen)
+    if not places.size:
+        return
+    index, place = text
+    content = swept.page.sections[index].content[place]
+    if len(places) >= WORTH and content.entry.blend == "normal" and painter.is_lowest(*text):
+        backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
+        stain = Stain(content.entry.color)
+        plain, worst, median = backdrop.count(box.at(places), places, stain)
+        reading.contrast[places[plain]] = worst[plain]
+        reading.median[places[plain]] = median[plain]
+        places = places[~plain]
+    _paint(swept, painter, text, box, reading, places[::every])
+
+
+def _paint(
+    swept: Sweep,
+    painter: Painter,
+    text: tuple[int, int],
+    box: Screened,
+    reading: Reading,
+    places: Indices,
+) -> None:
+    """Measure a text position by position, on what is painted there."""
+    content = swept.page.sections[text[0]].content[text[1]]
+    plain = content.entry.blend == "normal"
+    bins = Stain(content.entry.color).bins if plain else partial(_blended, content=content)
+    for place in places:
+        region = (int(box.first[place]), int(box.last[place]), box.left, box.right)
+        behind = painter.behind_text(swept, int(place), *text, region)
+        reading.contrast[place], reading.median[place] = order_of(bins(behind), (WORST, MEDIAN))
+
+
+def _blended(behind: Bytes, content: ContentBox) -> Bins:
+    """The contrast of letters with each pixel that they blend with, as its bin."""
+    color = content.entry.color
+    letters = behind.copy()
+    ink = np.broadcast_to(color.premultiplied_bytes, (*behind.shape[:2], 4))
+    blend_over(letters, np.ascontiguousarray(ink), content.entry.blend)
+    return bins_of(ratio(luminance(letters), luminance(behind)))

@@ -1,0 +1,60 @@
+"""``check``: the limits that a plan is measured against, and what it lets pass."""
+
+from __future__ import annotations
+
+from fnmatch import fnmatchcase
+from typing import Literal
+
+from rising_lantern.plan.base import Entry, key
+
+Contrast = Literal["AA", "AAA"]
+"""A level of WCAG 2.2."""
+
+
+class Limits(Entry):
+    """Contrast ratios that things have to reach, where they are not WCAG's."""
+
+    text: float | None = key("Of texts.", 5.5, None, ge=1, le=21)
+    large_text: float | None = key(
+        "Of texts of 24 px and more, or of 18.66 px in bold.", 4, None, ge=1, le=21
+    )
+    picture: float | None = key("Of icons and other pictures in headers.", 3.5, None, ge=1, le=21)
+    logo: float | None = key("Of logos, which are only noted.", 2, None, ge=1, le=21)
+
+
+class Silence(Entry):
+    """Findings that are known and meant to stay so."""
+
+    rule: str = key("The rule.", "touch-fixed", min_length=1, max_length=100)
+    page: str = key("The page, or a pattern with *.", "visit", "*", max_length=200)
+    viewport: str = key("The viewport, or a pattern.", "phone", "*", max_length=200)
+    subject: str = key("What the finding is about, or a pattern.", "hero, *", "*", max_length=300)
+    reason: str = key(
+        "Why; it is printed.", "The client asked for it", min_length=1, max_length=500
+    )
+
+    def covers(self, rule: str, page: str, viewport: str, subject: str) -> bool:
+        """Whether a finding is one of those."""
+        return rule == self.rule and all(
+            fnmatchcase(told, pattern)
+            for told, pattern in (
+                (page, self.page),
+                (viewport, self.viewport),
+                (subject, self.subject),
+            )
+        )
+
+
+class Check(Entry):
+    """What ``check`` goes by."""
+
+    contrast: Contrast = key(
+        "The level of WCAG 2.2: 4.5 and 3 for large texts, or 7 and 4.5.", "AAA", "AA"
+    )
+    limits: Limits = key("Other limits.", {"text": 5.5}, Limits())
+    silence: tuple[Silence, ...] = key(
+        "Findings to let pass, each with a reason.",
+        [{"rule": "touch-fixed", "reason": "The client asked for it"}],
+        (),
+        max_length=500,
+    )
