@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from conftest import MakePlan
 from plans import plan_text
-from rising_lantern.legibility.contrast import ink_of, order, ratios
+from rising_lantern.legibility.contrast import ink_of, luminance, order, ratio, ratios
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
 from rising_lantern.view import View
 from test_checks import found
@@ -40,16 +40,16 @@ def test_windows_know_the_order_of_what_is_in_them(
     ]
     shares = (0.05, 0.5)
     for share, told in zip(shares, order_statistics(parts, 3, shares), strict=True):
-        for index, ratio in enumerate(told):
+        for index, got in enumerate(told):
             inside = np.concatenate(
                 [one[slice(*own[index])].ravel() for one, own in zip(pixels, spans, strict=True)]
             )
             if not inside.size:
-                assert np.isnan(ratio)
+                assert np.isnan(got)
                 continue
             expected = order(inside, share)
-            assert ratio <= expected <= ratio * 1.0008
-            assert all((ratio >= limit) == (expected >= limit) for limit in (3, 4.5, 7))
+            assert got <= expected <= got * 1.0008
+            assert all((got >= limit) == (expected >= limit) for limit in (3, 4.5, 7))
 
 
 def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
@@ -133,3 +133,55 @@ def test_a_part_that_cannot_be_read_is_found_wherever_that_is(make_plan: MakePla
     assert [one.level for one in found(make_plan(noted), "unreadable-part")] == ["note"]
     asked = dark.replace("color: '#fff'", "color: '#fff', contrast: 12")
     assert [one.limit for one in found(make_plan(asked), "unreadable-part")] == [12]
+
+
+_TEXTS = {
+    "over what moves": (
+        "a: {height: 520px, layers: [{fill: 'linear-gradient(#000a, #0000)'}, {image: noise.png, speed: 0.4}], content: [{text: The river, size: 40px, color: '#ffe', at: 30% 60%}, {text: carries, size: 30px, color: '#8cf', at: 70% 20%, speed: 0.7}]}, "
+        "b: {height: 700px}, c: {height: 500px, layers: [{image: photo.png, attachment: fixed}], content: [{text: the light, size: 50px, color: '#fff9', at: 80% 80%}]}"
+    ),
+    "panels, shadows and blends": (
+        "a: {height: 400px, background: '#246', content: [{text: Lanterns, size: 30px, color: white, shadow: '2px 2px 6px #000', panel: {color: '#a238', padding: 12px, radius: 8px}}]}, "
+        "b: {height: 600px, layers: [{image: noise.png, speed: 1.3}, {image: photo.png, attachment: fixed}], content: [{text: Afloat, size: 70px, color: '#fa8', blend: screen, at: 40% 30%}, {text: over it, size: 60px, color: '#012', at: 45% 34%}]}, "
+        "c: {height: 800px, z: 3, width: 70%, layers: [{image: noise.png, blend: screen}], content: [{text: Boxed, size: 40px, z: -1}]}"
+    ),
+}
+
+
+@pytest.mark.parametrize("sections", _TEXTS.values(), ids=_TEXTS.keys())
+def test_texts_are_read_as_on_painted_frames_without_their_letters(
+    make_plan: MakePlan, sections: str
+) -> None:
+    plan = make_plan(plan_text(sections=sections))
+    view = plan.view()
+    table = view.readability(of="content")
+    assert list(table.columns) == ["section", "content", "scroll_px", "contrast", "median"]
+    rng = np.random.default_rng(5)
+    for index, section in enumerate(view.box.sections):
+        for place, box in enumerate(section.content):
+            rows = table[(table.section == section.name) & (table.content == place)]
+            seen = rows[rows.contrast.notna()]
+            # The frame without its letters, and without the texts over it.
+            clear: dict[str, str] = {}
+            for other in range(place, len(section.content)):
+                key = f"pages.page.sections.{section.name}.content.{other}"
+                clear |= {f"{key}.color": "'#0000'", f"{key}.blend": "normal"}
+            below = plan.with_(clear).view()
+            for told in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
+                scroll = float(str(told.scroll_px))
+                top = float(view.sweep([scroll]).section_tops[0, index])
+                x, y = (int(np.floor(edge + 0.5)) for edge in box.motion.origin(top, scroll))
+                letters = box.text.box
+                first, height = round(letters.top), round(letters.height)
+                low = np.clip(y + first, max(top, 0), min(top + section.height, 600))
+                high = np.clip(y + first + height, max(top, 0), min(top + section.height, 600))
+                left = x + round(letters.left)
+                right = min(left + round(letters.width), 1000)
+                behind = below.pixels(scroll)[int(low) : int(high), max(left, 0) : right]
+                values = ratios(behind, box.entry.color).ravel()
+                if box.entry.blend == "screen":
+                    ink, under = np.array(box.entry.color.bytes[:3]) / 255, behind / 255
+                    mixed = ((under + ink - under * ink) * 255 + 0.5).astype(np.uint8)
+                    values = ratio(luminance(mixed), luminance(behind)).ravel()
+                assert told.contrast == pytest.approx(order(values, 0.05), abs=0.012)
+                assert told.median == pytest.approx(order(values, 0.5), abs=0.012)

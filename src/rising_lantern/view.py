@@ -192,35 +192,26 @@ class View:
         top = section.top + self.box.flow.room(0)
         return [(0.0, 0.0), (0.5, 0.0), (0.5, top), (1.5, top)]
 
-    def readability(self, going: Going = "down") -> pd.DataFrame:
-        """How well each part of the header can be read, at every px of scroll, as a table.
+    def readability(
+        self, going: Going = "down", of: Literal["header", "content"] = "header"
+    ) -> pd.DataFrame:
+        """How well each part of the header, or each text, can be read at every px of scroll.
 
-        Columns: ``part, look, scroll_px, contrast, median``. The contrast is the WCAG 2.2 ratio
-        that 95 % of the pixels really behind the part reach.
+        Columns: ``part, look, scroll_px, contrast, median`` for the header, and ``section,
+        content, scroll_px, contrast, median`` for the texts that stand over sections, ``content``
+        their place in the plan. The contrast is the WCAG 2.2 ratio that 95 % of the pixels really
+        behind it reach; where it is not on the screen there is no number.
 
         Args:
             going: As in :meth:`sweep`.
+            of: The header's parts, or the texts.
         """
-        import pandas as pd  # noqa: PLC0415 - few calls want a table
+        from rising_lantern.legibility.tables import content_table, header_table  # noqa: PLC0415
 
-        columns = ["part", "look", "scroll_px", "contrast", "median"]
         swept = self.sweep(self.positions(1.0), going)
-        if swept.header is None:
-            return pd.DataFrame(columns=columns)
-        looks = np.array(swept.header.box.looks, dtype=object)[swept.header.look]
-        tables = [
-            pd.DataFrame(
-                {
-                    "part": name,
-                    "look": looks,
-                    "scroll_px": swept.scroll,
-                    "contrast": reading.contrast,
-                    "median": reading.median,
-                }
-            )
-            for name, reading in self._readings(swept).items()
-        ]
-        return pd.concat(tables, ignore_index=True) if tables else pd.DataFrame(columns=columns)
+        if of == "content":
+            return content_table(swept, self._texts(swept))
+        return header_table(swept, self._readings(swept))
 
     def checked(self, contrast: Contrast | None = None) -> Checked:
         """The view as rules look at it.
@@ -314,6 +305,12 @@ class View:
     def _contrast(self, swept: Sweep) -> np.ndarray:
         made = [reading.contrast for reading in self._readings(swept).values()]
         return np.fmin.reduce(made) if made else np.full(len(swept), np.nan)
+
+    def _texts(self, swept: Sweep) -> dict[tuple[str, int], Reading]:
+        from rising_lantern.legibility.texts import text_readings  # noqa: PLC0415
+
+        found = text_readings(swept, self._painter)
+        return {key: reading for key, (_, reading) in found.items()}
 
     def _readings(self, swept: Sweep) -> dict[str, Reading]:
         from rising_lantern.legibility.readings import readings_of  # noqa: PLC0415

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over
@@ -21,12 +22,40 @@ from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
+Floats = NDArray[np.float64]
+
 _MOST_HEADERS = 256
 _MOST_BYTES = 800_000_000
 _GROUND = -1  # in place of a level's index: what the page has behind its sections
 
 Region = tuple[int, int, int, int]
 """First and after-last row and column of a part of the screen."""
+
+
+@dataclass(frozen=True, slots=True)
+class Track:
+    """A sheet along a sweep; arrays of one item for each position.
+
+    Attributes:
+        x: Where on the screen its area begins, in px.
+        y: The same down the screen.
+        opacity: 0 to 1; None where it is 1.
+        size: How many times as large it is drawn; None where it is 1.
+    """
+
+    x: Floats
+    y: Floats
+    opacity: Floats | None = None
+    size: Floats | None = None
+
+    def at(self, place: int) -> tuple[float, float, float, float]:
+        """All four at one position."""
+        return (
+            float(self.x[place]),
+            float(self.y[place]),
+            1.0 if self.opacity is None else float(self.opacity[place]),
+            1.0 if self.size is None else float(self.size[place]),
+        )
 
 
 class Painter:
@@ -43,6 +72,8 @@ class Painter:
         self._sheets: OrderedDict[tuple[int, int], tuple[Sheet, ...]] = OrderedDict()
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_rows(page)
+        self._tracks: dict[int, tuple[Sheet, Track]] = {}
+        self._tracked: Sweep | None = None
         width = page.screen.client_width
         # Whether sections hide the page's colour wherever they are, the header above them.
         over = [level.section is None for level in self._levels]
@@ -187,9 +218,10 @@ class Painter:
         """Paint a region of what the page has behind its sections."""
         low, high = region[:2]
         if self._page.ground is not None:
-            top = float(swept.ground_top[place])
+            tops = swept.ground_top
             for sheet in self._sheets_of(_GROUND):
-                _lay(frame, sheet, self._page.ground, top, (swept, place), region)
+                track = self._track(sheet, swept, tops)
+                _lay(frame, sheet, self._page.ground, float(tops[place]), track.at(place), region)
             return
         # Sections that fill the width hide it, but above the first and below the last.
         tops = swept.section_tops[place]
@@ -212,7 +244,8 @@ class Painter:
         section = level.section
         if section is None:
             return
-        top = float(swept.section_tops[place, self._places[section.name]])
+        tops = swept.section_tops[:, self._places[section.name]]
+        top = float(tops[place])
         first = max(whole_px(top), region[0])
         last = min(whole_px(top + section.height), region[1])
         if first >= last:
@@ -222,13 +255,24 @@ class Painter:
         blends = any(sheet.overlay and sheet.overlay.blend != "normal" for sheet in sheets)
         if not (level.is_isolated and blends):
             for sheet in sheets:
-                _lay(frame, sheet, section, top, (swept, place), region)
+                track = self._track(sheet, swept, tops)
+                _lay(frame, sheet, section, top, track.at(place), region)
             return
         # Within a stacking context blends see what is in it and nothing below.
         own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
         for sheet in sheets:
-            _lay(own, sheet, section, top, (swept, place), region)
+            track = self._track(sheet, swept, tops)
+            _lay(own, sheet, section, top, track.at(place), region)
         lay_over(frame[first:last], own[first:last])
+
+    def _track(self, sheet: Sheet, swept: Sweep, tops: Floats) -> Track:
+        """Where a sheet stands along a sweep; computed once for all of its positions."""
+        if swept is not self._tracked:
+            self._tracked, self._tracks = swept, {}
+        kept = self._tracks.get(id(sheet))
+        if kept is None or kept[0] is not sheet:
+            kept = self._tracks[id(sheet)] = sheet, _track(sheet, swept, tops)
+        return kept[1]
 
     def _sheets_of(self, index: int) -> tuple[Sheet, ...]:
         """The sheets of a level, with all that it paints."""
@@ -316,12 +360,24 @@ def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:
     )
 
 
+def _track(sheet: Sheet, swept: Sweep, tops: Floats) -> Track:
+    motion = sheet.motion
+    x, y = motion.origin(tops, swept.scroll)
+    if not sheet.overlay:
+        return Track(x, y)
+    opacity, size = motion.opacity(swept.scroll), motion.scale(swept.scroll)
+    arrival = swept.arrivals.get(sheet.arrives) if sheet.arrives else None
+    if arrival:
+        return Track(x + arrival.x, y + arrival.y, opacity * arrival.opacity, size)
+    return Track(x, y, opacity, size)
+
+
 def _lay(
     frame: Bytes,
     sheet: Sheet,
     section: SectionBox,
     top: float,
-    at: tuple[Sweep, int],
+    at: tuple[float, float, float, float],
     region: Region,
 ) -> None:
     """Lay a sheet of a section onto a region of a frame, within its clip.
@@ -331,7 +387,7 @@ def _lay(
         sheet: The sheet.
         section: The section that it belongs to.
         top: The section's upper edge on the screen, in px.
-        at: A sweep, and which of its positions.
+        at: Where it stands on the screen, how opaque it is, and how large.
         region: What of it may change.
     """
     clip = sheet.clip
@@ -339,16 +395,9 @@ def _lay(
     left = section.box.left + clip.left
     first = min(max(whole_px(left), region[2]), region[3])
     last = min(max(whole_px(left + clip.width), first), region[3])
-    swept, place = at
-    scroll = float(swept.scroll[place])
-    x, y = (float(edge) for edge in sheet.motion.origin(top, scroll))
+    x, y, opacity, size = at
     window = frame[:, first:last]
     if sheet.overlay:
-        opacity, size = float(sheet.motion.opacity(scroll)), float(sheet.motion.scale(scroll))
-        arrival = swept.arrivals.get(sheet.arrives) if sheet.arrives else None
-        if arrival:
-            x, y = x + float(arrival.x[place]), y + float(arrival.y[place])
-            opacity *= float(arrival.opacity[place])
         sheet.overlay.lay(window, (x - first, y), rows, opacity, size)
     for patch in sheet.patches:
         patch.lay(window, (whole_px(x) - first, whole_px(y)), *rows)
