@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -244,36 +244,12 @@ def check(
         PlanError: Where a page cannot be laid out, or the plan silences a rule that is not there.
         RequestError: Where the plan has no such page or viewport, or there is no such rule.
     """
-    views = plan.views(pages, viewports)
-    found = check_views(views, chosen_names=(only, without), contrast=contrast)
-    return [finding for finding in found if silenced or finding.silenced is None]
-
-
-def check_views(
-    views: Iterable[View],
-    chosen_names: tuple[tuple[str, ...], tuple[str, ...]] = ((), ()),
-    contrast: Contrast | None = None,
-) -> Iterator[Finding]:
-    """What is wrong with some views of a plan, silenced or not, one view after the other.
-
-    Args:
-        views: The views.
-        chosen_names: The rules to go by, and those to leave out; see :func:`check`.
-        contrast: As in :func:`check`.
-    """
-    from rising_lantern.checks.running import (  # noqa: PLC0415 - reading a plan runs no rules
-        check_silences,
-        chosen_rules,
-        findings_of,
-    )
-
-    chosen = chosen_rules(*chosen_names)
-    known: set[int] = set()
-    for view in views:
-        if id(view.plan) not in known:
-            check_silences(view.plan)
-            known.add(id(view.plan))
-        yield from findings_of((slide.checked(contrast) for slide in view.slides()), chosen)
+    return [
+        finding
+        for view in plan.views(pages, viewports)
+        for finding in view.check(only, without, contrast)
+        if silenced or finding.silenced is None
+    ]
 
 
 def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> Plan:

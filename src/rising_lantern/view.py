@@ -19,16 +19,21 @@ from rising_lantern.scroll.switches import Going, switches_of
 
 if TYPE_CHECKING:
     import pandas as pd
+    from matplotlib.axes import Axes
     from PIL import Image
 
-    from rising_lantern.checks.findings import Checked
+    from rising_lantern.checks.findings import Checked, Finding
     from rising_lantern.css.compositing import Bytes
     from rising_lantern.legibility.readings import Reading
     from rising_lantern.paint.frames import Painter
     from rising_lantern.plan.checks import Contrast
     from rising_lantern.report.animation import Form
+    from rising_lantern.report.charts import Chart
     from rising_lantern.report.filmstrip import Band
     from rising_lantern.report.preview import Previewed
+
+
+_CHARTED = 1200  # positions that a chart has room for
 
 
 class View:
@@ -213,8 +218,8 @@ class View:
             return content_table(swept, self._texts(swept))
         return header_table(swept, self._readings(swept))
 
-    def checked(self, contrast: Contrast | None = None) -> Checked:
-        """The view as rules look at it.
+    def checked(self, contrast: Contrast | None = None) -> Iterator[Checked]:
+        """The view as rules look at it: once with each picture of its slides showing.
 
         Args:
             contrast: The level of WCAG 2.2 to go by; by default the plan's.
@@ -224,7 +229,35 @@ class View:
         by = self.plan.documents[self.viewport].check
         if contrast:
             by = by.model_copy(update={"contrast": contrast})
-        return Checked(self.plan, self.box, self.switches, self.max_scroll, by)
+        for place, slide in enumerate(self.slides()):
+            fresh = slide.box.unlike(self.box) if place else None
+            yield Checked(slide.plan, slide.box, slide.switches, slide.max_scroll, by, fresh)
+
+    def check(
+        self,
+        only: tuple[str, ...] = (),
+        without: tuple[str, ...] = (),
+        contrast: Contrast | None = None,
+    ) -> list[Finding]:
+        """What is measured to be wrong with the view, those findings that the plan silences too.
+
+        Args:
+            only: The rules to go by; by default all.
+            without: Rules to leave out.
+            contrast: The level of WCAG 2.2 to go by; by default the plan's.
+
+        Raises:
+            PlanError: Where the plan silences a rule that is not there.
+            RequestError: Where there is no such rule.
+        """
+        from rising_lantern.checks.running import (  # noqa: PLC0415 - few calls check
+            check_silences,
+            chosen_rules,
+            findings_of,
+        )
+
+        check_silences(self.plan)
+        return list(findings_of(self.checked(contrast), chosen_rules(only, without)))
 
     def positions(self, step: float) -> np.ndarray:
         """Scroll positions from the top to the end, so many CSS px apart, the end included.
@@ -265,6 +298,49 @@ class View:
         from rising_lantern.report.preview import strip_of  # noqa: PLC0415
 
         return strip_of(self.plan, self.previewed(positions))
+
+    def chart(
+        self,
+        ax: Axes | None = None,
+        of: Literal["contrast", "layers"] = "contrast",
+    ) -> Axes:
+        """Draw a panel of the scroll chart: what can be read along the scroll, or what moves.
+
+        Args:
+            ax: Axes to draw into; by default those of a new figure.
+            of: The contrast of each part of the header against its limits, or how many px each
+                moving layer is below where it would be if it moved with its section.
+
+        Returns:
+            The axes; ``axes.figure.savefig`` writes them.
+        """
+        from matplotlib.figure import Figure  # noqa: PLC0415 - few calls draw charts
+
+        from rising_lantern.report.charts import draw_contrast, draw_offsets  # noqa: PLC0415
+
+        if ax is None:
+            ax = Figure(figsize=(11, 4), layout="constrained").subplots()
+        return (draw_offsets if of == "layers" else draw_contrast)(self.charted(), ax)
+
+    def charted(self, findings: Sequence[Finding] = ()) -> Chart:
+        """What the scroll chart shows of the view, at no more than some 1,200 positions."""
+        from rising_lantern.report.charts import Curve, chart_of  # noqa: PLC0415
+
+        (checked, *_) = self.checked()
+        swept = self.sweep(self.positions(max(self.max_scroll // _CHARTED, 1)))
+        header = swept.header
+        curves = [
+            Curve(
+                name,
+                reading.contrast,
+                np.array([checked.limit(name, style) for style in header.styles])[header.style],
+            )
+            for name, reading in self._readings(swept).items()
+            if header and np.isfinite(reading.contrast).any()
+        ]
+        size = self.plan.viewport(self.viewport)
+        title = f"{self.page} on {self.viewport}, {size.width} × {size.height}"
+        return chart_of(title, swept, curves, list(self._bands()), findings)
 
     def previewed(self, positions: Sequence[float] | None = None) -> Previewed:
         """The frames of a filmstrip with all that a preview says of them."""

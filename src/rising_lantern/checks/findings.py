@@ -12,13 +12,13 @@ from numpy.typing import NDArray
 
 from rising_lantern.errors import Place
 from rising_lantern.layout.headers import LookStyle
-from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.legibility.contrast import part_limit
 from rising_lantern.plan.checks import Check
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import Key
 from rising_lantern.plan.reading import PlanFile
-from rising_lantern.scroll.moments import Sweep
+from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
 
 if TYPE_CHECKING:
@@ -82,6 +82,8 @@ class Checked:
         switches: Where its header switches, or None without a header.
         max_scroll: How far it scrolls, in px.
         by: What the plan is checked by.
+        fresh: The sections that show other pictures than in a view that was looked at before;
+            None where there is no such view.
     """
 
     plan: PlanFile
@@ -89,6 +91,19 @@ class Checked:
     switches: Switches | None
     max_scroll: int
     by: Check
+    fresh: frozenset[str] | None = None
+
+    def scroll(self) -> Floats:
+        """Every px of scroll at which there may be something new to read, as an array."""
+        scroll = np.arange(self.max_scroll + 1, dtype=np.float64)
+        if self.fresh is None or GROUND in self.fresh:
+            return scroll
+        swept = sweep(self.box, self.switches, scroll)
+        seen = np.zeros(len(scroll), dtype=np.bool_)
+        for section, top in zip(self.box.sections, swept.section_tops.T, strict=True):
+            if section.name in self.fresh:
+                seen |= (top < self.box.screen.height) & (top + section.height > 0)
+        return scroll[seen]
 
     def limit(self, name: str, style: LookStyle) -> float:
         """The contrast that a part of the header needs in what it wears."""

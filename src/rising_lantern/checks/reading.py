@@ -25,10 +25,10 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     logo it is only noted.
     """
     switches = checked.switches
-    if switches is None:
+    scroll = checked.scroll()
+    if switches is None or not scroll.size:
         return
     header = switches.header
-    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
     swept = sweep(checked.box, switches, scroll)
     if swept.header is None:
         return
@@ -64,7 +64,9 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
     pixels really behind it reach, its own panel and shadow counted. Measured is the least of it;
     the limit is 4.5, and 3 for large texts.
     """
-    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
+    scroll = checked.scroll()
+    if not scroll.size:
+        return
     swept = sweep(checked.box, checked.switches, scroll)
     for (name, place), (box, reading) in checked.texts(swept, _EVERY).items():
         section = checked.box.section(name)

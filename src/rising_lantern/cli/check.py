@@ -78,12 +78,12 @@ def command(  # noqa: PLR0913 - each option is an argument
     Ends with status 0 where nothing is found, 1 where something at or above --fail-on is, and 2
     where the plan cannot be read.
     """
-    from rising_lantern.api import check_views, read  # noqa: PLC0415 - help needs no plan
+    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
     from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
 
     views = list(read(plan, values).views(pages, viewports))
-    bar = progress(views, len(views), "checking", quiet=quiet)
-    findings = list(check_views(bar, (only, without), contrast))
+    bar = progress(views, len(views), "Checking", quiet=quiet)
+    findings = [found for view in bar for found in view.check(only, without, contrast)]
     text = _written(findings, form, quiet=quiet)
     if output:
         from rising_lantern.outputs import whole_file  # noqa: PLC0415

@@ -28,7 +28,8 @@ def command(folder: Path, *, quiet: bool) -> None:
             pass
     if not quiet:
         click.echo(f"The sample site and its plan are in {folder}")
-    preview(read(folder / PLAN), folder / "preview", (), (), quiet=quiet)
+    plan = read(folder / PLAN)
+    preview(plan, list(plan.views()), folder / "preview", quiet=quiet)
     if not quiet:
         strip = folder / "preview" / "filmstrips" / "home-laptop.png"
         click.echo(f"Look first at {strip}, then change a number in {folder / PLAN} and run:")

@@ -22,7 +22,9 @@ from rising_lantern.cli.options import (
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
     from rising_lantern.report.animation import Form
+    from rising_lantern.report.charts import Form as ChartForm
     from rising_lantern.report.preview import Play
+    from rising_lantern.view import View
 
 
 @click.command("preview")
@@ -46,6 +48,15 @@ if TYPE_CHECKING:
     show_default=True,
     help="How moving pictures are packed.",
 )
+@click.option(
+    "--chart-as",
+    "chart",
+    type=click.Choice(["png", "svg", "pdf"]),
+    default="png",
+    show_default=True,
+    help="How scroll charts are written.",
+)
+@click.option("--findings", is_flag=True, help="Mark in the charts what check finds.")
 @output_option("The folder to write; PLAN-preview beside you by default.")
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -56,13 +67,15 @@ def command(  # noqa: PLR0913 - each option is an argument
     values: dict[str, str],
     gestures: tuple[str, ...],
     form: Form,
+    chart: ChartForm,
+    findings: bool,
     output: Path | None,
     quiet: bool,
 ) -> None:
     """Draw PLAN along its scroll.
 
-    Writes a filmstrip for each page and viewport, a page of plain HTML for each that can be
-    opened and scrolled by hand, and index.html that leads to them all.
+    Writes a filmstrip and a scroll chart for each page and viewport, a page of plain HTML for
+    each that can be opened and scrolled by hand, and index.html that leads to them all.
     """
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
 
@@ -70,7 +83,8 @@ def command(  # noqa: PLR0913 - each option is an argument
     made = read(plan, values)
     tell_remarks(made.remarks, quiet=quiet)
     plays = [_play(one, form) for one in gestures]
-    preview(made, folder, pages, viewports, plays=plays, quiet=quiet)
+    views = list(made.views(pages, viewports))
+    preview(made, views, folder, plays=plays, chart=chart, findings=findings, quiet=quiet)
 
 
 def _play(text: str, form: Form) -> Play:
@@ -85,23 +99,28 @@ def _play(text: str, form: Form) -> Play:
 
 def preview(
     plan: Plan,
+    views: Sequence[View],
     folder: Path,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
     *,
     plays: Sequence[Play] = (),
+    chart: ChartForm = "png",
+    findings: bool = False,
     quiet: bool,
 ) -> None:
     """Write the preview of a plan into a folder, and say where it is."""
     from rising_lantern.outputs import filled_folder  # noqa: PLC0415
-    from rising_lantern.report.preview import INDEX, PLAYS, write_preview  # noqa: PLC0415
+    from rising_lantern.report.charts import draw, save  # noqa: PLC0415
+    from rising_lantern.report.preview import CHARTS, INDEX, PLAYS, write_preview  # noqa: PLC0415
 
-    views = list(plan.views(pages, viewports))
     with filled_folder(folder) as scratch:
         shown = (view.previewed() for view in views)
-        written = write_preview(plan.file, shown, scratch, plays)
+        written = write_preview(plan.file, shown, scratch, plays, chart)
         for _ in progress(written, len(views) + 1, "Drawing", quiet=quiet):
             pass
+        (scratch / CHARTS).mkdir()
+        for view in progress(views, len(views), "Charting", quiet=quiet):
+            file = scratch / CHARTS / f"{view.page}-{view.viewport}.{chart}"
+            save(draw(view.charted(view.check() if findings else ())), file, chart)
         jobs = [(view, play) for view in views for play in plays]
         if jobs:
             (scratch / PLAYS).mkdir(exist_ok=True)
@@ -110,7 +129,8 @@ def preview(
             view.animation(play.gesture, file, play.form)
     if not quiet:
         click.echo(
-            f"{counted(len(views), 'filmstrip and page', 'filmstrips and pages')} in {folder}"
+            f"{counted(len(views), 'filmstrip, chart and page', 'filmstrips, charts and pages')} "
+            f"in {folder}"
         )
         if jobs:
             count = counted(len(jobs), "moving picture", "moving pictures")

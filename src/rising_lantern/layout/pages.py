@@ -60,6 +60,16 @@ class PageBox:
         for section in (*self.sections, *((self.ground,) if self.ground else ())):
             yield from section.layers
 
+    def unlike(self, other: PageBox) -> frozenset[str]:
+        """The sections, and the ground, that show other pictures than another one of the page."""
+        pairs = [*zip(self.sections, other.sections, strict=True)]
+        pairs += [(self.ground, other.ground)] if self.ground and other.ground else []
+        return frozenset(
+            one.name
+            for one, same in pairs
+            if [layer.picture for layer in one.layers] != [layer.picture for layer in same.layers]
+        )
+
     def path_to(self, section: str, *keys: str | int) -> tuple[str | int, ...]:
         """The keys that lead, in the plan, to something in a section or in the page's ground."""
         where = ("background",) if section == GROUND else ("sections", section)

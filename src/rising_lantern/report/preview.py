@@ -9,7 +9,7 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import jinja2
 from PIL import Image
@@ -21,10 +21,14 @@ from rising_lantern.plan.reading import PlanFile
 from rising_lantern.report.animation import Form
 from rising_lantern.report.filmstrip import Band, Shot, compose
 
+if TYPE_CHECKING:
+    from rising_lantern.report.charts import Form as ChartForm
+
 INDEX = "index.html"
 STRIPS = "filmstrips"
 PAGES = "pages"
 PLAYS = "plays"
+CHARTS = "charts"
 _AT_ONCE = 2
 _PNG_LEVEL = 4  # a filmstrip at the highest level takes six times as long, for a tenth less
 
@@ -79,7 +83,11 @@ def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
 
 
 def write_preview(
-    plan: PlanFile, views: Iterator[Previewed], folder: Path, plays: Sequence[Play] = ()
+    plan: PlanFile,
+    views: Iterator[Previewed],
+    folder: Path,
+    plays: Sequence[Play] = (),
+    chart: ChartForm | None = None,
 ) -> Iterator[Path]:
     """Write a preview into an empty folder, view by view.
 
@@ -88,6 +96,7 @@ def write_preview(
         views: What to show; taken one by one, so that frames need not all be kept.
         folder: Where.
         plays: The gestures whose moving pictures will stand beside it; they are linked to.
+        chart: The form of the scroll charts that will stand beside it.
 
     Yields:
         The filmstrip of each view when the view is done; last, the sheet that leads to all.
@@ -101,7 +110,7 @@ def write_preview(
         for view in views:
             page = folder / PAGES / f"{view.name}.html"
             page.write_text(writer.write(view.box), "utf-8")
-            rows.setdefault(view.box.page, []).append(_row(plan, view, plays))
+            rows.setdefault(view.box.page, []).append(_row(plan, view, plays, chart))
             # A strip is packed while the next view is painted; few wait, since each is large.
             saving.append(pool.submit(_save_strip, plan, view, folder))
             if len(saving) > _AT_ONCE:
@@ -121,7 +130,9 @@ def _save_strip(plan: PlanFile, view: Previewed, folder: Path) -> Path:
     return strip
 
 
-def _row(plan: PlanFile, view: Previewed, plays: Sequence[Play]) -> dict[str, Any]:
+def _row(
+    plan: PlanFile, view: Previewed, plays: Sequence[Play], chart: ChartForm | None
+) -> dict[str, Any]:
     header = view.box.header
     return {
         "viewport": view.box.viewport,
@@ -130,6 +141,7 @@ def _row(plan: PlanFile, view: Previewed, plays: Sequence[Play]) -> dict[str, An
         "header": f"header {header.name}" if header else "no header",
         "strip": f"{STRIPS}/{view.name}.png",
         "page": f"{PAGES}/{view.name}.html",
+        "chart": f"{CHARTS}/{view.name}.{chart}" if chart else None,
         "plays": [(play.name, f"{PLAYS}/{play.file(view.name)}") for play in plays],
     }
 
