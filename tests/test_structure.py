@@ -35,6 +35,7 @@ LAYERS = [
     ["start"],
     ["view"],
     ["api"],
+    ["comparison", "tuning"],
     ["cli"],
     ["__main__"],
 ]

@@ -19,38 +19,50 @@ from rising_lantern._version import __version__
 if TYPE_CHECKING:
     from rising_lantern.api import Plan, check, read
     from rising_lantern.checks.findings import Finding
+    from rising_lantern.comparison import Compared, compare
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.scroll.moments import Moment
+    from rising_lantern.tuning.running import Mend, Tuned, tune
     from rising_lantern.view import View
 
 __all__ = [
+    "Compared",
     "Fault",
     "Finding",
     "LanternError",
+    "Mend",
     "Moment",
     "Place",
     "Plan",
     "PlanError",
     "RequestError",
+    "Tuned",
     "View",
     "__version__",
     "check",
+    "compare",
     "read",
+    "tune",
 ]
 
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
 _HOMES = {
+    "Compared": "comparison",
     "Fault": "errors",
     "Finding": "checks.findings",
     "LanternError": "errors",
+    "Mend": "tuning.running",
     "Moment": "scroll.moments",
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",
     "RequestError": "errors",
+    "Tuned": "tuning.running",
     "View": "view",
     "check": "api",
+    "compare": "comparison",
     "read": "api",
+    "tune": "tuning.running",
 }
 
 

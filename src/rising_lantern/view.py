@@ -12,6 +12,7 @@ import numpy as np
 
 from rising_lantern.errors import RequestError
 from rising_lantern.layout.pages import PageBox, lay_out_page
+from rising_lantern.plan.nodes import Key
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.scroll.moments import Moment, Sweep, sweep
 from rising_lantern.scroll.stops import Stop, stops_of
@@ -28,7 +29,7 @@ if TYPE_CHECKING:
     from rising_lantern.paint.frames import Painter
     from rising_lantern.plan.checks import Contrast
     from rising_lantern.report.animation import Form
-    from rising_lantern.report.charts import Chart
+    from rising_lantern.report.charts import Chart, Curve
     from rising_lantern.report.filmstrip import Band
     from rising_lantern.report.preview import Previewed
 
@@ -218,11 +219,16 @@ class View:
             return content_table(swept, self._texts(swept))
         return header_table(swept, self._readings(swept))
 
-    def checked(self, contrast: Contrast | None = None) -> Iterator[Checked]:
+    def checked(
+        self,
+        contrast: Contrast | None = None,
+        focus: frozenset[tuple[Key, ...]] | None = None,
+    ) -> Iterator[Checked]:
         """The view as rules look at it: once with each picture of its slides showing.
 
         Args:
             contrast: The level of WCAG 2.2 to go by; by default the plan's.
+            focus: The paths in the plan of the texts that matter; by default all do.
         """
         from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - few calls check
 
@@ -231,13 +237,14 @@ class View:
             by = by.model_copy(update={"contrast": contrast})
         for place, slide in enumerate(self.slides()):
             fresh = slide.box.unlike(self.box) if place else None
-            yield Checked(slide.plan, slide.box, slide.switches, slide.max_scroll, by, fresh)
+            yield Checked(slide.plan, slide.box, slide.switches, slide.max_scroll, by, fresh, focus)
 
     def check(
         self,
         only: tuple[str, ...] = (),
         without: tuple[str, ...] = (),
         contrast: Contrast | None = None,
+        focus: frozenset[tuple[Key, ...]] | None = None,
     ) -> list[Finding]:
         """What is measured to be wrong with the view, those findings that the plan silences too.
 
@@ -245,6 +252,7 @@ class View:
             only: The rules to go by; by default all.
             without: Rules to leave out.
             contrast: The level of WCAG 2.2 to go by; by default the plan's.
+            focus: The paths in the plan of the texts that matter; by default all do.
 
         Raises:
             PlanError: Where the plan silences a rule that is not there.
@@ -257,7 +265,7 @@ class View:
         )
 
         check_silences(self.plan)
-        return list(findings_of(self.checked(contrast), chosen_rules(only, without)))
+        return list(findings_of(self.checked(contrast, focus), chosen_rules(only, without)))
 
     def positions(self, step: float) -> np.ndarray:
         """Scroll positions from the top to the end, so many CSS px apart, the end included.
@@ -326,21 +334,53 @@ class View:
         """What the scroll chart shows of the view, at no more than some 1,200 positions."""
         from rising_lantern.report.charts import Curve, chart_of  # noqa: PLC0415
 
-        (checked, *_) = self.checked()
         swept = self.sweep(self.positions(max(self.max_scroll // _CHARTED, 1)))
-        header = swept.header
         curves = [
-            Curve(
-                name,
-                reading.contrast,
-                np.array([checked.limit(name, style) for style in header.styles])[header.style],
-            )
-            for name, reading in self._readings(swept).items()
-            if header and np.isfinite(reading.contrast).any()
+            Curve(name, contrast, limit) for name, (contrast, limit) in self._part_figures(swept)
         ]
         size = self.plan.viewport(self.viewport)
         title = f"{self.page} on {self.viewport}, {size.width} × {size.height}"
         return chart_of(title, swept, curves, list(self._bands()), findings)
+
+    def worst_part(self, scroll: np.ndarray) -> Curve:
+        """The contrast of the part of the header that is worst off at each of some positions."""
+        swept = self.sweep(scroll)
+        return self._worst("header", len(swept), [pair for _, pair in self._part_figures(swept)])
+
+    def worst_text(self, scroll: np.ndarray) -> Curve:
+        """The contrast of the text on the page that is worst off at each of some positions."""
+        from rising_lantern.legibility.contrast import text_limit  # noqa: PLC0415
+
+        swept, by = self.sweep(scroll), self.plan.documents[self.viewport].check
+        figures = []
+        for (name, place), reading in self._texts(swept).items():
+            section = self.box.section(name)
+            if section:
+                content = section.content[place]
+                limit = text_limit(content.text.size, content.entry.weight, by)
+                figures.append((reading.contrast, np.full(len(swept), limit)))
+        return self._worst("texts", len(swept), figures)
+
+    def _part_figures(self, swept: Sweep) -> Iterator[tuple[str, tuple[np.ndarray, np.ndarray]]]:
+        """Each part that is ever seen, its contrast, and what it needs, at each position."""
+        header, checked = swept.header, next(self.checked())
+        for name, reading in self._readings(swept).items():
+            if header and np.isfinite(reading.contrast).any():
+                limits = np.array([checked.limit(name, style) for style in header.styles])
+                yield name, (reading.contrast, limits[header.style])
+
+    @staticmethod
+    def _worst(name: str, count: int, figures: list[tuple[np.ndarray, np.ndarray]]) -> Curve:
+        """Of several contrasts the one that is furthest below its limit, or least above."""
+        from rising_lantern.report.charts import Curve  # noqa: PLC0415
+
+        if not figures:
+            return Curve(name, np.full(count, np.nan), np.full(count, np.nan))
+        values, limits = (np.array(one) for one in zip(*figures, strict=True))
+        share = np.where(np.isfinite(values), values / limits, np.inf)
+        row = np.argmin(share, axis=0)
+        each = np.arange(count)
+        return Curve(name, values[row, each], limits[row, each])
 
     def previewed(self, positions: Sequence[float] | None = None) -> Previewed:
         """The frames of a filmstrip with all that a preview says of them."""

@@ -84,6 +84,7 @@ class Checked:
         by: What the plan is checked by.
         fresh: The sections that show other pictures than in a view that was looked at before;
             None where there is no such view.
+        focus: The paths of the texts that are looked at; None for all.
     """
 
     plan: PlanFile
@@ -92,6 +93,7 @@ class Checked:
     max_scroll: int
     by: Check
     fresh: frozenset[str] | None = None
+    focus: frozenset[tuple[Key, ...]] | None = None
 
     def scroll(self) -> Floats:
         """Every px of scroll at which there may be something new to read, as an array."""
@@ -125,7 +127,13 @@ class Checked:
         """Where each text is along a sweep, and how well it can be read; see :meth:`contrasts`."""
         from rising_lantern.legibility.texts import text_readings  # noqa: PLC0415 - it paints
 
-        return text_readings(swept, self._painter, every)
+        wanted = {
+            (section.name, place)
+            for section in self.box.sections
+            for place in range(len(section.content))
+            if self.focus is None or self.in_section(section.name, "content", place) in self.focus
+        }
+        return text_readings(swept, self._painter, wanted, every)
 
     def contrasts(self, swept: Sweep, every: int = 1) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.

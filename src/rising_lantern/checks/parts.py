@@ -41,7 +41,7 @@ def part_left_behind(checked: Checked, of: Rule) -> Iterator[Finding]:
                 yield checked.finding(
                     of,
                     f"{header.name}, {name} in {header.looks[step.look]}",
-                    at=checked.in_header("looks", header.looks[step.look]),
+                    at=checked.in_header("looks", header.looks[step.look], "parts", name),
                     scroll=(float(start), _end_of(switches, place)),
                     measured=float(contrast[0]),
                     limit=limit,

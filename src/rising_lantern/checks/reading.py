@@ -44,7 +44,7 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
             yield checked.finding(
                 of,
                 f"{header.name}, {name} in {header.looks[look]}",
-                at=checked.in_header("looks", header.looks[look]),
+                at=checked.in_header("looks", header.looks[look], "parts", name),
                 scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
                 measured=float(contrast[worst]),
                 limit=float(needed[worst]),

@@ -15,6 +15,8 @@ _COMMANDS = {
     "demo": "Write the sample site and preview it.",
     "preview": "Filmstrips, and pages to scroll by hand.",
     "check": "Findings: what is measured to be wrong.",
+    "compare": "Variants side by side.",
+    "tune": "The numbers that mend the findings.",
     "trace": "A table along the scroll.",
     "list": "What holds where.",
     "new": "Start a plan.",

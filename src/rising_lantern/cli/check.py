@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from rising_lantern.checks.findings import Finding
     from rising_lantern.plan.checks import Contrast
 
-_COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
+COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 
 
 @click.command("check")
@@ -145,8 +145,8 @@ def _told(same: list[Finding]) -> Iterable[str]:
     """One finding, or the same on several viewports, with the figures of the worst."""
     worst = max(same, key=lambda finding: abs(finding.measured - finding.limit))
     label = "silenced" if worst.silenced is not None else worst.level
-    level = click.style(f"{label:8}", fg=_COLORS[label], bold=True)
-    where = f"{worst.page} on {_joined(one.viewport for one in same)}, {worst.subject}"
+    level = click.style(f"{label:8}", fg=COLORS[label], bold=True)
+    where = f"{worst.page} on {joined(one.viewport for one in same)}, {worst.subject}"
     low, high = worst.scroll
     stretch = f"{low:.0f} px" if low == high else f"{low:.0f} to {high:.0f} px"
     place = click.style(str(worst.place), dim=True)
@@ -162,5 +162,6 @@ def _without_figures(text: str) -> str:
     return "".join(sign for sign in text if not sign.isdigit())
 
 
-def _joined(names: Iterable[str]) -> str:
+def joined(names: Iterable[str]) -> str:
+    """Names with commas between, each once."""
     return ", ".join(dict.fromkeys(names))

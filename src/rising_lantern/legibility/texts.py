@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from functools import partial
 
 import numpy as np
@@ -19,7 +20,10 @@ from rising_lantern.scroll.moments import Sweep
 
 
 def text_readings(
-    swept: Sweep, painter: Painter, every: int = 1
+    swept: Sweep,
+    painter: Painter,
+    wanted: Container[tuple[str, int]] | None = None,
+    every: int = 1,
 ) -> dict[tuple[str, int], tuple[Screened, Reading]]:
     """Where each text is on the screen, and its contrast, at each position of a sweep.
 
@@ -30,6 +34,7 @@ def text_readings(
     Args:
         swept: The positions.
         painter: Paints what is behind them.
+        wanted: The section and place of those to read; by default all.
         every: Of the positions that have to be painted, one in so many is.
 
     Returns:
@@ -39,6 +44,8 @@ def text_readings(
     made = {}
     for index, section in enumerate(swept.page.sections):
         for place, content in enumerate(section.content):
+            if wanted is not None and (section.name, place) not in wanted:
+                continue
             box = _screened(swept, index, content)
             reading = Reading.none(len(swept))
             _read(swept, painter, (index, place), box, reading, every)

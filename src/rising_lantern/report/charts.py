@@ -7,7 +7,7 @@ their right end, so that nothing needs a key over the data.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
 from itertools import pairwise
@@ -47,6 +47,7 @@ _RATIOS = (1, 1.5, 2, 3, 4.5, 7, 12, 21)
 _MOST_FINDINGS = 8
 _APART = 0.27  # between two names beside a chart, in inches
 _RIGHT = 0.6  # of the scroll, from where on a name stands left of its end
+_BAND = 0.08  # the height of a band of looks, of a panel's
 _SIZE = (12.2, 3.6)  # of a panel, in inches
 _FLAT = 0.55  # of a panel's height
 _DPI = 105
@@ -58,12 +59,12 @@ class Curve:
 
     Attributes:
         name: What it is.
-        values: One for each scroll position; not a number where there is none.
+        points: One for each scroll position; not a number where there is none.
         limit: What each should reach; empty where there is no limit.
     """
 
     name: str
-    values: Floats
+    points: Floats
     limit: Floats
 
 
@@ -88,6 +89,29 @@ class Chart:
     bands: Sequence[Band]
     sections: Sequence[tuple[str, float]]
     findings: Sequence[Finding] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Variant:
+    """One of several variants of a view.
+
+    Attributes:
+        name: What it is called.
+        chart: Its own chart.
+        part: The contrast of the part of the header that is worst off.
+        text: The same of the texts on the page.
+    """
+
+    name: str
+    chart: Chart
+    part: Curve
+    text: Curve
+
+
+_PANELS: tuple[tuple[str, Callable[[Variant], Curve]], ...] = (
+    ("part", lambda variant: variant.part),
+    ("text", lambda variant: variant.text),
+)
 
 
 def chart_of(
@@ -162,8 +186,58 @@ def draw(chart: Chart) -> Figure:
     return figure
 
 
+def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
+    """The contrast of several variants in one chart, that of headers and that of texts."""
+    panels = [(name, [_named(one, pick(one)) for one in variants]) for name, pick in _PANELS]
+    panels = [(name, curves) for name, curves in panels if any(map(_is_known, curves))]
+    panels = panels or [("header", [_named(one, one.part) for one in variants])]
+    figure = Figure(
+        figsize=(_SIZE[0], _SIZE[1] * len(panels) + 1.0 + 0.27 * len(variants)),
+        dpi=_DPI,
+        layout="constrained",
+        facecolor="#f7f4ed",
+    )
+    axes = figure.subplots(len(panels), 1, sharex=True, squeeze=False)[:, 0]
+    longest = max((one.chart for one in variants), key=lambda chart: float(chart.scroll[-1]))
+    for ax, (name, curves) in zip(axes, panels, strict=True):
+        _draw_ratios(replace(longest, contrasts=curves), ax, [one.chart.scroll for one in variants])
+        ax.set_ylabel(
+            f"contrast of the {name} worst off", color=QUIET.hex(), fontproperties=_font(10)
+        )
+        if ax is not axes[-1]:
+            ax.tick_params(labelbottom=False)
+            ax.set_xlabel("")
+    for row, one in enumerate(reversed(variants)):
+        _draw_bands(one.chart, axes[0], 1.02 + row * _BAND, one.name)
+    _draw_sections(longest, axes[0], 1.03 + len(variants) * _BAND)
+    axes[0].set_title(
+        title,
+        loc="left",
+        pad=30 + 20 * len(variants),
+        color=INK.hex(),
+        fontproperties=_font(15, "serif", 600),
+    )
+    return figure
+
+
+def _named(variant: Variant, curve: Curve) -> Curve:
+    return replace(curve, name=variant.name)
+
+
+def _is_known(curve: Curve) -> bool:
+    return bool(np.isfinite(curve.points).any())
+
+
 def draw_contrast(chart: Chart, ax: Axes) -> Axes:
     """Draw the contrast of the header's parts, with looks and sections, into somebody's axes."""
+    _draw_ratios(chart, ax, [chart.scroll] * len(chart.contrasts))
+    _draw_bands(chart, ax, 1.02)
+    _draw_sections(chart, ax, 1.03 + _BAND)
+    return ax
+
+
+def _draw_ratios(chart: Chart, ax: Axes, scrolls: Sequence[Floats]) -> None:
+    """The axis of ratios, the limits, and the curves, each over scroll positions of its own."""
     _prepare(chart, ax)
     ax.set_yscale("log")
     ax.set_ylim(1, 22.5)
@@ -172,18 +246,20 @@ def draw_contrast(chart: Chart, ax: Axes) -> Axes:
     ax.yaxis.set_major_formatter(FuncFormatter(lambda ratio, _: f"{ratio:g}"))
     _font_ticks(ax)
     ax.set_ylabel("contrast that 95 % reach", color=QUIET.hex(), fontproperties=_font(10))
-    limits = sorted({float(limit) for curve in chart.contrasts for limit in np.unique(curve.limit)})
+    every = [np.unique(curve.limit[np.isfinite(curve.limit)]) for curve in chart.contrasts]
+    limits = sorted({float(limit) for some in every for limit in some})
     for limit in limits:
         ax.axhline(limit, color=ACCENT.hex(), linewidth=1.1, zorder=1.5)
     for label, ratio in zip(ax.get_yticklabels(), ax.get_yticks(), strict=True):
         if ratio in limits:
             label.set(color=ACCENT.hex(), fontproperties=_font(10.5, weight=600))
-    for curve, (color, dashes) in zip(chart.contrasts, _strokes(len(chart.contrasts)), strict=True):
-        ax.plot(chart.scroll, curve.values, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
-        failing = curve.values < curve.limit
+    strokes = _strokes(len(chart.contrasts))
+    for curve, (color, dashes), scroll in zip(chart.contrasts, strokes, scrolls, strict=True):
+        ax.plot(scroll, curve.points, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
+        failing = curve.points < curve.limit
         ax.fill_between(
-            chart.scroll,
-            curve.values,
+            scroll,
+            curve.points,
             curve.limit,
             where=failing.tolist(),
             facecolor=(*_rgb(color), 0.12),
@@ -193,8 +269,6 @@ def draw_contrast(chart: Chart, ax: Axes) -> Axes:
             zorder=2,
         )
     _name_curves(ax, chart.contrasts, _APART / _SIZE[1], logarithmic=True)
-    _draw_bands(chart, ax)
-    return ax
 
 
 def draw_offsets(chart: Chart, ax: Axes) -> Axes:
@@ -204,7 +278,7 @@ def draw_offsets(chart: Chart, ax: Axes) -> Axes:
     ax.axhline(0, color=QUIET.hex(), linewidth=0.8, zorder=1.5)
     ax.set_ylabel("px below its section", color=QUIET.hex(), fontproperties=_font(10))
     for curve, (color, dashes) in zip(chart.offsets, _strokes(len(chart.offsets)), strict=True):
-        ax.plot(chart.scroll, curve.values, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
+        ax.plot(chart.scroll, curve.points, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
     ax.invert_yaxis()
     _name_curves(ax, chart.offsets, _APART / _SIZE[1] / _FLAT, logarithmic=False)
     return ax
@@ -237,17 +311,17 @@ def _font_ticks(ax: Axes) -> None:
         label.set_fontproperties(_font(9.5))
 
 
-def _draw_bands(chart: Chart, ax: Axes) -> None:
-    """Looks as a band above the data, and the names of the sections over it."""
+def _draw_bands(chart: Chart, ax: Axes, low: float, name: str = "") -> None:
+    """Looks as a band above the data, from a place on, named at its right end."""
     across = ax.get_xaxis_transform()
     whole = max(float(chart.scroll[-1]), 1.0)
     for band in chart.bands:
         fill = band.color if band.color.alpha else Color(1, 1, 1)
         ax.add_patch(
             Rectangle(
-                (band.start, 1.02),
+                (band.start, low),
                 band.end - band.start,
-                0.07,
+                _BAND - 0.01,
                 transform=across,
                 clip_on=False,
                 facecolor=fill.rgba,
@@ -258,7 +332,7 @@ def _draw_bands(chart: Chart, ax: Axes) -> None:
         if (band.end - band.start) / whole > 0.012 * len(band.look):
             ax.text(
                 (band.start + band.end) / 2,
-                1.053,
+                low + _BAND / 2 - 0.007,
                 band.look,
                 transform=across,
                 ha="center",
@@ -266,13 +340,28 @@ def _draw_bands(chart: Chart, ax: Axes) -> None:
                 color=_readable(fill),
                 fontproperties=_font(9, weight=600),
             )
+    ax.text(
+        1.008,
+        low + _BAND / 2 - 0.007,
+        name,
+        transform=ax.transAxes,
+        va="center",
+        color=QUIET.hex(),
+        fontproperties=_font(9),
+    )
+
+
+def _draw_sections(chart: Chart, ax: Axes, low: float) -> None:
+    """The names of the sections above the data, each where it begins."""
+    across = ax.get_xaxis_transform()
+    whole = max(float(chart.scroll[-1]), 1.0)
     last = -1.0
     for name, start in chart.sections:
         place = max(start, 0.0) / whole
         if place >= last and place < 1:
             ax.text(
                 place * whole,
-                1.115,
+                low,
                 name,
                 transform=across,
                 ha="left",
@@ -288,19 +377,19 @@ def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic
     low, high = ax.get_ylim()
     ends = []
     for curve in curves:
-        known = np.flatnonzero(np.isfinite(curve.values))
-        value = float(curve.values[known[-1]]) if known.size else low
+        known = np.flatnonzero(np.isfinite(curve.points))
+        value = float(curve.points[known[-1]]) if known.size else low
         share = (
             np.log(value / low) / np.log(high / low)
             if logarithmic
             else (value - low) / (high - low)
         )
-        ends.append(float(np.clip(share, 0.02, 0.98)))
+        ends.append(float(np.clip(share, 0.02, 0.95)))
     order = sorted(range(len(curves)), key=lambda index: ends[index])
     placed = [ends[index] for index in order]
     for one, other in pairwise(range(len(placed))):
         placed[other] = max(placed[other], placed[one] + apart)
-    over = max(placed[-1] - 1.0, 0.0) if placed else 0.0
+    over = max(placed[-1] - 0.96, 0.0) if placed else 0.0
     for index, place in zip(order, placed, strict=True):
         color, dashes = _strokes(len(curves))[index]
         y = place - over

@@ -1,0 +1,153 @@
+"""``rising-lantern compare``."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import product
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from rising_lantern.cli.options import (
+    output_option,
+    page_option,
+    plan_argument,
+    progress,
+    quiet_option,
+    set_option,
+    viewport_option,
+)
+
+if TYPE_CHECKING:
+    from rising_lantern.api import Plan
+
+_OPENING, _CLOSING = "([{", ")]}"
+
+
+@click.command("compare")
+@plan_argument
+@click.argument("other", type=click.Path(path_type=Path), required=False)
+@click.option(
+    "--vary",
+    "varied",
+    multiple=True,
+    metavar="KEY=V1,V2,...",
+    help="A value of the plan, by its path, and what to try in its place: "
+    "headers.main.looks.solid.from=50px,200px,past hero. Repeat for all combinations.",
+)
+@click.option(
+    "--at",
+    "positions",
+    metavar="PX,PX,...",
+    help="The scroll positions to show; by default those at which the variants differ most.",
+)
+@page_option
+@viewport_option
+@set_option
+@output_option("The folder to write; PLAN-compare beside you by default.")
+@quiet_option
+def command(  # noqa: PLR0913 - each option is an argument
+    *,
+    plan: Path,
+    other: Path | None,
+    varied: tuple[str, ...],
+    positions: str | None,
+    pages: tuple[str, ...],
+    viewports: tuple[str, ...],
+    values: dict[str, str],
+    output: Path | None,
+    quiet: bool,
+) -> None:
+    """Put variants of PLAN side by side, or PLAN and OTHER.
+
+    Writes, for each page and viewport, a sheet of frames with a row for each variant and the same
+    scroll positions for all, a chart of their contrast, and a table of their findings and figures.
+    """
+    from rising_lantern.comparison import compare  # noqa: PLC0415 - help needs no plan
+    from rising_lantern.outputs import filled_folder  # noqa: PLC0415
+    from rising_lantern.report.charts import save  # noqa: PLC0415
+
+    plans = _plans(plan, other, varied, values)
+    first = next(iter(plans.values()))
+    count = len(pages or first.pages) * len(viewports or first.viewports)
+    folder = output or Path(f"{plan.stem}-compare")
+    at = _positions(positions)
+    tables = []
+    with filled_folder(folder) as scratch:
+        compared = compare(plans, pages, viewports)
+        for one in progress(compared, count, "Comparing", quiet=quiet):
+            name = f"{one.page}-{one.viewport}"
+            one.sheet(at).save(scratch / f"{name}-frames.png", compress_level=4)
+            save(one.chart(), scratch / f"{name}-contrast.png")
+            tables.append((one, one.table()))
+        for one, table in tables:
+            table.to_csv(scratch / f"{one.page}-{one.viewport}.csv")
+    if quiet:
+        return
+    for one, table in tables:
+        click.echo(click.style(f"{one.page} on {one.viewport}", bold=True))
+        click.echo(table.to_string())
+    click.echo(f"Frames, charts and tables in {folder}")
+
+
+def _plans(
+    plan: Path, other: Path | None, varied: tuple[str, ...], values: dict[str, str]
+) -> dict[str, Plan]:
+    """The plans to compare, by the names of what is different in them."""
+    from rising_lantern.api import read  # noqa: PLC0415
+
+    if bool(other) == bool(varied):
+        raise click.UsageError("name either a second plan, or values with --vary")
+    base = read(plan, values)
+    if other:
+        names = (plan.name, other.name) if plan.name != other.name else (str(plan), str(other))
+        return {names[0]: base, names[1]: read(other, values)}
+    from rising_lantern.comparison import MOST_VARIANTS  # noqa: PLC0415
+
+    choices = [_choices(word) for word in varied]
+    combined = 1
+    for _, texts in choices:
+        combined *= len(texts)
+    if combined > MOST_VARIANTS:
+        raise click.UsageError(f"these are {combined} variants; {MOST_VARIANTS} are the most")
+    plans = {"as it is": base} if combined == 1 else {}
+    for combination in product(*(texts for _, texts in choices)):
+        chosen = dict(zip((key for key, _ in choices), combination, strict=True))
+        name = ", ".join(f"{key.rsplit('.', 1)[-1]} {text}" for key, text in chosen.items())
+        plans[name] = base.with_(chosen)
+    return plans
+
+
+def _choices(word: str) -> tuple[str, list[str]]:
+    """A key, and the values that are tried, which commas outside brackets and quotes part."""
+    if "=" not in word:
+        raise click.BadParameter(f"'{word}' has no '='; write KEY=V1,V2", param_hint="--vary")
+    key, text = word.split("=", 1)
+    found, depth, quote = [""], 0, ""
+    for sign in text:
+        if quote:
+            quote = "" if sign == quote else quote
+        elif sign in "'\"":
+            quote = sign
+        depth += (sign in _OPENING) - (sign in _CLOSING)
+        if sign == "," and depth == 0 and not quote:
+            found.append("")
+        else:
+            found[-1] += sign
+    return key.strip(), [one.strip() for one in found]
+
+
+def _positions(text: str | None) -> list[int] | None:
+    if text is None:
+        return None
+    try:
+        return _whole(text.split(","))
+    except ValueError:
+        raise click.BadParameter(
+            f"'{text}' is no list of px; write 0,400,1200", param_hint="--at"
+        ) from None
+
+
+def _whole(words: Iterable[str]) -> list[int]:
+    return [int(word.strip().removesuffix("px")) for word in words]

@@ -1,0 +1,169 @@
+"""Comparing variants of a plan, view by view."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from rising_lantern.api import Plan
+from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.errors import RequestError
+from rising_lantern.view import View
+
+if TYPE_CHECKING:
+    import pandas as pd
+    from matplotlib.figure import Figure
+    from PIL import Image
+
+    from rising_lantern.report.charts import Variant
+    from rising_lantern.report.variants import Column
+
+MOST_VARIANTS = 12
+_COLUMNS = 6
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Variants of a plan on one page at one viewport.
+
+    Attributes:
+        page: The page's name.
+        viewport: The viewport's name.
+        views: The view of each variant, by the variant's name.
+        findings: What ``check`` finds on each, by the same names.
+    """
+
+    page: str
+    viewport: str
+    views: Mapping[str, View]
+    findings: Mapping[str, Sequence[Finding]]
+
+    def sheet(self, positions: Sequence[int] | None = None) -> Image.Image:
+        """Frames of the variants, a row for each, at the same scroll positions.
+
+        Args:
+            positions: The scroll positions in px; by default the top of the page and those at
+                which the variants differ most. Where a variant ends before one, it shows its end.
+
+        Raises:
+            RequestError: Where a position is below zero.
+        """
+        from rising_lantern.report.variants import Row, sheet, telling  # noqa: PLC0415
+
+        if positions is not None and any(place < 0 for place in positions):
+            raise RequestError("a scroll position cannot be below zero")
+        columns = self._columns(positions)
+        frames = {
+            name: [view.pixels(min(column.scroll, view.max_scroll)) for column in columns]
+            for name, view in self.views.items()
+        }
+        chosen = list(range(len(columns)))
+        if positions is None:
+            places = [column.scroll for column in columns]
+            chosen = telling(places, list(zip(*frames.values(), strict=True)), _COLUMNS)
+        rows = [
+            Row(name, tuple(self._words(name)), tuple(frames[name][place] for place in chosen))
+            for name in self.views
+        ]
+        first = next(iter(self.views.values()))
+        size = first.plan.viewport(self.viewport)
+        subtitle = f"{self.page} · {self.viewport} {size.width} × {size.height}"
+        title = first.plan.documents[self.viewport].title or "Untitled plan"
+        return sheet(title, subtitle, [columns[place] for place in chosen], rows)
+
+    def chart(self) -> Figure:
+        """The contrast of all variants in one chart: the part, and the text, that is worst off."""
+        from rising_lantern.report.charts import Variant, draw_variants  # noqa: PLC0415
+
+        variants: list[Variant] = []
+        for name, view in self.views.items():
+            chart = view.charted()
+            worst = view.worst_part(chart.scroll), view.worst_text(chart.scroll)
+            variants.append(Variant(name, chart, *worst))
+        return draw_variants(f"{self.page} on {self.viewport}", variants)
+
+    def table(self) -> pd.DataFrame:
+        """The figures of the variants, a row for each.
+
+        Columns: ``errors, warnings, notes``, the counts of findings; ``least_contrast`` of a part
+        of the header, ``at_px``, and on how many px of scroll a part is below its limit,
+        ``unreadable_px``; ``switches``, where each look starts; ``max_scroll``.
+        """
+        import pandas as pd  # noqa: PLC0415 - few calls want a table
+
+        rows = {name: self._figures(name) for name in self.views}
+        return pd.DataFrame.from_dict(rows, orient="index").rename_axis("variant")
+
+    def _figures(self, name: str) -> dict[str, object]:
+        view = self.views[name]
+        counts = Counter(one.level for one in self.findings[name] if one.silenced is None)
+        curve = view.worst_part(view.positions(1.0))
+        known = np.isfinite(curve.points)
+        worst = int(np.nanargmin(curve.points / curve.limit)) if known.any() else 0
+        header = view.switches.header if view.switches else None
+        steps = view.switches.steps[1:] if view.switches else ()
+        starts = [
+            f"{header.looks[step.look]} {step.start:.0f}px" for step in steps if header is not None
+        ]
+        return {f"{level}s": counts[level] for level in LEVELS} | {
+            "least_contrast": round(float(curve.points[worst]), 2) if known.any() else np.nan,
+            "at_px": worst if known.any() else np.nan,
+            "unreadable_px": int((curve.points < curve.limit).sum()),
+            "switches": ", ".join(starts) or "-",
+            "max_scroll": view.max_scroll,
+        }
+
+    def _words(self, name: str) -> Iterator[str]:
+        """What is said beside a variant: what is wrong with it, by rule."""
+        counts = Counter(
+            (one.level, one.rule) for one in self.findings[name] if one.silenced is None
+        )
+        if not counts:
+            yield "nothing found"
+        for level in LEVELS:
+            for (of, rule), count in counts.items():
+                if of == level:
+                    yield f"{level}: {rule}" + (f" × {count}" if count > 1 else "")
+
+    def _columns(self, positions: Sequence[int] | None) -> list[Column]:
+        """Some positions, or all that are worth looking at in any of the variants."""
+        from rising_lantern.report.variants import Column  # noqa: PLC0415
+
+        if positions:
+            return [Column(place, ()) for place in positions]
+        reasons: dict[int, tuple[str, ...]] = {}
+        for view in self.views.values():
+            for stop in view.stops():
+                reasons.setdefault(stop.scroll_px, stop.reasons)
+        for one, other in pairwise(sorted(reasons)):
+            reasons.setdefault((one + other) // 2, ())
+        return [Column(place, reasons[place]) for place in sorted(reasons)]
+
+
+def compare(
+    plans: Mapping[str, Plan], pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+) -> Iterator[Compared]:
+    """Put plans side by side, for each page and viewport that all of them have.
+
+    Args:
+        plans: At least two, by the names that people shall read.
+        pages: Those to look at; by default all of the first plan's.
+        viewports: The same.
+
+    Raises:
+        RequestError: Where there are too few plans or too many, or one of them lacks a page or
+            viewport.
+    """
+    if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
+        raise RequestError(f"2 to {MOST_VARIANTS} variants can be compared, not {len(plans)}")
+    first = next(iter(plans.values()))
+    for page in pages or first.pages:
+        for viewport in viewports or first.viewports:
+            views = {name: plan.view(page, viewport) for name, plan in plans.items()}
+            findings = {name: view.check() for name, view in views.items()}
+            yield Compared(page, viewport, views, findings)

@@ -1,0 +1,1 @@
+"""Tuning: the smallest change of a plan that mends a finding, and the proof that it does."""

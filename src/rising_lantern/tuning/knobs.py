@@ -1,0 +1,160 @@
+"""Knobs: values of a plan that can be turned in steps, each step the last digit that is shown."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from rising_lantern.css.colors import BLACK, WHITE, Color
+from rising_lantern.css.gradients import Gradient
+from rising_lantern.css.lengths import Term
+from rising_lantern.css.numbers import number
+from rising_lantern.plan.nodes import Key, Node
+from rising_lantern.plan.thresholds import Threshold
+from rising_lantern.tuning.nearest import EVEN, luminance_of, nearest
+
+_FINE = 4000  # steps of luminance from black to white
+
+
+@dataclass(frozen=True, slots=True)
+class Knob:
+    """A value of a plan, and its steps away from what it is.
+
+    Attributes:
+        what: What it is, in words.
+        path: The keys that lead to it.
+        steps: How many steps there are; the first one is 1.
+        text: The value at a step, written as in a plan.
+    """
+
+    what: str
+    path: tuple[Key, ...]
+    steps: int
+    text: Callable[[int], str]
+
+
+def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> Knob:
+    """A colour that gets more opaque, a hundredth at a time.
+
+    Args:
+        what: What it is.
+        path: Where it stands.
+        color: The colour; where nothing is to be seen of it, black or white.
+        against: What is to stand out from it.
+    """
+    if color.alpha == 0:
+        color = replace(BLACK if luminance_of(against) > EVEN else WHITE, alpha=0.0)
+    first = math.floor(color.alpha * 100 + 1e-6)
+
+    def text(step: int) -> str:
+        red, green, blue, _ = color.bytes
+        return f"rgb({red} {green} {blue} / {number((first + step) / 100)})"
+
+    return Knob(what, path, 100 - first, text)
+
+
+def panel(path: tuple[Key, ...], against: Color) -> Knob:
+    """A panel where there is none, a hundredth more opaque at a time."""
+    inner = opacity("", path, replace(BLACK, alpha=0.0), against)
+    return Knob(
+        "opacity of a panel", path, inner.steps, lambda step: f'{{color: "{inner.text(step)}"}}'
+    )
+
+
+def veil(what: str, path: tuple[Key, ...], gradient: Gradient) -> Knob:
+    """A gradient whose colours all get more opaque, a hundredth of their alpha at a time."""
+    alphas = [stop.color.alpha for stop in gradient.stops if stop.color]
+    most = max(alphas, default=0.0)
+
+    def text(step: int) -> str:
+        # Rounded, so that what is proved is what is written.
+        stops = tuple(
+            replace(stop, color=replace(stop.color, alpha=_more(stop.color.alpha, step)))
+            if stop.color
+            else stop
+            for stop in gradient.stops
+        )
+        return replace(gradient, stops=stops).css()
+
+    # As far as the most opaque of them goes.
+    return Knob(what, path, math.floor((1 / most - 1) * 100) if most else 0, text)
+
+
+def _more(alpha: float, step: int) -> float:
+    return min(round(alpha * (1 + step / 100), 3), 1.0)
+
+
+def colors(what: str, path: tuple[Key, ...], color: Color) -> Iterator[Knob]:
+    """An opaque colour that gets lighter, and one that gets darker, near to itself in OKLab."""
+    if color.alpha < 1:
+        return
+    own = luminance_of(color)
+    for lighter in (True, False):
+        steps = math.floor((1 - own if lighter else own) * _FINE) + 1
+        yield Knob(what, path, steps, _shade(color, own, lighter=lighter))
+
+
+def _shade(color: Color, own: float, *, lighter: bool) -> Callable[[int], str]:
+    def text(step: int) -> str:
+        wanted = own + (step if lighter else -step) / _FINE
+        return nearest(color, min(max(wanted, 0.0), 1.0), lighter=lighter).hex()[:7]
+
+    return text
+
+
+def moved(path: tuple[Key, ...], threshold: Threshold, way: int, steps: int) -> Knob:
+    """A threshold that moves along the scroll, a px at a time.
+
+    Args:
+        path: Where it stands.
+        threshold: What it is.
+        way: 1 down the page, -1 up.
+        steps: How far at most, in px.
+    """
+    return Knob("position", path, steps, lambda step: shifted(threshold, way * step))
+
+
+def shifted(threshold: Threshold, by: float) -> str:
+    """A threshold so many px further down the page, as a plan writes it."""
+    expression = threshold.offset.expression
+    edge = f"{threshold.edge} {threshold.section}" if threshold.edge else ""
+    if not isinstance(expression, Term) or (expression.unit != "px" and expression.value != 0):
+        sign = "-" if by < 0 else "+"
+        if edge:
+            return f"{threshold.text} {sign} {number(abs(by))}px"
+        return f"calc({threshold.offset.css()} {sign} {number(abs(by))}px)"
+    offset = expression.value + by
+    if not edge:
+        return f"{number(offset)}px"
+    if offset == 0:
+        return edge
+    return f"{edge} {'-' if offset < 0 else '+'} {number(abs(offset))}px"
+
+
+def in_plan(
+    root: Node, path: tuple[Key, ...], viewport: str, text: str
+) -> tuple[tuple[Key, ...], str]:
+    """A path that can be set, and what to set there.
+
+    Where a ``for:`` gives the value on the viewport, it is that one. Where mappings on the way are
+    not there yet, the first of them is set whole.
+    """
+    own = (*path[:-1], "for", viewport, path[-1])
+    path = own if root_has(root, own) else path
+    text = text if text[:1] == "{" or "#" not in text else f"'{text}'"
+    for count in range(1, len(path)):
+        if not root_has(root, path[:count]):
+            inner = text if text[:1] in "{'" else f'"{text}"'
+            for key in reversed(path[count:]):
+                inner = f"{{{key}: {inner}}}"
+            return path[:count], inner
+    return path, text
+
+
+def root_has(root: Node, path: tuple[Key, ...]) -> bool:
+    """Whether there is something at a path."""
+    node: Node | None = root
+    for key in path:
+        node = node.child(key) if node else None
+    return node is not None
