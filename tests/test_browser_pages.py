@@ -254,6 +254,31 @@ def test_layers_move_as_their_moments_say(
             assert_agrees(chromium.run(_STATE), view, scroll)
 
 
+def test_what_moves_stands_still_for_readers_who_ask_for_less_motion(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    """The page that they get is that of a plan in which all moves at the page's speed."""
+    moving = (
+        "a: {height: 700px, layers: [{fill: 'linear-gradient(#0006, #0000)', speed: 0.7}, {image: photo.png, speed: SPEED}], "
+        "content: [{text: Afloat, size: 40px, color: white, speed: SPEED, at: 50% 70%}]}, b: {height: 900px}"
+    )
+    plan = make_plan(plan_text(sections=moving.replace("SPEED", "0.4")))
+    still = make_plan(plan_text(sections=moving.replace("SPEED", "1").replace("0.7", "1"))).view()
+    list(write_preview(plan.file, iter([plan.view().previewed([0])]), tmp_path))
+    features = [{"name": "prefers-reduced-motion", "value": "reduce"}]
+    with served(tmp_path) as url:
+        chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": features})
+        try:
+            chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+            for scroll in (0, 130, 410):
+                chromium.scroll(scroll)
+                shot = chromium.screenshot().astype(int)
+                assert np.abs(shot - still.pixels(scroll)).mean() < 3
+                assert np.abs(shot - plan.view().pixels(scroll)).mean() > 5
+        finally:
+            chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
+
+
 def test_texts_arrive_when_they_come_onto_the_screen(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path
 ) -> None:

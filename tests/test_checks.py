@@ -215,14 +215,15 @@ def test_check_tells_findings_and_ends_with_their_status(folder: Path) -> None:
     told = run("check", "plan.yaml", cwd=folder)
     assert told.returncode == 1
     assert told.stdout.splitlines()[:2] == [
-        "error   never-reached  page on laptop, wide, main, look b, 0 to 1600 px",
-        "        the look starts at 9000 px, and the page scrolls 1600 px; start it at 1600 px or before",
+        "error    never-reached  page on laptop, wide, main, look b, 0 to 1600 px  plan.yaml:4:43",
+        "         the look starts at 9000 px, and the page scrolls 1600 px (on laptop); start it at 1600 px or before",
     ]
     assert told.stdout.endswith("2 findings\n")
     data = json.loads(run("check", "plan.yaml", "--format", "json", cwd=folder).stdout)
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {
         "rule", "level", "page", "viewport", "subject", "scroll", "measured", "limit", "message", "remedy",
+        "path", "place", "silenced",
     }  # fmt: skip
     mended = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
     assert (mended.returncode, mended.stdout) == (0, "nothing found\n")

@@ -23,7 +23,7 @@ from rising_lantern.scroll.switches import Switches
 
 if TYPE_CHECKING:
     from rising_lantern.legibility.backdrops import Screened
-    from rising_lantern.legibility.readings import Reading
+    from rising_lantern.legibility.readings import Reading, Stride
     from rising_lantern.paint.frames import Painter
 
 Floats = NDArray[np.float64]
@@ -122,9 +122,10 @@ class Checked:
         return ("headers", self.box.header.name if self.box.header else "", *keys)
 
     def texts(
-        self, swept: Sweep, every: int = 1
+        self, swept: Sweep, stride: Stride | None = None
     ) -> dict[tuple[str, int], tuple[Screened, Reading]]:
         """Where each text is along a sweep, and how well it can be read; see :meth:`contrasts`."""
+        from rising_lantern.legibility.readings import WHOLE  # noqa: PLC0415
         from rising_lantern.legibility.texts import text_readings  # noqa: PLC0415 - it paints
 
         wanted = {
@@ -133,18 +134,18 @@ class Checked:
             for place in range(len(section.content))
             if self.focus is None or self.in_section(section.name, "content", place) in self.focus
         }
-        return text_readings(swept, self._painter, wanted, every)
+        return text_readings(swept, self._painter, wanted, stride or WHOLE)
 
-    def contrasts(self, swept: Sweep, every: int = 1) -> dict[str, Floats]:
+    def contrasts(self, swept: Sweep, stride: Stride | None = None) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.
 
         Args:
             swept: The positions.
-            every: Of those that have to be painted, one in so many is; the others get no number.
+            stride: Which of those that have to be painted are; the others get no number.
         """
-        from rising_lantern.legibility.readings import readings_of  # noqa: PLC0415 - it paints
+        from rising_lantern.legibility.readings import WHOLE, readings_of  # noqa: PLC0415 - it paints
 
-        made = readings_of(swept, self._painter, self.plan.files.pictures, every)
+        made = readings_of(swept, self._painter, self.plan.files.pictures, stride or WHOLE)
         return {name: reading.contrast for name, reading in made.items()}
 
     @cached_property

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -10,7 +11,12 @@ from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.legibility.contrast import text_limit
 from rising_lantern.scroll.moments import sweep
 
-_EVERY = 3  # px of scroll, where each position has to be painted
+if TYPE_CHECKING:
+    from rising_lantern.legibility.readings import Stride
+
+# Where each position has to be painted: from one to the next, in px of scroll, and how near to its
+# limit a contrast is looked at px by px.
+_EVERY, _NEAR = 8, 1.3
 _LONGEST = 28  # characters of a text that are quoted
 
 
@@ -18,11 +24,11 @@ _LONGEST = 28  # characters of a text that are quoted
 def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A part of the header cannot be read over some of the scroll.
 
-    Looked at is every px of scroll, half-way states included; of the stretches in which layers
-    move against each other behind the header, or that it blurs, every third. It is the WCAG 2.2
-    contrast that 95 % of the pixels really behind the part reach. Measured is the least of it;
-    the limit is 4.5 for texts, 3 for large texts and pictures, or what the part asks for. Of a
-    logo it is only noted.
+    Looked at is every px of scroll, half-way states included; where layers move against each
+    other behind the header, or it blurs them, every eighth, and every one near to the limit. It
+    is the WCAG 2.2 contrast that 95 % of the pixels really behind the part reach. Measured is the
+    least of it; the limit is 4.5 for texts, 3 for large texts and pictures, or what the part asks
+    for. Of a logo it is only noted.
     """
     switches = checked.switches
     scroll = checked.scroll()
@@ -32,7 +38,7 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     swept = sweep(checked.box, switches, scroll)
     if swept.header is None:
         return
-    for name, contrast in checked.contrasts(swept, _EVERY).items():
+    for name, contrast in checked.contrasts(swept, _stride(checked)).items():
         limits = np.array([checked.limit(name, style) for style in swept.header.styles])
         needed = limits[swept.header.style]
         for look in np.unique(swept.header.look):
@@ -60,15 +66,15 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A text on the page cannot be read over some of the scroll.
 
     Looked at is every px of scroll at which at least half of it is on the screen; where layers
-    move against each other behind it, every third. It is the WCAG 2.2 contrast that 95 % of the
-    pixels really behind it reach, its own panel and shadow counted. Measured is the least of it;
-    the limit is 4.5, and 3 for large texts.
+    move against each other behind it, every eighth, and every one near to the limit. It is the
+    WCAG 2.2 contrast that 95 % of the pixels really behind it reach, its own panel and shadow
+    counted. Measured is the least of it; the limit is 4.5, and 3 for large texts.
     """
     scroll = checked.scroll()
     if not scroll.size:
         return
     swept = sweep(checked.box, checked.switches, scroll)
-    for (name, place), (box, reading) in checked.texts(swept, _EVERY).items():
+    for (name, place), (box, reading) in checked.texts(swept, _stride(checked)).items():
         section = checked.box.section(name)
         if section is None:
             continue
@@ -91,6 +97,12 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
             f"at {scroll[worst]:.0f} px",
             remedy="lay more of a colour between it and what is behind, or give it a panel",
         )
+
+
+def _stride(checked: Checked) -> Stride:
+    from rising_lantern.legibility.readings import Stride  # noqa: PLC0415 - it paints
+
+    return Stride(_EVERY, _NEAR * text_limit(0.0, 0, checked.by))
 
 
 def _shortened(text: str) -> str:

@@ -5,14 +5,23 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
-from rising_lantern.checks import backgrounds, edges, headers, parts, reading, stacking, switching
+from rising_lantern.checks import (
+    backgrounds,
+    edges,
+    headers,
+    motion,
+    parts,
+    reading,
+    stacking,
+    switching,
+)
 from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
 from rising_lantern.errors import Fault, PlanError, RequestError
 from rising_lantern.plan.base import nearest
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.reading import PlanFile
 
-GROUPS = (backgrounds, edges, headers, parts, reading, stacking, switching)
+GROUPS = (backgrounds, edges, headers, motion, parts, reading, stacking, switching)
 """The modules of rules; importing them registers what they hold."""
 
 

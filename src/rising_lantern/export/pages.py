@@ -47,8 +47,10 @@ class PageWriter:
     def write(self, page: PageBox) -> str:
         """The HTML of a page at its viewport."""
         pictures = self._plan.files.pictures
-        css = page_css(page, self._faces(page), self._picture_url, pictures)
-        entry = self._plan.documents[page.viewport].pages[page.page]
+        document = self._plan.documents[page.viewport]
+        stills = document.less_motion == "still"
+        css = page_css(page, self._faces(page), self._picture_url, pictures, stills=stills)
+        entry = document.pages[page.page]
         return self._template.render(
             title=entry.title or page.page,
             css=Markup(css),  # noqa: S704 - written from parsed values and checked names only

@@ -8,6 +8,7 @@ from rising_lantern.css.numbers import number
 from rising_lantern.export.headers import header_rules
 from rising_lantern.export.rules import Urls, family, rule
 from rising_lantern.export.sections import section_rules
+from rising_lantern.export.stillness import still_rules
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.files import Picture
 
@@ -44,6 +45,8 @@ def page_css(
     faces: dict[tuple[str, int], str],
     urls: Urls,
     pictures: dict[str, Picture],
+    *,
+    stills: bool = True,
 ) -> str:
     """The style sheet of a page.
 
@@ -52,6 +55,7 @@ def page_css(
         faces: Addresses of the font files in use, by font and weight.
         urls: Gives the address of a picture.
         pictures: The plan's pictures.
+        stills: Whether what moves stands still for readers who ask for less motion.
     """
     rules = [_BASE, *_font_faces(faces)]
     body = {"background-color": page.background.css()}
@@ -63,6 +67,8 @@ def page_css(
         rules += header_rules(page.header, pictures)
     for section in page.sections:
         rules += section_rules(section, f"#{section.name}", page, urls)
+    if stills:
+        rules += still_rules(page)
     return "\n".join(text for text in rules if text)
 
 

@@ -7,7 +7,9 @@ against each other, is painted.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,8 +49,46 @@ class Reading:
         return cls(np.full(count, np.nan), np.full(count, np.nan))
 
 
+@dataclass(frozen=True, slots=True)
+class Stride:
+    """How positions are chosen where each has to be painted.
+
+    Whatever comes behind a box stays there for about as many px of scroll as the box is high, so
+    that a few px can be left out between two that are looked at. Where one of these comes near to
+    a limit, all around it are looked at.
+
+    Attributes:
+        every: One in so many is looked at.
+        below: Around one with a contrast below this, all are.
+    """
+
+    every: int = 1
+    below: float = np.inf
+
+    def paint(self, places: Indices, measure: Callable[[Indices], Floats]) -> None:
+        """Measure what has to be measured of some positions in order.
+
+        Args:
+            places: The positions.
+            measure: Measures some of them, and gives the least contrast at each.
+        """
+        chosen = np.zeros(len(places), dtype=np.bool_)
+        chosen[:: self.every] = True
+        chosen[-1:] = True
+        first = np.flatnonzero(chosen)
+        near = first[measure(places[first]) < self.below]
+        around = np.abs(np.arange(1 - self.every, self.every))
+        wanted = np.unique(near[:, None] + np.concatenate([-around, around]))
+        wanted = wanted[(wanted >= 0) & (wanted < len(places))]
+        measure(places[wanted[~chosen[wanted]]])
+
+
+WHOLE = Stride()
+"""Every position is looked at."""
+
+
 def readings_of(
-    swept: Sweep, painter: Painter, pictures: dict[str, Picture], every: int = 1
+    swept: Sweep, painter: Painter, pictures: dict[str, Picture], stride: Stride = WHOLE
 ) -> dict[str, Reading]:
     """The contrast of each part of the header at each position of a sweep.
 
@@ -59,7 +99,7 @@ def readings_of(
         swept: The positions.
         painter: Paints what is behind the header.
         pictures: The plan's pictures.
-        every: Of the positions that have to be painted, one in so many is.
+        stride: Which of the positions that have to be painted are.
     """
     header = swept.header
     if header is None:
@@ -83,8 +123,9 @@ def readings_of(
                 made[name].contrast[places[plain]] = worst[plain]
                 made[name].median[places[plain]] = median[plain]
                 left[name] = places[~plain]
-        rest = np.unique(np.concatenate([*left.values(), places[:0]]))[::every]
-        _paint(swept, painter, rest, (places, placed), made)
+        rest = np.unique(np.concatenate([*left.values(), places[:0]]))
+        paint = partial(_paint, swept, painter, parts=(places, placed), made=made)
+        stride.paint(rest, paint)
     return made
 
 
@@ -115,14 +156,20 @@ def _paint(
     rest: Indices,
     parts: tuple[Indices, dict[str, tuple[Screened, Stain]]],
     made: dict[str, Reading],
-) -> None:
-    """Measure the parts one by one at some positions, on what is painted there."""
+) -> Floats:
+    """Measure the parts one by one at some positions, on what is painted there.
+
+    Returns:
+        The least contrast of any of them at each.
+    """
     header = swept.header
+    least = np.full(len(rest), np.inf)
     if header is None:
-        return
+        return least
     places, placed = parts
     columns = [(box.left, box.right) for box, _ in placed.values()]
-    for place, row in zip(rest, np.searchsorted(places, rest), strict=True):
+    for index, row in enumerate(np.searchsorted(places, rest)):
+        place = rest[index]
         rows = painter.behind_header(swept, int(place), columns)
         top = max(whole_px(float(header.top[place])), 0)
         for name, (box, stain) in placed.items():
@@ -131,6 +178,8 @@ def _paint(
             if pixels.size:
                 worst, median = order_of(stain.bins(pixels), (WORST, MEDIAN))
                 made[name].contrast[place], made[name].median[place] = worst, median
+                least[index] = min(least[index], worst)
+    return least
 
 
 def _is_plain(style: LookStyle) -> bool:

@@ -13,7 +13,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox
 from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio
-from rising_lantern.legibility.readings import WORTH, Indices, Reading
+from rising_lantern.legibility.readings import WHOLE, WORTH, Floats, Indices, Reading, Stride
 from rising_lantern.legibility.windows import Bins, bins_of, order_of
 from rising_lantern.paint.frames import Painter
 from rising_lantern.scroll.moments import Sweep
@@ -23,7 +23,7 @@ def text_readings(
     swept: Sweep,
     painter: Painter,
     wanted: Container[tuple[str, int]] | None = None,
-    every: int = 1,
+    stride: Stride = WHOLE,
 ) -> dict[tuple[str, int], tuple[Screened, Reading]]:
     """Where each text is on the screen, and its contrast, at each position of a sweep.
 
@@ -35,7 +35,7 @@ def text_readings(
         swept: The positions.
         painter: Paints what is behind them.
         wanted: The section and place of those to read; by default all.
-        every: Of the positions that have to be painted, one in so many is.
+        stride: Which of the positions that have to be painted are.
 
     Returns:
         Items by section and place in it. Where a text is not seen at all, its contrast is not a
@@ -48,7 +48,7 @@ def text_readings(
                 continue
             box = _screened(swept, index, content)
             reading = Reading.none(len(swept))
-            _read(swept, painter, (index, place), box, reading, every)
+            _read(swept, painter, (index, place), box, reading, stride)
             made[section.name, place] = box, reading
     return made
 
@@ -73,7 +73,7 @@ def _read(
     text: tuple[int, int],
     box: Screened,
     reading: Reading,
-    every: int,
+    stride: Stride,
 ) -> None:
     places = np.flatnonzero(box.seen)
     if not places.size:
@@ -87,7 +87,7 @@ def _read(
         reading.contrast[places[plain]] = worst[plain]
         reading.median[places[plain]] = median[plain]
         places = places[~plain]
-    _paint(swept, painter, text, box, reading, places[::every])
+    stride.paint(places, partial(_paint, swept, painter, text, box, reading))
 
 
 def _paint(
@@ -97,8 +97,8 @@ def _paint(
     box: Screened,
     reading: Reading,
     places: Indices,
-) -> None:
-    """Measure a text position by position, on what is painted there."""
+) -> Floats:
+    """Measure a text position by position, on what is painted there; gives its contrast."""
     content = swept.page.sections[text[0]].content[text[1]]
     plain = content.entry.blend == "normal"
     bins = Stain(content.entry.color).bins if plain else partial(_blended, content=content)
@@ -106,6 +106,7 @@ def _paint(
         region = (int(box.first[place]), int(box.last[place]), box.left, box.right)
         behind = painter.behind_text(swept, int(place), *text, region)
         reading.contrast[place], reading.median[place] = order_of(bins(behind), (WORST, MEDIAN))
+    return reading.contrast[places]
 
 
 def _blended(behind: Bytes, content: ContentBox) -> Bins:

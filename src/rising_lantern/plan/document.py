@@ -56,6 +56,11 @@ class Document(Entry):
         "Pages by their names.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
     )
 
+    less_motion: Literal["still", "keep"] = key(
+        "What moves for readers who ask for less motion: nothing but the page, or all as ever.",
+        "keep",
+        "still",
+    )
     check: Check = key("What `check` goes by.", {"contrast": "AAA"}, Check())
 
     def header_on(self, page: str, viewport: str) -> str | None:

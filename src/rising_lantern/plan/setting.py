@@ -40,7 +40,10 @@ def _with_value(root: Node, name: str, path: str, text: str) -> Node:
     if "\n" in path or not path:
         raise PlanError([Fault(Place(option), "this sets nothing", "write KEY=VALUE")])
     # With the key's length in front, columns count along the option as it was written.
-    if text.strip():
+    if text.strip()[:1] == "#":
+        # A colour, and not YAML's comment.
+        value = parse(" " * len(path) + f'"{text.strip()}"', name, option)
+    elif text.strip():
         value = parse(" " * (len(path) + 1) + text, name, option)
     else:
         value = parse('""', name, option)

@@ -142,10 +142,9 @@ def in_plan(
     """
     own = (*path[:-1], "for", viewport, path[-1])
     path = own if root_has(root, own) else path
-    text = text if text[:1] == "{" or "#" not in text else f"'{text}'"
     for count in range(1, len(path)):
         if not root_has(root, path[:count]):
-            inner = text if text[:1] in "{'" else f'"{text}"'
+            inner = text if text[:1] == "{" else f'"{text}"'
             for key in reversed(path[count:]):
                 inner = f"{{{key}: {inner}}}"
             return path[:count], inner

@@ -1,0 +1,55 @@
+"""What moves, made to stand still for readers who ask for less motion: Media Queries 5, 12.1."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from rising_lantern.export.rules import rule
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
+
+
+def still_rules(page: PageBox) -> Iterator[str]:
+    """Rules by which layers and texts move with the page, and headers arrive at once.
+
+    Args:
+        page: The page as it is laid out.
+    """
+    sections = [(f"#{section.name}", section) for section in page.sections]
+    sections += [(".ground", page.ground)] if page.ground else []
+    inner = [text for here, section in sections for text in _section_rules(here, section)]
+    looks = page.header.looks if page.header else ()
+    inner += [
+        rule(f'[data-arrival="{look}"]', {"transition": "none", "animation": "none"})
+        for look in looks
+        if page.header and page.header.entry.look(look).arrive == "slide"
+    ]
+    if inner:
+        yield "@media (prefers-reduced-motion: reduce) {"
+        yield from inner
+        yield "}"
+
+
+def _section_rules(here: str, section: SectionBox) -> Iterator[str]:
+    for index, layer in enumerate(section.layers):
+        if layer.moves or layer.motion.path:
+            yield rule(f'{here} [data-layer="{index}"]', {"animation": "none"} | _placed(layer))
+    for index, content in enumerate(section.content):
+        if content.moves:
+            yield rule(f'{here} > [data-content="{index}"]', {"animation": "none"})
+
+
+def _placed(layer: LayerBox) -> dict[str, str]:
+    """A layer's box and picture as they are where it moves with its section."""
+    if not layer.moves:
+        return {}
+    entry = layer.entry
+    return {
+        "left": "0",
+        "right": "0",
+        "top": "0",
+        "width": "auto",
+        "height": "100%",
+        "background-size": "100% 100%" if entry.fill and entry.size.fit else entry.size.css(),
+        "background-position": entry.position.css(),
+    }
