@@ -1,19 +1,28 @@
-"""What reading a header at every px of scroll costs, as a multiple of copying a frame.
+"""What reading a header at every px of scroll costs, beside copying and beside a browser.
 
-A page of 10,000 px at 1280 x 800, four parts, two looks, over plain, fixed and moving pictures.
+A page of 10,000 px at 1280 x 800, four parts, two looks, over plain, fixed and moving pictures. It
+is measured against copying one frame, against copying the header's strip of every position, and,
+where Chromium is there, against taking screenshots of the same strips in it. The texts of the same
+page are read as well.
 """
 
 from __future__ import annotations
 
+import shutil
+import statistics
 import tempfile
 import time
+import tracemalloc
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 import rising_lantern as rl
+from rising_lantern.report.preview import write_preview
 
 _PLAN = """
 rising-lantern: 1
@@ -35,9 +44,9 @@ pages:
     sections:
 """
 _KINDS = (
-    "layers: [{image: a.jpg}]",
-    "layers: [{image: a.jpg, attachment: fixed}]",
-    "layers: [{image: a.jpg, speed: 0.4}]",
+    "layers: [{image: a.jpg}], content: [{text: The river carries the light, size: 40px}]",
+    "layers: [{image: a.jpg, attachment: fixed}], content: [{text: Afloat, size: 60px}]",
+    "layers: [{image: a.jpg, speed: 0.4}], content: [{text: Four hundred lanterns, size: 40px}]",
 )
 
 
@@ -55,10 +64,59 @@ def main() -> None:
             view.pixels(scroll)
         frame = view.pixels(0)
         m = min(_timed(lambda: np.copyto(np.empty_like(frame), frame)) for _ in range(50))
-        took = min(_timed(view.readability) for _ in range(3))
-        print(f"m, a frame copied: {m * 1000:.3f} ms; {view.max_scroll + 1} positions")
-        each = took / (view.max_scroll + 1)
-        print(f"readability at every px: {took / m:.0f} m, {each / m:.2f} m a position")
+        count = view.max_scroll + 1
+        strips = min(_timed(lambda: _copy_strips(frame, count)) for _ in range(3))
+        tracemalloc.start()
+        view.readability()
+        most = tracemalloc.get_traced_memory()[1]
+        tracemalloc.stop()
+        took = min(_timed(view.readability) for _ in range(5))
+        print(
+            f"m, a frame copied: {m * 1000:.3f} ms; {count} positions, {most / 1e6:.0f} MB at most"
+        )
+        print(f"readability at every px: {took / m:.0f} m, {took / count / m:.3f} m a position")
+        print(f"  over copying the header's strip of each: {took / strips:.1f}")
+        texts = min(_timed(lambda: view.readability(of="content")) for _ in range(3))
+        print(f"texts at every px: {texts / m:.0f} m")
+        _compare_browser(view, folder, took)
+
+
+def _copy_strips(frame: NDArray[np.uint8], count: int) -> None:
+    """Copy as many strips as there are positions, each from another row on."""
+    strip = np.empty_like(frame[:80])
+    for place in range(count):
+        top = place % (len(frame) - 80)
+        np.copyto(strip, frame[top : top + 80])
+
+
+def _compare_browser(view: rl.View, folder: Path, took: float) -> None:
+    """Screenshots of the header's strip in Chromium, the quickest way it has."""
+    browser, driver = shutil.which("chromium"), shutil.which("chromedriver")
+    if not (browser and driver):
+        print("no Chromium is installed: not compared with it")
+        return
+    from selenium import webdriver  # noqa: PLC0415 - without a browser it is not wanted
+
+    list(write_preview(view.plan, iter([view.previewed([0])]), folder / "out"))
+    options = webdriver.ChromeOptions()
+    options.binary_location = browser
+    for word in ("--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars"):
+        options.add_argument(word)
+    chrome = webdriver.Chrome(options, webdriver.ChromeService(executable_path=driver))
+    try:
+        chrome.get((folder / "out" / "pages" / "page-laptop.html").as_uri())
+        clip = {"x": 0, "y": 0, "width": 1280, "height": 80, "scale": 1}
+        shot = {"format": "jpeg", "optimizeForSpeed": True, "clip": clip}
+
+        def strip(scroll: int) -> None:
+            chrome.execute_script("window.scrollTo(0, arguments[0])", scroll)
+            chrome.execute_cdp_cmd("Page.captureScreenshot", shot)
+
+        each = statistics.median(_timed(partial(strip, scroll)) for scroll in range(0, 9000, 300))
+    finally:
+        chrome.quit()
+    whole = each * (view.max_scroll + 1)
+    print(f"Chromium's strips of all positions would take {whole / took:.0f} times as long")
 
 
 def _timed(call: Callable[[], object]) -> float:

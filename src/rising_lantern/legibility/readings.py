@@ -124,8 +124,11 @@ def readings_of(
                 made[name].median[places[plain]] = median[plain]
                 left[name] = places[~plain]
         rest = np.unique(np.concatenate([*left.values(), places[:0]]))
-        paint = partial(_paint, swept, painter, parts=(places, placed), made=made)
-        stride.paint(rest, paint)
+        parts = [
+            _Part(made[name], *placed[name], frozenset(some.tolist()), places)
+            for name, some in left.items()
+        ]
+        stride.paint(rest, partial(_paint, swept, painter, parts))
     return made
 
 
@@ -150,14 +153,27 @@ def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox)
     return Screened(first, last, left, right)
 
 
-def _paint(
-    swept: Sweep,
-    painter: Painter,
-    rest: Indices,
-    parts: tuple[Indices, dict[str, tuple[Screened, Stain]]],
-    made: dict[str, Reading],
-) -> Floats:
-    """Measure the parts one by one at some positions, on what is painted there.
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """A part of the header at positions at which it is worn alike.
+
+    Attributes:
+        reading: What is read of it.
+        box: Its box at each of the positions.
+        stain: What stands out, of what is painted.
+        left: Those positions that have to be painted for it.
+        places: All of them, in order.
+    """
+
+    reading: Reading
+    box: Screened
+    stain: Stain
+    left: frozenset[int]
+    places: Indices
+
+
+def _paint(swept: Sweep, painter: Painter, parts: list[_Part], rest: Indices) -> Floats:
+    """Measure parts one by one at some positions, on what is painted there.
 
     Returns:
         The least contrast of any of them at each.
@@ -166,18 +182,18 @@ def _paint(
     least = np.full(len(rest), np.inf)
     if header is None:
         return least
-    places, placed = parts
-    columns = [(box.left, box.right) for box, _ in placed.values()]
-    for index, row in enumerate(np.searchsorted(places, rest)):
-        place = rest[index]
-        rows = painter.behind_header(swept, int(place), columns)
+    for index, place in enumerate(rest.tolist()):
+        some = [part for part in parts if place in part.left]
+        columns = [(part.box.left, part.box.right) for part in some]
+        rows = painter.behind_header(swept, place, columns)
         top = max(whole_px(float(header.top[place])), 0)
-        for name, (box, stain) in placed.items():
+        for part in some:
+            row, box = int(np.searchsorted(part.places, place)), part.box
             lines = slice(max(int(box.first[row]) - top, 0), max(int(box.last[row]) - top, 0))
             pixels = rows[lines, box.left : box.right]
             if pixels.size:
-                worst, median = order_of(stain.bins(pixels), (WORST, MEDIAN))
-                made[name].contrast[place], made[name].median[place] = worst, median
+                worst, median = order_of(part.stain.bins(pixels), (WORST, MEDIAN))
+                part.reading.contrast[place], part.reading.median[place] = worst, median
                 least[index] = min(least[index], worst)
     return least
 

@@ -17,7 +17,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
-from rising_lantern.paint.headers import HeaderPatches, blur_behind, paint_header
+from rising_lantern.paint.headers import HeaderPatches, blur_behind, paint_header, reach_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
@@ -121,7 +121,8 @@ class Painter:
         bottom = min(whole_px(float(header.top[place] + header.height[place])), len(frame))
         if top >= bottom:
             return frame[:0]
-        region = (top, bottom, 0, frame.shape[1])
+        blur = header.styles[header.style[place]].blur
+        region = (top, bottom, *_hull(columns, reach_of(blur), frame.shape[1]))
         self._ground(frame, swept, place, region)
         for index, level in enumerate(self._levels):
             if level.section is None:
@@ -324,8 +325,9 @@ class Painter:
             box = Box(header.box.left, top, header.box.width, style.height)
             blur_behind(frame, box, style.blur, columns)
         patches = self._header_patches(header.box, style, top)
+        left, right = _hull(columns, 0, frame.shape[1])
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
-            patch.lay(frame, (0, int(np.floor(top))), 0, len(frame))
+            patch.lay(frame[:, left:right], (-left, int(np.floor(top))), 0, len(frame))
 
     def _header_patches(self, box: HeaderBox, style: LookStyle, top: float) -> HeaderPatches:
         # Kept with the style itself, which thereby keeps its address.
@@ -343,6 +345,14 @@ class Painter:
         pixel = np.full((1, 1, 3), 255, dtype=np.uint8)
         paint_color(pixel, page.background)
         return pixel
+
+
+def _hull(columns: Sequence[tuple[int, int]] | None, reach: int, width: int) -> tuple[int, int]:
+    """The first and the after-last column of some stretches and what is near to them, or of all."""
+    if not columns:
+        return 0, width
+    left = max(min(first for first, _ in columns) - reach, 0)
+    return left, max(min(max(last for _, last in columns) + reach, width), left)
 
 
 def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:

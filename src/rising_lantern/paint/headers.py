@@ -132,6 +132,11 @@ def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> Non
     target[...] = np.minimum(target.astype(np.uint16) + pixels, 255).astype(np.uint8)
 
 
+def reach_of(deviation: float) -> int:
+    """How many px around one a Gaussian of so many px takes in."""
+    return math.ceil(deviation * _DEVIATIONS)
+
+
 def blur_behind(
     frame: Bytes, box: Box, deviation: float, columns: Sequence[tuple[int, int]] | None = None
 ) -> None:
@@ -152,7 +157,7 @@ def blur_behind(
     sharp = frame[top:bottom, left:right].astype(np.float32)
     down = _mirrored_blur(bottom - top, deviation)
     across = _mirrored_blur(right - left, deviation)
-    reach = math.ceil(deviation * _DEVIATIONS)
+    reach = reach_of(deviation)
     for start, end in columns or [(left, right)]:
         first, last = max(start - left, 0), min(end - left, right - left)
         near = slice(max(first - reach, 0), max(last + reach, 0))
@@ -170,7 +175,7 @@ def _mirrored_blur(count: int, deviation: float) -> NDArray[np.float32]:
     Returns:
         Shares that add up to 1 along each row, shaped (count, count).
     """
-    reach = math.ceil(deviation * _DEVIATIONS)
+    reach = reach_of(deviation)
     offsets = np.arange(-reach, reach + 1)
     weights = np.exp(-0.5 * (offsets / deviation) ** 2)
     taken = (np.arange(count)[:, None] + offsets) % (2 * count)
