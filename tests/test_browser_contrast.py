@@ -12,8 +12,9 @@ from chromium import Chromium, served
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.contrast import ink_of, order, ratios
+from rising_lantern.legibility.contrast import ink_of, ratios
 from rising_lantern.report.preview import write_preview
+from test_readings import order
 
 pytestmark = pytest.mark.browser
 

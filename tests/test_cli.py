@@ -74,7 +74,7 @@ def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
     assert (told.returncode, told.stderr) == (0, "")
     made = folder / "plan-preview"
     assert told.stdout.splitlines() == [
-        "2 filmstrips and pages in plan-preview",
+        "2 filmstrips, charts and pages in plan-preview",
         "Open first: plan-preview/index.html",
     ]
     index = (made / "index.html").read_text("utf-8")

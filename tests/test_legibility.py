@@ -8,7 +8,9 @@ import pytest
 from conftest import MakePlan
 from plans import plan_text
 from rising_lantern.css.colors import parse_color
-from rising_lantern.legibility.contrast import luminance, ratio, reached
+from rising_lantern.legibility.backdrops import Stain
+from rising_lantern.legibility.contrast import luminance, ratio, ratios
+from rising_lantern.legibility.windows import order_of
 
 
 @pytest.mark.parametrize(
@@ -27,7 +29,7 @@ from rising_lantern.legibility.contrast import luminance, ratio, reached
 )
 def test_pairs_of_colours_have_their_known_ratio(ink: str, ground: str, expected: float) -> None:
     pixels = np.full((3, 5, 3), parse_color(ground).bytes[:3], dtype=np.uint8)
-    assert reached(pixels, parse_color(ink)) == pytest.approx(expected, abs=0.03)
+    assert float(ratios(pixels, parse_color(ink))[0, 0]) == pytest.approx(expected, abs=0.03)
 
 
 def test_luminance_of_every_grey_is_the_formula() -> None:
@@ -41,11 +43,11 @@ def test_luminance_of_every_grey_is_the_formula() -> None:
 
 def test_a_few_bad_pixels_do_not_count_and_a_patch_of_them_does() -> None:
     pixels = np.zeros((10, 10, 3), dtype=np.uint8)
-    white = parse_color("#fff")
+    stain = Stain(parse_color("#fff"))
     pixels[0, :5] = 255
-    assert reached(pixels, white) == 21
+    assert order_of(stain.bins(pixels), (0.05, 0.5)) == (21, 21)
     pixels[0, :6] = 255
-    assert reached(pixels, white) == 1
+    assert order_of(stain.bins(pixels), (0.05, 0.5)) == (1, 21)
 
 
 def test_a_trace_says_where_a_part_cannot_be_read(make_plan: MakePlan) -> None:

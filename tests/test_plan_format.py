@@ -27,6 +27,7 @@ PACKAGE = ROOT / "src" / "rising_lantern"
 
 # What an object needs besides the key that is tried.
 _NEEDED: dict[str, dict[str, Any]] = {
+    "Silence": {"rule": "gap", "reason": "As it is meant"},
     "Document": {"rising-lantern": 1, "pages": {"home": {"sections": {"hero": {"height": "1px"}}}}},
     "Viewport": {"size": "10x10"},
     "Page": {"sections": {"hero": {"height": "1px"}}},

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from conftest import MakePlan
 from plans import plan_text
-from rising_lantern.legibility.contrast import ink_of, luminance, order, ratio, ratios
+from rising_lantern.legibility.contrast import ink_of, luminance, ratio, ratios
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
 from rising_lantern.view import View
 from test_checks import found
@@ -50,6 +50,11 @@ def test_windows_know_the_order_of_what_is_in_them(
             expected = order(inside, share)
             assert got <= expected <= got * 1.0008
             assert all((got >= limit) == (expected >= limit) for limit in (3, 4.5, 7))
+
+
+def order(values: Any, share: float) -> float:
+    """Of n values in order the one after ``int(share n)``."""
+    return float(np.sort(values, axis=None)[int(share * values.size)])
 
 
 def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:

@@ -26,6 +26,7 @@ Flags = NDArray[np.bool_]
 Indices = NDArray[np.intp]
 
 _LEVELS = 65_533  # of luminance: three rounded shares of it add up to less than 65,536
+_WHITE = int((shares(np.array([255, 255, 255])) * _LEVELS + 0.5).astype(int).sum())
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +94,7 @@ class Stain:
     def _table(self) -> Bins:
         """The bin of each level of luminance."""
         own = luminance(np.array(self.ink.bytes[:3], dtype=np.uint8))
-        return bins_of(ratio(np.arange(_LEVELS + 3) / _LEVELS, own))
+        return bins_of(ratio(np.arange(_LEVELS + 3) / _WHITE, own))
 
     def _stained(self, rows: Bytes) -> Bytes:
         if self.ground.alpha == 0:

@@ -68,22 +68,6 @@ def ratios(behind: Bytes, color: Color) -> Floats:
     return ratio(luminance(text), light)
 
 
-def order(values: Floats, share: float) -> float:
-    """Of n values in order the one after ``int(share n)``."""
-    place = int(share * values.size)
-    return float(np.partition(values, place)[place])
-
-
-def reached(behind: Bytes, color: Color) -> float:
-    """The contrast that 95 % of the pixels behind a text reach.
-
-    Args:
-        behind: RGB pixels, shaped (height, width, 3), with at least one pixel.
-        color: The text's colour; with alpha it is laid over each pixel first.
-    """
-    return order(ratios(behind, color).reshape(-1), WORST)
-
-
 def part_limit(style: PartStyle, part: Part, by: Check) -> float:
     """The contrast that a part needs: WCAG 2.2, 1.4.3 or 1.4.6 for texts, 1.4.11 for pictures.
 
