@@ -18,6 +18,7 @@ from rising_lantern.cli.options import (
     quiet_option,
     set_option,
     viewport_option,
+    wrapped,
 )
 
 if TYPE_CHECKING:
@@ -152,10 +153,10 @@ def _told(same: list[Finding]) -> Iterable[str]:
     place = click.style(str(worst.place), dim=True)
     yield f"{level} {click.style(worst.rule, bold=True)}  {where}, {stretch}  {place}"
     if worst.silenced is not None:
-        yield f"         {worst.message}; let pass: {worst.silenced}"
+        yield wrapped(f"{worst.message}; let pass: {worst.silenced}", 9)
         return
     note = f" (on {worst.viewport})" if len(same) > 1 else ""
-    yield f"         {worst.message}{note}; {worst.remedy}"
+    yield wrapped(f"{worst.message}{note}; {worst.remedy}", 9)
 
 
 def _without_figures(text: str) -> str:

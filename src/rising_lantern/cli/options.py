@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
@@ -48,6 +49,15 @@ def output_option(text: str) -> Callable[[Command], Command]:
     return click.option(
         "-o", "--output", type=click.Path(path_type=Path), metavar="PATH", help=text
     )
+
+
+def wrapped(text: str, indent: int) -> str:
+    """A text some columns to the right; broken between words where a person is watching."""
+    margin = " " * indent
+    if not sys.stdout.isatty():
+        return margin + text
+    width = shutil.get_terminal_size().columns
+    return click.formatting.wrap_text(text, width, margin, margin)
 
 
 def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> Iterator[Item]:

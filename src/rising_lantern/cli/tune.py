@@ -17,6 +17,7 @@ from rising_lantern.cli.options import (
     quiet_option,
     set_option,
     viewport_option,
+    wrapped,
 )
 
 if TYPE_CHECKING:
@@ -114,7 +115,7 @@ def _lines(tuned: list[Tuned], numbered: dict[int, Mend]) -> Iterator[str]:
         yield "No number of the plan mends these:"
         for one in others:
             yield _head(one)
-            yield f"         {one.findings[0].remedy}"
+            yield wrapped(one.findings[0].remedy, 9)
     if not tuned:
         yield "nothing found"
 

@@ -112,7 +112,7 @@ def moved(path: tuple[Key, ...], threshold: Threshold, way: int, steps: int) -> 
         way: 1 down the page, -1 up.
         steps: How far at most, in px.
     """
-    return Knob("position", path, steps, lambda step: shifted(threshold, way * step))
+    return Knob("position of 'from'", path, steps, lambda step: shifted(threshold, way * step))
 
 
 def shifted(threshold: Threshold, by: float) -> str:
