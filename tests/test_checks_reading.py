@@ -148,7 +148,9 @@ def test_a_plan_lets_findings_pass_with_a_reason(folder: Path) -> None:
     ]
     other = text.replace("look b", "look c")
     (folder / "plan.yaml").write_text(other, "utf-8")
-    assert run("check", "plan.yaml", cwd=folder).returncode == 1
+    idle = run("check", "plan.yaml", cwd=folder)
+    assert idle.returncode == 1
+    assert "plan.yaml:5:7: this silences nothing; take it away" in idle.stderr
     (folder / "plan.yaml").write_text(text.replace("never-reached", "never-reachd"), "utf-8")
     wrong = run("check", "plan.yaml", cwd=folder)
     assert wrong.returncode == 2

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from conftest import MakePlan
@@ -190,3 +190,53 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
                     values = ratio(luminance(mixed), luminance(behind)).ravel()
                 assert told.contrast == pytest.approx(order(values, 0.05), abs=0.012)
                 assert told.median == pytest.approx(order(values, 0.5), abs=0.012)
+
+
+_LAYERS = st.sampled_from(
+    [
+        "{image: noise.png}",
+        "{image: noise.png, speed: 0.37}",
+        "{image: photo.png, speed: 1.4, opacity: .8}",
+        "{image: noise.png, attachment: fixed}",
+        "{image: photo.png, drift: 0.3}",
+        "{image: photo.png, size: 90px auto, position: 30% 10%, repeat: repeat-x}",
+        "{slides: [photo.png, noise.png], filter: brightness(.7)}",
+        "{image: noise.png, blend: multiply}",
+        "{image: flag.svg, path: [{at: 100px}, {at: 900px, y: 140px, opacity: .2, scale: 1.4}]}",
+        "{fill: rgb(30 60 90 / .4)}",
+        "{fill: 'linear-gradient(60deg, #0008, #fff4)'}",
+        "{fill: '#446'}",
+    ]
+)
+_PIECES = st.tuples(
+    st.lists(_LAYERS, max_size=3),
+    st.integers(120, 700),
+    st.sampled_from(
+        ["", ", width: 80%", ", z: 2", ", border: 9px solid gold", ", background: '#8a6'"]
+    ),
+    st.sampled_from(
+        ["", "{text: Afloat, size: 48px, at: 50% 30%, color: '#f8c'}", "{text: Ashore, speed: 0.6}"]
+    ),
+)
+
+
+@settings(max_examples=6, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(_PIECES, min_size=3, max_size=5), st.sampled_from(_HEADERS), st.randoms())
+def test_readings_of_random_plans_are_those_of_painted_frames(
+    make_plan: MakePlan, pieces: list[tuple[list[str], int, str, str]], header: str, random: Any
+) -> None:
+    """All kinds of layers in any order, at 200 positions of each plan."""
+    sections = ", ".join(
+        f"{'abcde'[index]}: {{height: {height}px, layers: [{', '.join(layers)}]{more}, content: [{text}]}}"
+        for index, (layers, height, more, text) in enumerate(pieces)
+    )
+    parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
+    view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
+    table = view.readability()
+    told = {(row.part, row.scroll_px): row for row in table.itertuples()}
+    for _ in range(200):
+        scroll = float(random.randint(0, view.max_scroll))
+        for part, (contrast, median) in by_force(view, scroll).items():
+            row: Any = told[part, scroll]
+            assert row.contrast == pytest.approx(contrast, abs=0.0101, rel=1e-3), scroll
+            assert row.median == pytest.approx(median, abs=0.0101, rel=1e-3), scroll

@@ -29,8 +29,8 @@ if TYPE_CHECKING:
     from rising_lantern.paint.frames import Painter
     from rising_lantern.plan.checks import Contrast
     from rising_lantern.report.animation import Form
-    from rising_lantern.report.charts import Chart, Curve
     from rising_lantern.report.filmstrip import Band
+    from rising_lantern.report.panels import Chart, Curve
     from rising_lantern.report.preview import Previewed
 
 
@@ -324,7 +324,7 @@ class View:
         """
         from matplotlib.figure import Figure  # noqa: PLC0415 - few calls draw charts
 
-        from rising_lantern.report.charts import draw_contrast, draw_offsets  # noqa: PLC0415
+        from rising_lantern.report.panels import draw_contrast, draw_offsets  # noqa: PLC0415
 
         if ax is None:
             ax = Figure(figsize=(11, 4), layout="constrained").subplots()
@@ -332,7 +332,8 @@ class View:
 
     def charted(self, findings: Sequence[Finding] = ()) -> Chart:
         """What the scroll chart shows of the view, at no more than some 1,200 positions."""
-        from rising_lantern.report.charts import Curve, chart_of  # noqa: PLC0415
+        from rising_lantern.report.charts import chart_of  # noqa: PLC0415
+        from rising_lantern.report.panels import Curve  # noqa: PLC0415
 
         swept = self.sweep(self.positions(max(self.max_scroll // _CHARTED, 1)))
         curves = [
@@ -372,7 +373,7 @@ class View:
     @staticmethod
     def _worst(name: str, count: int, figures: list[tuple[np.ndarray, np.ndarray]]) -> Curve:
         """Of several contrasts the one that is furthest below its limit, or least above."""
-        from rising_lantern.report.charts import Curve  # noqa: PLC0415
+        from rising_lantern.report.panels import Curve  # noqa: PLC0415
 
         if not figures:
             return Curve(name, np.full(count, np.nan), np.full(count, np.nan))

@@ -65,6 +65,34 @@ def check_silences(plan: PlanFile) -> None:
         raise PlanError(faults)
 
 
+def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
+    """The silences of a plan that cover none of its findings, each as a remark at its place.
+
+    Args:
+        plan: The plan.
+        findings: All that is found on all of its pages and viewports.
+    """
+    findings = list(findings)
+    used = {
+        place
+        for viewport, document in plan.documents.items()
+        for place, silence in enumerate(document.check.silence)
+        for one in findings
+        if one.viewport == viewport
+        and silence.covers(one.rule, one.page, one.viewport, one.subject)
+    }
+    most = max(len(document.check.silence) for document in plan.documents.values())
+    return [
+        Fault(
+            place_of(plan.root, ("check", "silence", place), plan.name),
+            "this silences nothing",
+            "take it away, or name what it is for",
+        )
+        for place in range(most)
+        if place not in used
+    ]
+
+
 def findings_of(checked: Iterable[Checked], chosen: Iterable[Rule]) -> Iterator[Finding]:
     """What some rules find on some views, view by view, the gravest first.
 

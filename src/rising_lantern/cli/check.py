@@ -10,12 +10,14 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from rising_lantern.cli.faults import tell_remarks
 from rising_lantern.cli.options import (
     output_option,
     page_option,
     plan_argument,
     progress,
     quiet_option,
+    rule_options,
     set_option,
     viewport_option,
     wrapped,
@@ -45,15 +47,7 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
     show_default=True,
     help="The least level of a finding that ends with status 1.",
 )
-@click.option("--only", multiple=True, metavar="RULE", help="Go by this rule alone; repeatable.")
-@click.option(
-    "--except", "without", multiple=True, metavar="RULE", help="Leave a rule out; repeatable."
-)
-@click.option(
-    "--contrast",
-    type=click.Choice(["AA", "AAA"]),
-    help="The level of WCAG 2.2 to go by; by default the plan's.",
-)
+@rule_options
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("A file to write to; by default findings are printed.")
 @page_option
@@ -82,9 +76,14 @@ def command(  # noqa: PLR0913 - each option is an argument
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
     from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
 
-    views = list(read(plan, values).views(pages, viewports))
+    made = read(plan, values)
+    views = list(made.views(pages, viewports))
     bar = progress(views, len(views), "Checking", quiet=quiet)
     findings = [found for view in bar for found in view.check(only, without, contrast)]
+    if not (pages or viewports or only or without):
+        from rising_lantern.checks.running import idle_silences  # noqa: PLC0415
+
+        tell_remarks(idle_silences(made.file, findings), quiet=quiet)
     text = _written(findings, form, quiet=quiet)
     if output:
         from rising_lantern.outputs import whole_file  # noqa: PLC0415

@@ -36,6 +36,29 @@ set_option = click.option(
 quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
 
 
+def rule_options(command: Command) -> Command:
+    """``--only``, ``--except`` and ``--contrast``: what a plan is checked by."""
+    for option in (
+        click.option(
+            "--contrast",
+            type=click.Choice(["AA", "AAA"]),
+            help="The level of WCAG 2.2 to go by; by default the plan's.",
+        ),
+        click.option(
+            "--except",
+            "without",
+            multiple=True,
+            metavar="RULE",
+            help="Leave a rule out; repeatable.",
+        ),
+        click.option(
+            "--only", multiple=True, metavar="RULE", help="Go by this rule alone; repeatable."
+        ),
+    ):
+        command = option(command)
+    return command
+
+
 def _pairs(given: tuple[str, ...]) -> dict[str, str]:
     """Paths and values of ``--set``."""
     for word in given:

@@ -15,6 +15,7 @@ from rising_lantern.cli.options import (
     plan_argument,
     progress,
     quiet_option,
+    rule_options,
     set_option,
     viewport_option,
     wrapped,
@@ -30,15 +31,7 @@ _DIFF_COLORS = {"+": "green", "-": "red", "@": "cyan"}
 
 @click.command("tune")
 @plan_argument
-@click.option("--only", multiple=True, metavar="RULE", help="Go by this rule alone; repeatable.")
-@click.option(
-    "--except", "without", multiple=True, metavar="RULE", help="Leave a rule out; repeatable."
-)
-@click.option(
-    "--contrast",
-    type=click.Choice(["AA", "AAA"]),
-    help="The level of WCAG 2.2 to go by; by default the plan's.",
-)
+@rule_options
 @click.option("--write", is_flag=True, help="Put the changes into PLAN, after showing them.")
 @click.option(
     "--take",
