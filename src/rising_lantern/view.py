@@ -57,6 +57,7 @@ class View:
         self.number = showing
         self.box: PageBox = lay_out_page(plan, page, viewport, showing)
         self.switches = switches_of(self.box, plan)
+        self._kept: dict[str, np.ndarray] | None = None
 
     def __repr__(self) -> str:
         return f"View(page={self.page!r}, viewport={self.viewport!r})"
@@ -344,7 +345,7 @@ class View:
         return chart_of(title, swept, curves, list(self._bands()), findings)
 
     def worst_part(self, scroll: np.ndarray) -> Curve:
-        """The contrast of the part of the header that is worst off at each of some positions."""
+        """The contrast of the part of the header that is worst off at each of some whole px."""
         swept = self.sweep(scroll)
         return self._worst("header", len(swept), [pair for _, pair in self._part_figures(swept)])
 
@@ -365,10 +366,20 @@ class View:
     def _part_figures(self, swept: Sweep) -> Iterator[tuple[str, tuple[np.ndarray, np.ndarray]]]:
         """Each part that is ever seen, its contrast, and what it needs, at each position."""
         header, checked = swept.header, next(self.checked())
-        for name, reading in self._readings(swept).items():
-            if header and np.isfinite(reading.contrast).any():
+        for name, contrast in self._contrasts(swept).items():
+            if header and np.isfinite(contrast).any():
                 limits = np.array([checked.limit(name, style) for style in header.styles])
-                yield name, (reading.contrast, limits[header.style])
+                yield name, (contrast, limits[header.style])
+
+    def _contrasts(self, swept: Sweep) -> dict[str, np.ndarray]:
+        """The contrast of each part going down, at whole px; kept once it is known at all."""
+        if self._kept is None:
+            made = {name: one.contrast for name, one in self._readings(swept).items()}
+            if len(swept) <= self.max_scroll:
+                return made
+            self._kept = made
+        places = swept.scroll.astype(np.intp)
+        return {name: contrast[places] for name, contrast in self._kept.items()}
 
     @staticmethod
     def _worst(name: str, count: int, figures: list[tuple[np.ndarray, np.ndarray]]) -> Curve:

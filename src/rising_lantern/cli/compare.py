@@ -78,9 +78,9 @@ def command(  # noqa: PLR0913 - each option is an argument
         compared = compare(plans, pages, viewports)
         for one in progress(compared, count, "Comparing", quiet=quiet):
             name = f"{one.page}-{one.viewport}"
+            tables.append((one, one.table()))
             one.sheet(at).save(scratch / f"{name}-frames.png", compress_level=4)
             save(one.chart(), scratch / f"{name}-contrast.png")
-            tables.append((one, one.table()))
         for one, table in tables:
             table.to_csv(scratch / f"{one.page}-{one.viewport}.csv")
     if quiet:

@@ -21,6 +21,7 @@ from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
 from rising_lantern.legibility.windows import order_of
 from rising_lantern.paint.frames import Painter
+from rising_lantern.paint.headers import Region
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
@@ -171,6 +172,11 @@ class _Part:
     left: frozenset[int]
     places: Indices
 
+    def region(self, place: int) -> Region:
+        """Where it is at one of the positions."""
+        row, box = int(np.searchsorted(self.places, place)), self.box
+        return int(box.first[row]), int(box.last[row]), box.left, box.right
+
 
 def _paint(swept: Sweep, painter: Painter, parts: list[_Part], rest: Indices) -> Floats:
     """Measure parts one by one at some positions, on what is painted there.
@@ -184,13 +190,11 @@ def _paint(swept: Sweep, painter: Painter, parts: list[_Part], rest: Indices) ->
         return least
     for index, place in enumerate(rest.tolist()):
         some = [part for part in parts if place in part.left]
-        columns = [(part.box.left, part.box.right) for part in some]
-        rows = painter.behind_header(swept, place, columns)
+        rows = painter.behind_header(swept, place, [part.region(place) for part in some])
         top = max(whole_px(float(header.top[place])), 0)
         for part in some:
-            row, box = int(np.searchsorted(part.places, place)), part.box
-            lines = slice(max(int(box.first[row]) - top, 0), max(int(box.last[row]) - top, 0))
-            pixels = rows[lines, box.left : box.right]
+            first, last, left, right = part.region(place)
+            pixels = rows[max(first - top, 0) : max(last - top, 0), left:right]
             if pixels.size:
                 worst, median = order_of(part.stain.bins(pixels), (WORST, MEDIAN))
                 part.reading.contrast[place], part.reading.median[place] = worst, median

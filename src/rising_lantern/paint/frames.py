@@ -17,7 +17,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
-from rising_lantern.paint.headers import HeaderPatches, blur_behind, paint_header, reach_of
+from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, paint_header, reach_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
@@ -27,9 +27,6 @@ Floats = NDArray[np.float64]
 _MOST_HEADERS = 256
 _MOST_BYTES = 800_000_000
 _GROUND = -1  # in place of a level's index: what the page has behind its sections
-
-Region = tuple[int, int, int, int]
-"""First and after-last row and column of a part of the screen."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,15 +96,14 @@ class Painter:
         return frame
 
     def behind_header(
-        self, swept: Sweep, place: int, columns: Sequence[tuple[int, int]] | None = None
+        self, swept: Sweep, place: int, wanted: Sequence[Region] | None = None
     ) -> Bytes:
         """What is behind a header's parts, its own background included.
 
         Args:
             swept: A sweep.
             place: Which of its positions.
-            columns: The stretches of columns, first and after-last, that have to be right; by
-                default all.
+            wanted: The regions of the screen that have to be right; by default all.
 
         Returns:
             RGB rows of the screen from the header's upper edge to its lower one, whole px; no
@@ -122,13 +118,13 @@ class Painter:
         if top >= bottom:
             return frame[:0]
         blur = header.styles[header.style[place]].blur
-        region = (top, bottom, *_hull(columns, reach_of(blur), frame.shape[1]))
+        region = (top, bottom, *_hull(wanted, reach_of(blur), frame.shape[1]))
         self._ground(frame, swept, place, region)
         for index, level in enumerate(self._levels):
             if level.section is None:
                 break
             self._section(frame, swept, place, index, region)
-        self._lay_header(frame, header, place, ground_only=True, columns=columns)
+        self._lay_header(frame, header, place, ground_only=True, wanted=wanted)
         return frame[top:bottom]
 
     def behind_text(
@@ -302,14 +298,14 @@ class Painter:
         place: int,
         *,
         ground_only: bool,
-        columns: Sequence[tuple[int, int]] | None = None,
+        wanted: Sequence[Region] | None = None,
     ) -> None:
         style = header.styles[header.style[place]]
         if style.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
             self._lay_style(frame, header, style.below, float(header.own_top[place]))
         top = float(header.top[place])
-        self._lay_style(frame, header, style, top, ground_only=ground_only, columns=columns)
+        self._lay_style(frame, header, style, top, ground_only=ground_only, wanted=wanted)
 
     def _lay_style(
         self,
@@ -319,13 +315,13 @@ class Painter:
         top: float,
         *,
         ground_only: bool = False,
-        columns: Sequence[tuple[int, int]] | None = None,
+        wanted: Sequence[Region] | None = None,
     ) -> None:
         if style.blur:
             box = Box(header.box.left, top, header.box.width, style.height)
-            blur_behind(frame, box, style.blur, columns)
+            blur_behind(frame, box, style.blur, wanted)
         patches = self._header_patches(header.box, style, top)
-        left, right = _hull(columns, 0, frame.shape[1])
+        left, right = _hull(wanted, 0, frame.shape[1])
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
             patch.lay(frame[:, left:right], (-left, int(np.floor(top))), 0, len(frame))
 
@@ -347,12 +343,12 @@ class Painter:
         return pixel
 
 
-def _hull(columns: Sequence[tuple[int, int]] | None, reach: int, width: int) -> tuple[int, int]:
-    """The first and the after-last column of some stretches and what is near to them, or of all."""
-    if not columns:
+def _hull(wanted: Sequence[Region] | None, reach: int, width: int) -> tuple[int, int]:
+    """The first and the after-last column of some regions and what is near to them, or of all."""
+    if not wanted:
         return 0, width
-    left = max(min(first for first, _ in columns) - reach, 0)
-    return left, max(min(max(last for _, last in columns) + reach, width), left)
+    left = max(min(region[2] for region in wanted) - reach, 0)
+    return left, max(min(max(region[3] for region in wanted) + reach, width), left)
 
 
 def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:

@@ -23,6 +23,10 @@ from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color, paint_text
 from rising_lantern.plan.files import Picture
 
+Region = tuple[int, int, int, int]
+"""First and after-last row and column of a part of the screen."""
+
+_BLOCK = 96  # columns that are blurred at once
 _DEVIATIONS = 3  # a Gaussian is nothing to see beyond
 
 
@@ -138,7 +142,7 @@ def reach_of(deviation: float) -> int:
 
 
 def blur_behind(
-    frame: Bytes, box: Box, deviation: float, columns: Sequence[tuple[int, int]] | None = None
+    frame: Bytes, box: Box, deviation: float, wanted: Sequence[Region] | None = None
 ) -> None:
     """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
 
@@ -148,7 +152,7 @@ def blur_behind(
         frame: RGB pixels of the screen.
         box: The header.
         deviation: Of the Gaussian, in px.
-        columns: The stretches of columns, first and after-last, that are wanted; by default all.
+        wanted: The regions of the screen that are; by default all.
     """
     top, bottom = max(whole_px(box.top), 0), min(whole_px(box.bottom), len(frame))
     left, right = max(whole_px(box.left), 0), min(whole_px(box.right), frame.shape[1])
@@ -158,14 +162,17 @@ def blur_behind(
     down = _mirrored_blur(bottom - top, deviation)
     across = _mirrored_blur(right - left, deviation)
     reach = reach_of(deviation)
-    for start, end in columns or [(left, right)]:
-        first, last = max(start - left, 0), min(end - left, right - left)
-        near = slice(max(first - reach, 0), max(last + reach, 0))
-        part = sharp[:, near]
-        tall = (down @ part.reshape(len(part), -1)).reshape(part.shape)
-        blurred = np.einsum("cn,rnk->rck", across[first:last, near], tall, optimize=True)
-        target = frame[top:bottom, left + first : left + last]
-        target[...] = (blurred + np.float32(0.5)).astype(np.uint8)
+    for first, last, start, end in wanted or [(top, bottom, left, right)]:
+        rows = slice(max(first - top, 0), max(min(last, bottom) - top, 0))
+        stop = min(end, right) - left
+        # Block by block, since a pixel takes nothing of those far to its sides.
+        for one in range(max(start - left, 0), stop, _BLOCK):
+            columns = slice(one, min(one + _BLOCK, stop))
+            near = slice(max(columns.start - reach, 0), columns.stop + reach)
+            planes = np.ascontiguousarray(sharp[:, near].transpose(2, 0, 1))
+            blurred = (down[rows] @ planes) @ across[columns, near].T
+            target = frame[top:bottom, left:right][rows, columns]
+            target[...] = (blurred + np.float32(0.5)).astype(np.uint8).transpose(1, 2, 0)
 
 
 @lru_cache(maxsize=8)
