@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.layout.motion import Motion
+from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.contrast import text_limit
 from rising_lantern.scroll.moments import sweep
 
 if TYPE_CHECKING:
     from rising_lantern.legibility.readings import Stride
 
-# Where each position has to be painted: from one to the next, in px of scroll, and how near to its
-# limit a contrast is looked at px by px.
-_EVERY, _NEAR = 8, 1.3
+# Where each position has to be painted: from one to the next, in px that something moves by, and
+# how near to its limit a contrast is looked at px by px. Texts and icons are higher than that, so
+# that nothing passes behind one between two positions.
+_EVERY, _NEAR = 12, 1.3
+_STEEPEST = 3  # of an easing, beside a straight line
 _LONGEST = 28  # characters of a text that are quoted
 
 
@@ -25,10 +30,10 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A part of the header cannot be read over some of the scroll.
 
     Looked at is every px of scroll, half-way states included; where layers move against each
-    other behind the header, or it blurs them, every eighth, and every one near to the limit. It
-    is the WCAG 2.2 contrast that 95 % of the pixels really behind the part reach. Measured is the
-    least of it; the limit is 4.5 for texts, 3 for large texts and pictures, or what the part asks
-    for. Of a logo it is only noted.
+    other behind the header, or it blurs them, positions between which nothing can pass by unseen,
+    and every px near to the limit. It is the WCAG 2.2 contrast that 95 % of the pixels really
+    behind the part reach. Measured is the least of it; the limit is 4.5 for texts, 3 for large
+    texts and pictures, or what the part asks for. Of a logo it is only noted.
     """
     switches = checked.switches
     scroll = checked.scroll()
@@ -66,9 +71,10 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A text on the page cannot be read over some of the scroll.
 
     Looked at is every px of scroll at which at least half of it is on the screen; where layers
-    move against each other behind it, every eighth, and every one near to the limit. It is the
-    WCAG 2.2 contrast that 95 % of the pixels really behind it reach, its own panel and shadow
-    counted. Measured is the least of it; the limit is 4.5, and 3 for large texts.
+    move against each other behind it, positions between which nothing can pass by unseen, and
+    every px near to the limit. It is the WCAG 2.2 contrast that 95 % of the pixels really behind
+    it reach, its own panel and shadow counted. Measured is the least of it; the limit is 4.5, and
+    3 for large texts.
     """
     scroll = checked.scroll()
     if not scroll.size:
@@ -102,7 +108,26 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
 def _stride(checked: Checked) -> Stride:
     from rising_lantern.legibility.readings import Stride  # noqa: PLC0415 - it paints
 
-    return Stride(_EVERY, _NEAR * text_limit(0.0, 0, checked.by))
+    every = max(int(_EVERY / _fastest(checked.box)), 1)
+    return Stride(every, _NEAR * text_limit(0.0, 0, checked.by))
+
+
+def _fastest(page: PageBox) -> float:
+    """No two things on a page pass each other by more px than this for each px scrolled."""
+    motions = [layer.motion for layer in page.layers()]
+    motions += [content.motion for section in page.sections for content in section.content]
+    # The screen stays, and the page moves at 1.
+    speeds = [0.0, 1.0, *(motion.speed for motion in motions)]
+    drifts = [0.0, *(motion.drift for motion in motions)]
+    spread = max(speeds) - min(speeds) + max(drifts) - min(drifts)
+    return spread + _STEEPEST * max((_steepness(motion) for motion in motions), default=0.0)
+
+
+def _steepness(motion: Motion) -> float:
+    """How many px a path moves something for each px scrolled, on the average between two stops."""
+    points = motion.path.points if motion.path else ()
+    ways = ((abs(b.x - a.x) + abs(b.y - a.y)) / max(b.at - a.at, 1.0) for a, b in pairwise(points))
+    return max(ways, default=0.0)
 
 
 def _shortened(text: str) -> str:
