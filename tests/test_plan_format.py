@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from difflib import ndiff
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +19,7 @@ import rising_lantern as rl
 from conftest import MakePlan
 from plans import TINY, plan_text
 from rising_lantern.api import Plan
-from rising_lantern.plan.nodes import parse
+from rising_lantern.plan.nodes import Node, parse
 from rising_lantern.plan.reference import OBJECTS, reference
 from rising_lantern.plan.schema import schema
 from rising_lantern.plan.writing import changed_text
@@ -293,3 +295,48 @@ def test_any_text_that_is_written_is_read_back(value: str) -> None:
     root = parse(text, "plan")
     assert root.find(("headers", "main", "height")).value == value
     assert root.find(("colors", "ink")).value == "#16213e"
+
+
+def mappings(node: Node, path: tuple[str | int, ...] = ()) -> Iterator[tuple[str | int, ...]]:
+    """The paths of all mappings of a plan."""
+    if isinstance(node.value, dict):
+        yield path
+        for key, child in node.value.items():
+            yield from mappings(child, (*path, key))
+    if isinstance(node.value, list):
+        for index, child in enumerate(node.value):
+            yield from mappings(child, (*path, index))
+
+
+def test_a_new_key_is_put_in_and_nothing_else_is_touched(site: Path) -> None:
+    """In every mapping of the sample site's plan, in whatever style it is written."""
+    name = "regatta.yaml"
+    text = (site / name).read_text("utf-8")
+    before = text.splitlines()
+    for path in mappings(parse(text, name)):
+        key = ".".join(str(part) for part in (*path, "zzz"))
+        after = changed_text(text, name, {key: "1px"})
+        node = parse(after, name)
+        for part in (*path, "zzz"):
+            child = node.child(part)
+            assert child is not None, key
+            node = child
+        assert node.plain() == "1px"
+        told = [line for line in ndiff(before, after.splitlines()) if line[:1] in "+-"]
+        assert len(told) <= 3, (key, told)
+        kept = after.replace(", zzz: 1px", "").replace("zzz: 1px, ", "").replace("zzz: 1px", "")
+        assert "".join(kept.split()) == "".join(text.split())
+
+
+def test_a_json_plan_stays_json() -> None:
+    text = json.dumps({"rising-lantern": 1, "headers": {"main": {"height": "90px"}}}, indent=2)
+    values = {
+        "headers.main.height": "80px",
+        "headers.main.hold-space": "true",
+        "headers.main.parts": "{a: {text: 'Saltmere, \"afloat\"'}}",
+        "headers.main.z": "12",
+    }
+    told = json.loads(changed_text(text, "plan.json", values))
+    assert told["headers"]["main"] == {
+        "height": "80px", "hold-space": True, "parts": {"a": {"text": 'Saltmere, "afloat"'}}, "z": 12,
+    }  # fmt: skip

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import io
+import json
 from collections.abc import Mapping
 from typing import Any
 
-from rising_lantern.plan.nodes import Key, Node, parse
+from rising_lantern.errors import PlanError
+from rising_lantern.plan.nodes import Key, Node, parse, replaced
 from rising_lantern.plan.setting import path_of
 
 _WIDEST = 1_000_000  # ruamel.yaml is to break no line that the author did not
@@ -15,26 +17,68 @@ _WIDEST = 1_000_000  # ruamel.yaml is to break no line that the author did not
 def changed_text(text: str, name: str, values: Mapping[str, str]) -> str:
     """The text of a plan with some values changed.
 
-    A value that stands on one line is replaced where it stands, and nothing else is touched. A
-    key that is new is added by ruamel.yaml, which keeps comments and order.
+    A value that stands on one line is replaced where it stands, and a new key is put beside those
+    that are there; nothing else is touched. Where that does not come to the plan that is meant,
+    ruamel.yaml writes it, which keeps comments and order.
 
     Args:
         text: The plan as it is.
-        name: What to call it in messages.
+        name: What to call it in messages; one that ends with ``.json`` stays JSON.
         values: Texts, written as in the plan, by the path of what they replace.
 
     Raises:
         PlanError: Where the text is no plan, or a path leads nowhere.
     """
+    written = _json if name.lower().endswith(".json") else _quoted
     for path, value in values.items():
         root = parse(text, name)
         keys = path_of(root, path, value)
-        node = _node(root, keys)
-        if node is not None and _is_scalar(node):
-            text = _replaced(text, node, value)
-        else:
-            text = _added(text, keys, value)
+        wanted = replaced(root, keys, parse(_quoted(value), name)).plain()
+        made = _edited(text, root, keys, written(value), written(str(keys[-1])))
+        text = made if made and _reads_as(made, name, wanted) else _rewritten(text, keys, value)
     return text
+
+
+def _reads_as(text: str, name: str, wanted: Any) -> bool:
+    try:
+        return bool(parse(text, name).plain() == wanted)
+    except PlanError:
+        return False
+
+
+def _edited(text: str, root: Node, keys: tuple[Key, ...], value: str, key: str) -> str | None:
+    """The text with a value changed or added where it belongs, if that can be said in one line."""
+    node, holder = _node(root, keys), _node(root, keys[:-1])
+    if node is not None:
+        place = (node.mark.line, node.mark.column - 1, node.mark.end - 1)
+        return _spliced(text, *place, value) if _is_scalar(node) else None
+    if holder is None or not isinstance(holder.value, dict):
+        return None
+    line, column = holder.mark.line, holder.mark.column - 1
+    last = next(reversed(holder.value.values()), None)
+    if text.splitlines()[line - 1][column : column + 1] == "{":
+        if last is not None and _is_scalar(last):
+            end = last.mark.end - 1
+            return _spliced(text, last.mark.line, end, end, f", {key}: {value}")
+        comma = ", " if holder.value else ""
+        return _spliced(text, line, column + 1, column + 1, f"{key}: {value}{comma}")
+    if last is not None and _is_scalar(last):
+        lines = text.splitlines(keepends=True)
+        before = lines[last.mark.line - 1]
+        ending = before[len(before.rstrip("\r\n")) :] or "\n"
+        lines[last.mark.line - 1] = before.rstrip("\r\n") + ending
+        lines.insert(last.mark.line, " " * column + f"{key}: {value}{ending}")
+        return "".join(lines)
+    # Before the first key, which moves to a line of its own.
+    return _spliced(text, line, column, column, f"{key}: {value}\n{' ' * column}")
+
+
+def _spliced(text: str, line: int, start: int, end: int, new: str) -> str:
+    """The text with some columns of a line replaced."""
+    lines = text.splitlines(keepends=True)
+    old = lines[line - 1]
+    lines[line - 1] = old[:start] + new + old[end:]
+    return "".join(lines)
 
 
 def _node(root: Node, keys: tuple[Key, ...]) -> Node | None:
@@ -48,12 +92,8 @@ def _is_scalar(node: Node) -> bool:
     return not isinstance(node.value, dict | list) and node.mark.one_line and node.mark.end > 0
 
 
-def _replaced(text: str, node: Node, value: str) -> str:
-    lines = text.splitlines(keepends=True)
-    line = lines[node.mark.line - 1]
-    start, end = node.mark.column - 1, node.mark.end - 1
-    lines[node.mark.line - 1] = line[:start] + _quoted(value) + line[end:]
-    return "".join(lines)
+def _json(value: str) -> str:
+    return json.dumps(parse(_quoted(value), "a value").plain(), ensure_ascii=False)
 
 
 def _quoted(value: str) -> str:
@@ -66,7 +106,7 @@ def _quoted(value: str) -> str:
     return plain if plain[:1] in "'\"" else f'"{inner}"'
 
 
-def _added(text: str, keys: tuple[Key, ...], value: str) -> str:
+def _rewritten(text: str, keys: tuple[Key, ...], value: str) -> str:
     from ruamel.yaml import YAML  # noqa: PLC0415 - few calls write a plan back
 
     yaml = YAML()
