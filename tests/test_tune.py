@@ -225,6 +225,26 @@ def test_one_value_mends_all_screens_and_pages_that_share_it(make_plan: MakePlan
     assert rl.check(make_plan(text).with_({mend.key: mend.value}), only=("late-switch",)) == []
 
 
+def test_screens_get_values_of_their_own_where_none_serves_all(
+    make_plan: MakePlan, folder: Path
+) -> None:
+    header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 120vh, color: '#123'}}}}"
+    text = plan_text(header=header, sections=_LOOKS, viewports="laptop: 1000x600, phone: 390x844")
+    plan = make_plan(text)
+    rule = ("late-switch",)
+    tuned = list(rl.tune(plan, only=rule))
+    assert sorted(str(one.apart) for one in tuned) == ["laptop", "phone"]
+    for one in tuned:
+        (mend,) = one.mends
+        assert {found.viewport for found in one.findings} == {one.apart}
+        better = plan.with_({mend.key: mend.value})
+        assert rl.check(better, viewports=(str(one.apart),), only=rule) == []
+        assert len(rl.check(better, only=rule)) == 1
+    told = run("tune", folder / "plan.yaml", "--only", "late-switch", "--write")
+    assert told.returncode == 0, told.stderr
+    assert rl.check(rl.read(folder / "plan.yaml"), only=("late-switch", "early-switch")) == []
+
+
 def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) -> None:
     plan = folder / "plan.yaml"
     shutil.copy(folder / "photo.png", folder / "hero.png")

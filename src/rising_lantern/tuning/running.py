@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
@@ -46,10 +46,12 @@ class Tuned:
     Attributes:
         findings: The same on several pages and viewports, the worst first.
         mends: Ways to mend them all, each by itself; none where no number does.
+        apart: The viewport whose own value is set, where no value serves all of them.
     """
 
     findings: tuple[Finding, ...]
     mends: tuple[Mend, ...]
+    apart: str | None = None
 
 
 def tune(
@@ -108,8 +110,9 @@ def mended(
         now = plan.with_(values)
         places = tuple(dict.fromkeys((found.page, found.viewport) for found in one.findings))
         bench = Bench(now, places, contrast)
-        for again in bench.tuned(bench.causes(bench.still(one.findings))):
-            values |= {mend.key: mend.value for mend in again.mends if mend.key == chosen[0].key}
+        for findings in bench.causes(bench.still(one.findings)):
+            again = bench.mends(findings, one.apart)
+            values |= {mend.key: mend.value for mend in again if mend.what == chosen[0].what}
     return values
 
 
@@ -139,9 +142,16 @@ class Bench:
         ]
 
     def tuned(self, causes: Iterable[tuple[Finding, ...]]) -> Iterator[Tuned]:
-        """Findings by their causes, with what mends them."""
+        """Findings by their causes, with what mends them: all at once, or screen by screen."""
         for findings in causes:
-            yield Tuned(findings, tuple(self._mends(findings)))
+            mends = tuple(self.mends(findings))
+            screens = list(dict.fromkeys(one.viewport for one in findings))
+            if mends or len(screens) == 1:
+                yield Tuned(findings, mends)
+                continue
+            for screen in screens:
+                own = tuple(one for one in findings if one.viewport == screen)
+                yield Tuned(own, tuple(self.mends(own, screen)), screen)
 
     def texts_beside(self, finding: Finding) -> frozenset[tuple[Key, ...]]:
         """The paths of all texts of the section that a finding is about."""
@@ -162,13 +172,22 @@ class Bench:
             if (found.page, found.viewport, found.subject) in known
         ]
 
-    def _mends(self, findings: tuple[Finding, ...]) -> Iterator[Mend]:
+    def mends(self, findings: tuple[Finding, ...], apart: str | None = None) -> Iterator[Mend]:
+        """What mends some findings of one cause.
+
+        Args:
+            findings: The findings, the worst first.
+            apart: The viewport for which alone a value is to be set; by default for all.
+        """
         maker = MAKERS.get(findings[0].rule)
         if maker is None:
             return
         first = findings[0]
         made: list[tuple[int, Mend]] = []
         for knob in maker(self.plan.view(first.page, first.viewport), findings):
+            if apart:
+                path = (*knob.path[:-1], "for", apart, knob.path[-1])
+                knob = replace(knob, path=path)  # noqa: PLW2901 - the same knob, elsewhere
             trial = _Trial(self, findings, knob)
             step = least(trial.passes, 0, knob.steps)
             if step is not None and not trial.harms(step):
