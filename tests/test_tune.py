@@ -225,6 +225,17 @@ def test_one_value_mends_all_screens_and_pages_that_share_it(make_plan: MakePlan
     assert rl.check(make_plan(text).with_({mend.key: mend.value}), only=("late-switch",)) == []
 
 
+def test_the_nearer_of_a_lighter_and_a_darker_colour_is_given(make_plan: MakePlan) -> None:
+    """Nearer to the eye: white is less far from this grey than black, which is less far in light."""
+    sections = "a: {height: 900px, background: '#757575', content: [{text: Afloat, color: '#777'}]}"
+    (one,) = rl.tune(make_plan(plan_text(sections=sections)), only=("unreadable-content",))
+    (color,) = [mend.after for mend in one.mends if mend.what == "colour of the text"]
+    grey = parse_color("#777")
+    assert luminance_of(parse_color(color)) > luminance_of(grey)
+    darkest = nearest(grey, 0.0006, lighter=False)
+    assert distance(grey, parse_color(color)) < distance(grey, darkest)
+
+
 def test_screens_get_values_of_their_own_where_none_serves_all(
     make_plan: MakePlan, folder: Path
 ) -> None:

@@ -10,6 +10,7 @@ from rising_lantern.css.colors import BLACK, WHITE, Color
 from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
+from rising_lantern.css.oklab import distance
 from rising_lantern.plan.nodes import Key, Node
 from rising_lantern.plan.thresholds import Threshold
 from rising_lantern.tuning.nearest import EVEN, luminance_of, nearest
@@ -26,12 +27,14 @@ class Knob:
         path: The keys that lead to it.
         steps: How many steps there are; the first one is 1.
         text: The value at a step, written as in a plan.
+        cost: How far a step is from what it is: of two knobs of one value the lesser counts.
     """
 
     what: str
     path: tuple[Key, ...]
     steps: int
     text: Callable[[int], str]
+    cost: Callable[[int], float] = float
 
 
 def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> Knob:
@@ -87,20 +90,25 @@ def _more(alpha: float, step: int) -> float:
 
 def colors(what: str, path: tuple[Key, ...], color: Color) -> Iterator[Knob]:
     """An opaque colour that gets lighter, and one that gets darker, near to itself in OKLab."""
-    if color.alpha < 1:
-        return
+    if color.alpha == 1:
+        yield from (_toned(what, path, color, lighter=lighter) for lighter in (True, False))
+
+
+def _toned(what: str, path: tuple[Key, ...], color: Color, *, lighter: bool) -> Knob:
     own = luminance_of(color)
-    for lighter in (True, False):
-        steps = math.floor((1 - own if lighter else own) * _FINE) + 1
-        yield Knob(what, path, steps, _shade(color, own, lighter=lighter))
+    steps = math.floor((1 - own if lighter else own) * _FINE) + 1
 
-
-def _shade(color: Color, own: float, *, lighter: bool) -> Callable[[int], str]:
-    def text(step: int) -> str:
+    def shade(step: int) -> Color:
         wanted = own + (step if lighter else -step) / _FINE
-        return nearest(color, min(max(wanted, 0.0), 1.0), lighter=lighter).hex()[:7]
+        return nearest(color, min(max(wanted, 0.0), 1.0), lighter=lighter)
 
-    return text
+    return Knob(
+        what,
+        path,
+        steps,
+        lambda step: shade(step).hex()[:7],
+        lambda step: distance(color, shade(step)),
+    )
 
 
 def moved(path: tuple[Key, ...], threshold: Threshold, way: int, steps: int) -> Knob:

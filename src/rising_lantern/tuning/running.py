@@ -183,7 +183,7 @@ class Bench:
         if maker is None:
             return
         first = findings[0]
-        made: list[tuple[int, Mend]] = []
+        made: list[tuple[float, Mend]] = []
         for knob in maker(self.plan.view(first.page, first.viewport), findings):
             if apart:
                 path = (*knob.path[:-1], "for", apart, knob.path[-1])
@@ -191,12 +191,12 @@ class Bench:
             trial = _Trial(self, findings, knob)
             step = least(trial.passes, 0, knob.steps)
             if step is not None and not trial.harms(step):
-                made.append((step, trial.mend(step)))
+                made.append((knob.cost(step), trial.mend(step)))
         # Of two ways to turn one value, as lighter and darker, the shorter.
-        shortest: dict[str, tuple[int, Mend]] = {}
-        for step, mend in made:
-            if mend.key not in shortest or step < shortest[mend.key][0]:
-                shortest[mend.key] = step, mend
+        shortest: dict[str, tuple[float, Mend]] = {}
+        for cost, mend in made:
+            if mend.key not in shortest or cost < shortest[mend.key][0]:
+                shortest[mend.key] = cost, mend
         yield from (mend for _, mend in shortest.values())
 
 
