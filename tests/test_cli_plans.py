@@ -214,6 +214,7 @@ def test_new_writes_a_plan_that_previews_at_once(tmp_path: Path) -> None:
     again = run("new", "site", cwd=tmp_path)
     assert again.returncode == 2
     assert "plan.yaml is there already; name another folder" in again.stderr
+    assert {one.level for one in rl.check(rl.read(tmp_path / "site" / "plan.yaml"))} <= {"warning"}
 
 
 @pytest.fixture
