@@ -153,7 +153,7 @@ class Backdrop:
         """A section's sheet behind a box; where it is not alone there, the place is not plain."""
         section = self.swept.page.sections[index]
         top = self.swept.section_tops[places, index]
-        seen = box.within(_px(top), _px(top + section.height))
+        seen = box.within(snapped(top), snapped(top + section.height))
         if not seen.seen.any():
             return None
         sheets = self.sheets[index]
@@ -161,11 +161,11 @@ class Backdrop:
             plain[seen.seen] = False
             return None
         scroll, sheet = self.swept.scroll[places], sheets[0]
-        start = _px(sheet.motion.origin(top, scroll)[1]) + sheet.patches[0].top
+        start = snapped(sheet.motion.origin(top, scroll)[1]) + sheet.patches[0].top
         whole = start <= seen.first
         whole &= seen.last <= start + sheet.patches[0].height
-        whole &= _px(top + sheet.clip.top) <= seen.first
-        whole &= seen.last <= _px(top + sheet.clip.bottom)
+        whole &= snapped(top + sheet.clip.top) <= seen.first
+        whole &= seen.last <= snapped(top + sheet.clip.bottom)
         for upper in sheets[1:]:
             whole &= ~_touches(upper, top, scroll, seen)
         plain &= ~seen.seen | whole
@@ -196,7 +196,7 @@ class _Span:
         return [Windows(strip, places, first - low, last - low)]
 
 
-def _px(edges: Floats) -> Indices:
+def snapped(edges: Floats) -> Indices:
     """Edges snapped to whole px, as frames snap them."""
     return np.asarray(np.floor(edges + 0.5).astype(np.intp))
 
@@ -229,7 +229,7 @@ def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: Screened) -> Flags:
         touched &= (start < box.right) & (start + width * size + 2 > box.left)
         touched &= sheet.motion.opacity(scroll) > 0
     for patch in sheet.patches:
-        upper, left = _px(y) + patch.top, _px(x) + patch.left
+        upper, left = snapped(y) + patch.top, snapped(x) + patch.left
         rows = (upper < box.last) & (upper + patch.height > box.first)
         touched |= rows & (left < box.right) & (left + patch.color.shape[1] > box.left)
     return touched

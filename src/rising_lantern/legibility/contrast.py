@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.oklab import light_of
 from rising_lantern.layout.headers import PartBox, PartStyle
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.checks import Check
@@ -19,7 +20,8 @@ Floats = NDArray[np.float64]
 
 # The share of the pixels behind a part that may contrast less than the figure quoted for it.
 WORST, MEDIAN = 0.05, 0.5
-_WEIGHTS = (0.2126, 0.7152, 0.0722)
+WEIGHTS = (0.2126, 0.7152, 0.0722)
+"""What red, green and blue light add to luminance (WCAG 2.2, relative luminance)."""
 
 # WCAG 2.2, 1.4.3 and 1.4.6: what texts and large texts need at each level. 1.4.11: pictures.
 _NEEDED = {"AA": (4.5, 3.0), "AAA": (7.0, 4.5)}
@@ -27,24 +29,19 @@ _PICTURE = 3.0
 _LARGE_PX, _LARGE_BOLD_PX, _BOLD = 24.0, 18.66, 700
 
 
-def _linear(level: Floats) -> Floats:
-    """WCAG 2.2, relative luminance: an sRGB channel of 0 to 1 as light."""
-    return np.where(level <= 0.04045, level / 12.92, ((level + 0.055) / 1.055) ** 2.4)  # noqa: PLR2004
-
-
-_LIGHT = _linear(np.arange(256) / 255)
+_LIGHT = light_of(np.arange(256) / 255)
 
 
 def luminance(pixels: Bytes) -> Floats:
     """Relative luminance, 0 to 1, of RGB pixels shaped (..., 3 or more)."""
     return np.asarray(
-        sum(_LIGHT[pixels[..., channel]] * weight for channel, weight in enumerate(_WEIGHTS))
+        sum(_LIGHT[pixels[..., channel]] * weight for channel, weight in enumerate(WEIGHTS))
     )
 
 
 def shares(pixels: Bytes) -> Floats:
     """What each channel of RGB pixels, shaped (..., 3), adds to their luminance."""
-    return np.asarray(_LIGHT[pixels] * np.array(_WEIGHTS))
+    return np.asarray(_LIGHT[pixels] * np.array(WEIGHTS))
 
 
 def ratio(first: Floats | float, second: Floats | float) -> Floats:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import LookStyle, PartBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain
+from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain, snapped
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
 from rising_lantern.legibility.windows import order_of
 from rising_lantern.paint.frames import Painter
@@ -78,8 +78,7 @@ class Stride:
         chosen[-1:] = True
         first = np.flatnonzero(chosen)
         near = first[measure(places[first]) < self.below]
-        around = np.abs(np.arange(1 - self.every, self.every))
-        wanted = np.unique(near[:, None] + np.concatenate([-around, around]))
+        wanted = np.unique(near[:, None] + np.arange(1 - self.every, self.every))
         wanted = wanted[(wanted >= 0) & (wanted < len(places))]
         measure(places[wanted[~chosen[wanted]]])
 
@@ -145,7 +144,7 @@ def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox)
     """A part's box at some positions at which it is worn alike."""
     height = float(header.height[places[0]])
     top = header.top[places]
-    upper, lower = (np.floor(edge + 0.5).astype(np.intp) for edge in (top, top + height))
+    upper, lower = (snapped(edge) for edge in (top, top + height))
     lower = np.minimum(lower, swept.page.screen.height)
     first = np.clip(upper + whole_px(part.box.top), np.maximum(upper, 0), lower)
     last = np.clip(upper + whole_px(part.box.bottom), first, np.maximum(lower, first))

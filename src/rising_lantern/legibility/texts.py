@@ -11,7 +11,7 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox
-from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain
+from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain, snapped
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio
 from rising_lantern.legibility.readings import WHOLE, WORTH, Floats, Indices, Reading, Stride
 from rising_lantern.legibility.windows import Bins, bins_of, order_of
@@ -57,11 +57,11 @@ def _screened(swept: Sweep, index: int, content: ContentBox) -> Screened:
     """The box of a text's letters, as far as its section and the screen show it."""
     top, screen = swept.section_tops[:, index], swept.page.screen
     height = swept.page.sections[index].height
-    edges = [np.floor(edge + 0.5).astype(np.intp) for edge in (top, top + height)]
+    edges = [snapped(edge) for edge in (top, top + height)]
     x, y = content.motion.origin(top, swept.scroll)
     left = whole_px(float(x.flat[0])) + whole_px(content.text.box.left)
     right = left + whole_px(content.text.box.width)
-    upper = np.floor(y + 0.5).astype(np.intp) + whole_px(content.text.box.top)
+    upper = snapped(y) + whole_px(content.text.box.top)
     lower = upper + whole_px(content.text.box.height)
     whole = Screened(upper, lower, max(left, 0), min(right, screen.client_width))
     return whole.within(np.maximum(edges[0], 0), np.minimum(edges[1], screen.height))

@@ -83,6 +83,13 @@ class Node:
             return self.value[key]
         return None
 
+    def at(self, path: tuple[Key, ...]) -> Node | None:
+        """The node at a path, or None."""
+        node: Node | None = self
+        for key in path:
+            node = node.child(key) if node else None
+        return node
+
     def find(self, path: tuple[Key, ...]) -> Node:
         """The node at a path, or the last one on the way to it."""
         node = self

@@ -48,7 +48,7 @@ def _reads_as(text: str, name: str, wanted: Any) -> bool:
 
 def _edited(text: str, root: Node, keys: tuple[Key, ...], value: str, key: str) -> str | None:
     """The text with a value changed or added where it belongs, if that can be said in one line."""
-    node, holder = _node(root, keys), _node(root, keys[:-1])
+    node, holder = root.at(keys), root.at(keys[:-1])
     if node is not None:
         place = (node.mark.line, node.mark.column - 1, node.mark.end - 1)
         return _spliced(text, *place, value) if _is_scalar(node) else None
@@ -79,13 +79,6 @@ def _spliced(text: str, line: int, start: int, end: int, new: str) -> str:
     old = lines[line - 1]
     lines[line - 1] = old[:start] + new + old[end:]
     return "".join(lines)
-
-
-def _node(root: Node, keys: tuple[Key, ...]) -> Node | None:
-    node: Node | None = root
-    for key in keys:
-        node = node.child(key) if node else None
-    return node
 
 
 def _is_scalar(node: Node) -> bool:

@@ -149,19 +149,11 @@ def in_plan(
     not there yet, the first of them is set whole.
     """
     own = (*path[:-1], "for", viewport, path[-1])
-    path = own if root_has(root, own) else path
+    path = own if root.at(own) else path
     for count in range(1, len(path)):
-        if not root_has(root, path[:count]):
+        if root.at(path[:count]) is None:
             inner = text if text[:1] == "{" else f'"{text}"'
             for key in reversed(path[count:]):
                 inner = f"{{{key}: {inner}}}"
             return path[:count], inner
     return path, text
-
-
-def root_has(root: Node, path: tuple[Key, ...]) -> bool:
-    """Whether there is something at a path."""
-    node: Node | None = root
-    for key in path:
-        node = node.child(key) if node else None
-    return node is not None

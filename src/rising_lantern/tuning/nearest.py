@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
 from rising_lantern.css.oklab import channels_of, light_of, oklab, oklab_of_light
+from rising_lantern.legibility.contrast import WEIGHTS
 
-_WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
+_WEIGHTS = np.array(WEIGHTS)
 _HAIR = 1e-9
 
 EVEN = 0.05 * 21**0.5 - 0.05

@@ -10,7 +10,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import PlanError
 from rising_lantern.plan.checks import Contrast
 from rising_lantern.plan.nodes import Key
-from rising_lantern.tuning.knobs import Knob, in_plan, root_has
+from rising_lantern.tuning.knobs import Knob, in_plan
 from rising_lantern.tuning.rules import MAKERS, SIBLINGS
 from rising_lantern.tuning.solving import least
 
@@ -248,7 +248,8 @@ class _Trial:
         """The change of a step."""
         knob, root = self._knob, self._bench.plan.file.root
         path, value = self._set(step)
-        before = root.find(path).plain() if root_has(root, path) else None
+        node = root.at(path)
+        before = node.plain() if node else None
         return Mend(
             knob.what,
             ".".join(str(key) for key in path),
