@@ -1,11 +1,15 @@
 # Everything is set up in a virtual environment beside this file; the second time it is there.
 PYTHON ?= python3
-VENV := .venv
+VENV ?= .venv
+# The versions to install; empty for the newest that there are.
+CONSTRAINTS ?= constraints.txt
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 SITE ?= saltmere
+INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
+	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
-.PHONY: demo test lint bench clean
+.PHONY: demo test test-newest constraints bench clean
 
 demo: $(STAMP)
 	$(BIN)/rising-lantern demo $(SITE)
@@ -16,13 +20,24 @@ test: $(STAMP)
 	$(BIN)/mypy
 	$(BIN)/pytest -n auto --dist loadscope
 
+# The suite with the newest release of every dependency.
+test-newest:
+	$(MAKE) test VENV=.venv-newest CONSTRAINTS=
+
+# Takes over the newest releases, once the suite passes with them.
+constraints: test-newest
+	{ head -n 1 constraints.txt; .venv-newest/bin/python -m pip freeze --exclude-editable; } > .constraints.txt
+	mv .constraints.txt constraints.txt
+
 bench: $(STAMP)
 	for file in benchmarks/*.py; do $(BIN)/python $$file || exit 1; done
 
-$(STAMP): pyproject.toml
+# The build back end is installed first, so that its version is held as well.
+$(STAMP): pyproject.toml $(CONSTRAINTS)
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --editable '.[dev]'
+	$(INSTALL) hatchling editables
+	$(INSTALL) --no-build-isolation --editable '.[dev]'
 	touch $@
 
 clean:
-	rm -rf $(VENV) $(SITE)
+	rm -rf .venv .venv-newest $(SITE)

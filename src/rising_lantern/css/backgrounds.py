@@ -63,7 +63,11 @@ class Size:
         )
 
     def used(
-        self, area: tuple[float, float], natural: tuple[float, float] | None, basis: Basis
+        self,
+        area: tuple[float, float],
+        natural: tuple[float, float] | None,
+        basis: Basis,
+        repeat: tuple[Repeat, Repeat] = ("no-repeat", "no-repeat"),
     ) -> tuple[float, float]:
         """Width and height of the picture in CSS px (section 3.9).
 
@@ -72,7 +76,26 @@ class Size:
             natural: The picture's own width and height; None for a gradient, which has neither
                 and takes its area's where a size is left open.
             basis: What relative lengths are relative to.
+            repeat: How it repeats along x and y: ``round`` makes it fit a whole number of times.
         """
+        size = self._alone(area, natural, basis)
+        if "round" not in repeat or min(size) <= 0:
+            return size
+        # The second step of section 3.9, and its third: what is auto keeps the proportions.
+        width, height = (
+            whole / max(math.floor(whole / side + 0.5), 1) if mode == "round" else side
+            for whole, side, mode in zip(area, size, repeat, strict=True)
+        )
+        if natural and repeat[1] != "round" and self.height is None:
+            height = natural[1] * width / natural[0]
+        elif natural and repeat[0] != "round" and self.width is None:
+            width = natural[0] * height / natural[1]
+        return width, height
+
+    def _alone(
+        self, area: tuple[float, float], natural: tuple[float, float] | None, basis: Basis
+    ) -> tuple[float, float]:
+        """The size of a picture that fits as often as it may."""
         if self.fit and natural is None:
             return area
         if self.fit and natural:
@@ -165,14 +188,11 @@ def tiles(mode: Repeat, area: float, extent: float, offset: float) -> Tiles:
     Args:
         mode: How the picture repeats along this axis.
         area: Extent of the positioning area in CSS px.
-        extent: Extent of the picture.
+        extent: Extent of the picture, for ``round`` as it has been rounded.
         offset: Where ``position`` puts it.
     """
     if mode == "no-repeat" or extent <= 0:
         return Tiles(offset, 0.0, extent)
-    if mode == "round":
-        rounded = area / max(1, round(area / extent))
-        return Tiles(0.0 if area == rounded else offset, rounded, rounded)
     if mode == "space":
         count = math.floor(area / extent)
         if count > 1:

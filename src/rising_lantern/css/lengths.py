@@ -7,6 +7,7 @@ meant until a viewport is known.
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
@@ -34,9 +35,17 @@ _ABSOLUTE = {
 _HEIGHT_UNITS = frozenset({"vh", "svh", "lvh", "dvh"})
 _WIDTH_UNITS = frozenset({"vw", "svw", "lvw", "dvw"})
 _UNITS = frozenset(_ABSOLUTE) | _HEIGHT_UNITS | _WIDTH_UNITS | {"vmin", "vmax", "em", "rem"}
-_MATH = frozenset({"calc", "min", "max", "clamp"})
+_MATH = frozenset({"calc", "min", "max", "clamp", "round"})
+# CSS Values 4, 10.4: the strategies of round().
+_STRATEGIES: dict[str, Callable[[float], float]] = {
+    "nearest": lambda steps: math.floor(steps + 0.5),
+    "up": math.ceil,
+    "down": math.floor,
+    "to-zero": math.trunc,
+}
 _ACCEPTED = "write a number with a unit, such as 320px, 50vh or 12%"
 _CLAMP_ARGUMENTS = 3
+_ROUND_ARGUMENTS = 3  # with the strategy
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,6 +185,30 @@ class Extreme:
 
 
 @dataclass(frozen=True, slots=True)
+class Rounded:
+    """A length rounded to a multiple of another one: ``round()``."""
+
+    strategy: str
+    part: Expression
+    step: Expression
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px; a step of nothing gives nothing (10.9.1: not a number is 0)."""
+        value, step = self.part.px(basis), self.step.px(basis)
+        if step == 0:
+            return 0.0
+        return float(_STRATEGIES[self.strategy](value / abs(step)) * abs(step))
+
+    def css(self, percent: str) -> str:
+        """The length as CSS text."""
+        return f"round({self.strategy}, {self.part.css(percent)}, {self.step.css(percent)})"
+
+    def data(self) -> Data:
+        """The length as plain data."""
+        return ["round", self.strategy, self.part.data(), self.step.data()]
+
+
+@dataclass(frozen=True, slots=True)
 class Length:
     """A specified length or percentage.
 
@@ -200,6 +233,14 @@ class Length:
         text = self.expression.css(percent)
         return f"calc{text}" if text.startswith("(") else text
 
+    def split_percentage(self) -> tuple[float, Length] | None:
+        """Its percentage, and the length that is added to it.
+
+        None where the percentage is inside ``min()``, ``max()`` or ``round()``.
+        """
+        found = _split_percentage(self.expression)
+        return None if found is None else (found[0], Length(found[1]))
+
     @property
     def is_negative(self) -> bool:
         """Whether it is below zero on every screen: a single term with a minus."""
@@ -209,6 +250,27 @@ class Length:
     def is_percentage(self) -> bool:
         """Whether it is a bare percentage."""
         return isinstance(self.expression, Term) and self.expression.unit == "%"
+
+
+def _split_percentage(expression: Expression) -> tuple[float, Expression] | None:
+    match expression:
+        case Term(value, "%"):
+            return value, Term(0.0, "px")
+        case Scaled(factor, part):
+            inner = _split_percentage(part)
+            return None if inner is None else (factor * inner[0], _scaled(factor, inner[1]))
+        case Sum(parts):
+            split = [_split_percentage(part) for part in parts]
+            known = [one for one in split if one is not None]
+            if len(known) < len(split):
+                return None
+            rest = tuple(one for _, one in known if one != Term(0.0, "px"))
+            whole = math.fsum(share for share, _ in known)
+            return whole, rest[0] if len(rest) == 1 else Sum(rest) if rest else Term(0.0, "px")
+        case Extreme() | Rounded():
+            return None if "%" in str(expression.data()) else (0.0, expression)
+        case _:
+            return 0.0, expression
 
 
 def px(value: float) -> Length:
@@ -363,7 +425,13 @@ def _dimension(source: Components, token: Token) -> Term:
 
 # CSS Values 4, 10.2 and 10.3: min(), max() and clamp() take calculations.
 def _math(source: Components, token: Token) -> Expression | float:
-    arguments = [_sum(source, run) for run in split_commas(significant(token.arguments))]
+    runs = split_commas(significant(token.arguments))
+    strategy = ""
+    if token.lower_name == "round":
+        strategy = "nearest"
+        if len(runs) == _ROUND_ARGUMENTS and len(runs[0]) == 1 and runs[0][0].type == "ident":
+            strategy, runs = runs[0][0].lower_value, runs[1:]
+    arguments = [_sum(source, run) for run in runs]
     if token.lower_name == "calc":
         if len(arguments) != 1:
             raise source.error(token, "calc() takes one calculation", _ACCEPTED)
@@ -375,6 +443,15 @@ def _math(source: Components, token: Token) -> Expression | float:
     if any(isinstance(length, float) for length in lengths):
         raise source.error(token, f"{written([token])!r} has a number without a unit", _ACCEPTED)
     parts: tuple[Expression, ...] = tuple(lengths)  # type: ignore[arg-type]
+    if token.lower_name == "round":
+        if strategy not in _STRATEGIES or len(parts) != _ROUND_ARGUMENTS - 1:
+            names = ", ".join(_STRATEGIES)
+            raise source.error(
+                token,
+                "round() takes a length and the step to round to",
+                f"write round(down, 31.3vh, 4px); before the length can stand {names}",
+            )
+        return Rounded(strategy, parts[0], parts[1])
     if token.lower_name != "clamp":
         return Extreme(token.lower_name, parts)
     if len(parts) != _CLAMP_ARGUMENTS:

@@ -10,13 +10,20 @@ from collections.abc import Iterator
 from itertools import permutations
 
 from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
+from rising_lantern.export.flow import height_of
 from rising_lantern.export.rules import family, rule
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.changes import Blend, Cut, Fade
 from rising_lantern.plan.files import Picture
 from rising_lantern.plan.headers import Part
+
+FADES = "html[data-fades]"
+"""Where changes may take time: the script says so once the page has been seen as it is."""
+
+WHOLE = percent(100)
 
 _FADES = {
     "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
@@ -38,8 +45,11 @@ def header_rules(header: HeaderBox, pictures: dict[str, Picture]) -> Iterator[st
     yield rule("header", _base(header))
     yield rule("header > .side", {"gap": entry.gap.css()})
     if not header.in_flow and not entry.starts_under:
-        rest = (entry.look(header.looks[0]).height or entry.height).css("vh")
-        yield rule("body", {"padding-top": f"max({entry.top.css('vh')} + {rest}, 0px)"})
+        top = entry.top.css("vh")
+        yield rule("body", {"padding-top": f"max({top} + {height_of(header, 0)}, 0px)"})
+    if header.in_flow and (entry.hold_space or entry.starts_under):
+        # The flow never moves: a browser that scrolls to keep its place would only push the reader.
+        yield rule("html, body, main, section", {"overflow-anchor": "none"})
     if entry.container:
         yield rule("body", {"height": entry.container.css("vh")})
     for name, part in entry.parts.items():
@@ -69,7 +79,7 @@ def _base(header: HeaderBox) -> dict[str, str]:
     declarations = {"position": position, "z-index": str(entry.z)}
     if entry.position in {"fixed", "absolute"}:
         declarations |= {"left": "0", "right": "0"}
-    if (header.left, header.width) != (0, header.screen.client_width):
+    if entry.width != WHOLE:
         width = entry.width.css()
         declarations |= {"width": width, "margin-left": "auto", "margin-right": "auto"}
     if entry.position != "static":
@@ -128,7 +138,7 @@ def _worn(header: HeaderBox, look_name: str) -> dict[str, str]:
     look = entry.look(look_name)
     style = header.styles[header.looks.index(look_name)]
     shadow = entry.shadow if look.shadow is None else look.shadow
-    height = (look.height or entry.height).css("vh")
+    height = height_of(header, header.looks.index(look_name))
     color = style.fills[0] if isinstance(style.fills[0], Color) else TRANSPARENT
     declarations = {
         "height": height,
@@ -137,16 +147,15 @@ def _worn(header: HeaderBox, look_name: str) -> dict[str, str]:
         "box-shadow": _shadows(shadow),
     }
     if any(one.border for one in header.styles):
-        declarations["border"] = f"{number(style.border)}px solid {style.edge.css()}"
+        border = look.border or entry.border
+        declarations["border"] = border.css() if border else f"0px solid {TRANSPARENT.css()}"
     if any(one.blur for one in header.styles):
-        declarations["backdrop-filter"] = f"blur({number(style.blur)}px)"
-    if header.in_flow:
-        rest = (entry.look(header.looks[0]).height or entry.height).css("vh")
+        declarations["backdrop-filter"] = f"blur({(look.blur or entry.blur).css()})"
+    if header.in_flow and not look.arrive:
         if entry.starts_under and not header.lives_in_section:
-            held = rest if entry.hold_space else height
-            declarations["margin-bottom"] = f"calc(-1 * {held})"
+            declarations["margin-bottom"] = f"calc(-1 * {height})"
         elif entry.hold_space:
-            declarations["margin-bottom"] = f"calc({rest} - {height})"
+            declarations["margin-bottom"] = f"calc({height_of(header, 0)} - {height})"
     return declarations
 
 
@@ -181,13 +190,14 @@ def _change_rules(header: HeaderBox, look: str) -> Iterator[str]:
         if not arrive:
             for inner, names in _FADES.items():
                 listed = ", ".join(f"{name} {course}" for name in names.split(", "))
-                yield rule(f'header[data-change="{look}"]{inner}', {"transition": listed})
+                yield rule(f'{FADES} header[data-change="{look}"]{inner}', {"transition": listed})
     if arrive:
-        yield from _arrival_rules(look, arrive, change, course)
+        top = "0px" if header.entry.position == "static" else header.entry.top.css("vh")
+        yield from _arrival_rules(look, arrive, change, course, top)
 
 
 def _arrival_rules(
-    look: str, arrive: str, change: Cut | Fade | Blend, course: str
+    look: str, arrive: str, change: Cut | Fade | Blend, course: str, top: str
 ) -> Iterator[str]:
     """A look that comes as a second header: from above, or out of nothing."""
     here = f'[data-arrival="{look}"]'
@@ -196,10 +206,11 @@ def _arrival_rules(
     (name,) = away
     yield rule(
         here,
-        {"position": "fixed", "left": "0", "right": "0", "margin-bottom": "0"}
+        {"position": "fixed", "top": top, "left": "0", "right": "0"}
         | away
-        | {"visibility": "hidden", "transition": f"{name} {course}, visibility {course}"},
+        | {"visibility": "hidden"},
     )
+    yield rule(f"{FADES} {here}", {"transition": f"{name} {course}, visibility {course}"})
     yield rule(f"{here}[data-here]", there | {"visibility": "visible"})
     if isinstance(change, Blend):
         frames = "; ".join(f"{key}: {value}" for key, value in away.items())

@@ -2,22 +2,26 @@
 
 Both are key frames. Where a browser has no scroll-driven animations, the same key frames are
 paused animations of a second, and ``lantern.js`` says how much of the second has gone by.
+
+Speeds of 0 to 1 are written in units of the section and the screen. The area of any other motion
+depends on the ends of the page and on its path: ``lantern.js`` computes it for the size of the
+window, from the data that this module gives it.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.numbers import number
+from rising_lantern.export.flow import SCREEN, FlowLengths
 from rising_lantern.export.rules import rule
 from rising_lantern.layout.motion import Course, motion_of
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.paths import Path
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
-
-_HAIR = 1e-4  # percent between two key frames at one position
+from rising_lantern.plan.thresholds import Threshold
 
 
 def moving_rules(
@@ -38,30 +42,19 @@ def moving_rules(
         here: Its selector.
         declarations: What else is said of it.
     """
+    if isinstance(box, LayerBox) and box.moves and not is_free(box):
+        declarations |= _area(section, box, page)
+    yield rule(here, declarations)
+    if not box.moves or (box.motion.speed, box.motion.drift) == (1, 0):
+        return
     kind = "" if isinstance(box, LayerBox) else "c"
     owner = "0" if section is page.ground else section.name
     name = f"lantern-{owner}-{kind}{index}"
-    timeline = timeline_of(section, page)
-    animations: list[tuple[str, str, str, str]] = []
-    path = box.motion.path
-    if isinstance(box, LayerBox) and box.moves:
-        declarations |= _area(section, box, page)
-    if box.moves and (box.motion.speed, box.motion.drift) != (1, 0):
-        start, end = _ways(section, box, page)
-        yield f"@keyframes {name} {{ from {{ translate: {start}; }} to {{ translate: {end}; }} }}"
-        animations.append((name, timeline, "cover", "var(--cover, 0)"))
-    if path:
-        scrolls = float(page.flow.ends(0))
-        first, last = min(0.0, path.points[0].at), max(scrolls, path.points[-1].at)
-        opacity = box.entry.opacity if isinstance(box, LayerBox) else 1.0
-        yield f"@keyframes {name}-path {{ {' '.join(_stops(path, first, last, opacity))} }}"
-        declarations |= _at(path, 0.0, opacity)  # what holds where nothing can be scrolled
-        share = f"(var(--scrolled, 0) - {number(first)}) / {number(max(last - first, 1.0))}"
-        span = f"{number(first)}px {number(last)}px"
-        animations.append((f"{name}-path", "scroll(root)", span, share))
-    yield rule(here, declarations)
-    if animations:
-        yield from _animated(here, animations)
+    start, end = (_shifted(box, *place) for place in _ways(section, box, page))
+    yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
+    if not (isinstance(box, LayerBox) and box.motion.path):
+        # What has a path as well is animated by both at once, which the script writes.
+        yield from _animated(here, name, timeline_of(section, page))
 
 
 def timeline_of(section: SectionBox, page: PageBox) -> str:
@@ -70,64 +63,100 @@ def timeline_of(section: SectionBox, page: PageBox) -> str:
     return "--0" if section is page.ground else f"--{section.name}"
 
 
-def _animated(here: str, animations: list[tuple[str, str, str, str]]) -> Iterator[str]:
+def is_free(layer: LayerBox) -> bool:
+    """Whether a layer's area depends on more than the section and the screen."""
+    motion = layer.motion
+    return not Course(motion.speed, motion.drift, motion.path).is_plain
+
+
+def layer_data(page: PageBox) -> list[dict[str, Any]]:
+    """The layers that the script places or animates for the size of the window."""
+    sections = [(f"#{section.name}", section) for section in page.sections]
+    sections += [(".ground", page.ground)] if page.ground else []
+    return [
+        _described(here, section, index, layer, page)
+        for here, section in sections
+        for index, layer in enumerate(section.layers)
+        if (is_free(layer) and layer.moves) or layer.motion.path
+    ]
+
+
+def _described(
+    here: str, section: SectionBox, index: int, layer: LayerBox, page: PageBox
+) -> dict[str, Any]:
+    """One layer as the script knows it."""
+    entry, size = layer.entry, layer.entry.size
+    driven = layer.moves and (layer.motion.speed, layer.motion.drift) != (1, 0)
+    owner = "0" if section is page.ground else section.name
+    lengths = (None if one is None else one.expression.data() for one in (size.width, size.height))
+    inset = section.entry.border and layer.clip.left > 0
+    return {
+        "here": f'{here} [data-layer="{index}"]',
+        "section": "" if section is page.ground else section.name,
+        "name": f"lantern-{owner}-{index}",
+        "timeline": timeline_of(section, page) if driven else None,
+        "free": is_free(layer) and layer.moves,
+        "speed": layer.motion.speed,
+        "drift": layer.motion.drift,
+        "opacity": entry.opacity,
+        "inset": section.entry.border.width.expression.data() if inset else [0, "px"],
+        "fit": size.fit,
+        "size": list(lengths),
+        "natural": [layer.picture.width, layer.picture.height] if layer.picture else None,
+        "repeat": entry.repeat,
+        "position": [entry.position.x.expression.data(), entry.position.y.expression.data()],
+        "settle": threshold_data(entry.settle) if entry.settle else None,
+        "moves": layer.motion.path is not None and layer.motion.path.moves,
+        "rates": [layer.motion.path.before, layer.motion.path.after] if layer.motion.path else [],
+        "path": [
+            {
+                "at": threshold_data(stop.at),
+                "x": stop.x.expression.data(),
+                "y": stop.y.expression.data(),
+                "opacity": stop.opacity,
+                "scale": stop.scale,
+                "easing": stop.easing.css(),
+            }
+            for stop in (entry.path if layer.motion.path else ())
+        ],
+    }
+
+
+def threshold_data(threshold: Threshold) -> dict[str, Any]:
+    """A threshold as the script knows it."""
+    return {
+        "edge": threshold.edge,
+        "section": threshold.section,
+        "offset": threshold.offset.expression.data(),
+    }
+
+
+def _animated(here: str, name: str, timeline: str) -> Iterator[str]:
     driven = {
-        "animation": ", ".join(f"{name} linear both" for name, *_ in animations),
-        "animation-timeline": ", ".join(timeline for _, timeline, _, _ in animations),
-        "animation-range": ", ".join(span for _, _, span, _ in animations),
+        "animation": f"{name} linear both",
+        "animation-timeline": timeline,
+        "animation-range": "cover",
     }
     paused = {
-        "animation": ", ".join(f"{name} 1s linear both paused" for name, *_ in animations),
-        "animation-delay": ", ".join(f"calc({share} * -1s)" for *_, share in animations),
+        "animation": f"{name} 1s linear both paused",
+        "animation-delay": "calc(var(--cover, 0) * -1s)",
     }
     yield f"@supports (animation-timeline: view()) {{ {rule(here, driven)} }}"
     yield f"@supports not (animation-timeline: view()) {{ {rule(here, paused)} }}"
 
 
 def _area(section: SectionBox, layer: LayerBox, page: PageBox) -> dict[str, str]:
-    """The layer's box: its positioning area, from the upper left corner of what clips it.
-
-    Where the area is the same wherever the section stands, it is in units of the screen; the
-    others count the page's ends and are in px.
-    """
-    motion = layer.motion
-    if _is_elastic(section, layer, page):
-        one, other = _heights(motion.speed)
-        height = section.entry.height.css("vh")
-        return {"height": _sum(one, height, other), "top": "0px"}
+    """The layer's box: its positioning area, from the upper left corner of what clips it."""
+    one, other = _heights(layer.motion.speed)
+    whole = FlowLengths(page).height(section)
+    if layer.clip.left == 0 or section.entry.border is None:
+        return {"height": f"calc({number(one)} * {whole} + {number(other)} * {SCREEN})"}
+    border = section.entry.border.width.css()
+    inner = f"({whole} - 2 * {border})"
     return {
-        "left": f"{number(motion.left - section.box.left - layer.clip.left)}px",
-        "right": "auto",
-        "top": f"{number(motion.top - layer.clip.top)}px",
-        "width": f"{number(motion.width)}px",
-        "height": f"{number(motion.height)}px",
-        "background-size": " ".join(f"{number(side)}px" for side in layer.size),
-        "background-position": f"{number(layer.across.start)}px {number(layer.down.start)}px",
+        "height": f"calc({number(one)} * {inner} + {number(other)} * {SCREEN})",
+        "top": f"calc({number(layer.motion.speed - 1)} * {border})",
     }
-
-
-def _ways(section: SectionBox, box: LayerBox | ContentBox, page: PageBox) -> tuple[str, str]:
-    """Where something stands beside its place when its section enters the screen, and leaves.
-
-    Of speed v it stands ``(1 - v) r`` below its section's upper edge. A view timeline runs from
-    r = minus the screen's height to the section's.
-    """
-    motion = box.motion
-    speed, drift = motion.speed, motion.drift
-    if isinstance(box, LayerBox) and _is_elastic(section, box, page):
-        height = section.entry.height.css("vh")
-        return f"0px {_sum(0, height, speed - 1)}", f"0px {_sum(1 - speed, height, 0)}"
-    ahead = motion.top if isinstance(box, ContentBox) else 0.0
-    ends = (-float(page.screen.height), section.height)
-    start, end = (f"{number(drift * r)}px {number(ahead + (1 - speed) * r)}px" for r in ends)
-    return start, end
-
-
-def _is_elastic(section: SectionBox, layer: LayerBox, page: PageBox) -> bool:
-    """Whether a layer's area can be said in units of the section and the screen."""
-    course = Course(layer.motion.speed, layer.motion.drift, layer.motion.path)
-    whole = (layer.clip.left, layer.clip.top) == (0, 0)
-    return course.is_plain and whole and section is not page.ground
 
 
 def _heights(speed: float) -> tuple[float, float]:
@@ -139,37 +168,33 @@ def _heights(speed: float) -> tuple[float, float]:
     return one, other
 
 
-def _sum(of_section: float, height: str, of_screen: float) -> str:
-    """So much of the section's height and so much of the screen's."""
-    return f"calc({number(of_section)} * {height} + {number(of_screen)} * 100vh)"
+def _ways(
+    section: SectionBox, box: LayerBox | ContentBox, page: PageBox
+) -> Iterator[tuple[str, str]]:
+    """Where something stands beside its place when its section enters the screen, and leaves.
+
+    Of speed v it stands ``(1 - v) r`` below its section's upper edge. A view timeline runs from
+    r = minus the screen's height to the section's.
+    """
+    flow = FlowLengths(page)
+    height = flow.height(section)
+    speed, drift = box.motion.speed, box.motion.drift
+    ahead = ""
+    if isinstance(box, ContentBox):
+        # It is in its place where the section is centred, as far as the page lets it come there.
+        low, high = flow.reach(section)
+        settled = f"clamp({low}, ({height} - {SCREEN}) / 2, {high})"
+        ahead = f"{number(speed - 1)} * {settled} + "
+    for r in (f"-{SCREEN}", height):
+        across = f"calc({number(drift)} * {r})" if drift else "0px"
+        yield across, f"calc({ahead}{number(1 - speed)} * {r})"
 
 
-def _stops(path: Path, first: float, last: float, opacity: float) -> Iterator[str]:
-    """A path as key frames from one scroll position to another."""
-    span = max(last - first, 1.0)
-    reached = -1.0
-    if first < path.points[0].at:
-        reached = 0.0
-        yield rule("0%", _at(path, first, opacity))
-    for point in path.points:
-        # Of two key frames at one place only the last would count.
-        reached = max((point.at - first) / span * 100, reached + _HAIR)
-        values = _moved(path, point.x, point.y, point.scale)
-        values["opacity"] = number(point.opacity * opacity)
-        values["animation-timing-function"] = point.easing.css()
-        yield rule(f"{reached:.6f}%", values)
-    if last > path.points[-1].at:
-        yield rule("100%", _at(path, last, opacity))
+def _shifted(box: LayerBox | ContentBox, x: str, y: str) -> str:
+    """A declaration that puts something so far to the right and down.
 
-
-def _at(path: Path, scroll: float, opacity: float) -> dict[str, str]:
-    """What a path declares at one scroll position."""
-    x, y, scale = (float(read(scroll)) for read in (path.x, path.y, path.scale))
-    return _moved(path, x, y, scale) | {"opacity": number(float(path.opacity(scroll)) * opacity)}
-
-
-def _moved(path: Path, x: float, y: float, scale: float) -> dict[str, str]:
-    """A place and a size; nothing where a path only fades, since a transform would unfix it."""
-    if not path.moves:
-        return {}
-    return {"transform": f"translate({number(x)}px, {number(y)}px) scale({number(scale)})"}
+    WebKit 2.50 does not blend what a transform moves along a timeline; margins serve there.
+    """
+    if isinstance(box, LayerBox) and box.entry.blend != "normal":
+        return f"margin: {y} 0 0 {x}"
+    return f"translate: {x} {y}"

@@ -13,6 +13,7 @@ import jinja2
 from markupsafe import Markup
 
 from rising_lantern.export.headers import gradient_fills
+from rising_lantern.export.motions import layer_data, threshold_data
 from rising_lantern.export.sections import is_clipped
 from rising_lantern.export.styles import page_css
 from rising_lantern.layout.headers import HeaderBox
@@ -20,7 +21,6 @@ from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.changes import Blend, Fade
 from rising_lantern.plan.reading import PlanFile
-from rising_lantern.plan.thresholds import Threshold
 
 ASSETS = "assets"
 
@@ -58,7 +58,8 @@ class PageWriter:
             header=self._header(page) if page.header else None,
             ground=_section(page.ground) if page.ground else None,
             sections=[_section(section) for section in page.sections],
-            data=_data(page.header) if page.header else {},
+            data=(_data(page.header) if page.header else {})
+            | {"layers": layer_data(page), "still": stills},
         )
 
     def _url(self, path: Path) -> str:
@@ -158,32 +159,24 @@ def _data(header: HeaderBox) -> dict[str, Any]:
 
 
 def _looks(header: HeaderBox) -> Iterator[dict[str, Any]]:
-    for name in header.looks:
+    for index, name in enumerate(header.looks):
         look = header.entry.look(name)
         height = look.height or header.entry.height
         described: dict[str, Any] = {"name": name, "height": height.expression.data()}
         change = header.entry.change_to(name)
         if look.from_:
-            described["from"] = _threshold(look.from_)
+            described["from"] = threshold_data(look.from_)
         if look.back:
-            described["back"] = _threshold(look.back)
+            described["back"] = threshold_data(look.back)
         if isinstance(change, Blend):
             described["blend"] = change.distance.expression.data()
             described["smooth"] = change.smooth_ms
         if look.arrive:
-            described["arrives"] = True
+            described["standing"] = header.standing(index)
             described["takes"] = (
                 change.duration_ms + change.delay_ms if isinstance(change, Fade) else 0
             )
         yield described
-
-
-def _threshold(threshold: Threshold) -> dict[str, Any]:
-    return {
-        "edge": threshold.edge,
-        "section": threshold.section,
-        "offset": threshold.offset.expression.data(),
-    }
 
 
 def _resource(name: str) -> str:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rising_lantern.css.backgrounds import Position
 from rising_lantern.css.colors import Color
-from rising_lantern.css.lengths import Length, Scaled, Sum, Term
+from rising_lantern.css.lengths import Length, px
 from rising_lantern.css.numbers import number
+from rising_lantern.export.headers import WHOLE
 from rising_lantern.export.motions import moving_rules, timeline_of
 from rising_lantern.export.rules import Urls, family, rule
 from rising_lantern.layout.pages import PageBox
@@ -27,7 +27,7 @@ def section_rules(section: SectionBox, here: str, page: PageBox, urls: Urls) -> 
     declarations: dict[str, str] = {}
     if section is not page.ground:
         declarations["height"] = entry.height.css("vh")
-        if (section.box.left, section.box.width) != (0, page.screen.client_width):
+        if entry.width != WHOLE:
             declarations |= {"width": entry.width.css(), "margin": "0 auto"}
         if entry.z:
             declarations["z-index"] = str(entry.z)
@@ -40,8 +40,7 @@ def section_rules(section: SectionBox, here: str, page: PageBox, urls: Urls) -> 
     for index, layer in enumerate(section.layers):
         yield from _layer_rules(section, here, index, layer, page, urls)
     if entry.border and section.border:
-        edge = f"{number(section.border)}px solid {entry.border.color.css()}"
-        yield rule(f"{here} > .border", {"border": edge})
+        yield rule(f"{here} > .border", {"border": entry.border.css()})
     for index, content in enumerate(section.content):
         yield from _content_rules(section, here, index, content, page)
 
@@ -57,10 +56,11 @@ def _layer_rules(
     entry = layer.entry
     inner = f'{here} [data-layer="{index}"]'
     declarations = _fill(layer, urls)
-    if section.border and not layer.moves:
+    border = section.entry.border if section.border else None
+    if border and not layer.moves:
         # Its own border makes room for the section's, as origin and clip count it.
         declarations |= {
-            "border": f"{number(section.border)}px solid transparent",
+            "border": f"{border.width.css()} solid transparent",
             "background-origin": entry.origin,
             "background-clip": entry.clip,
         }
@@ -70,8 +70,8 @@ def _layer_rules(
         declarations["opacity"] = number(entry.opacity)
     if entry.blend != "normal":
         declarations["mix-blend-mode"] = entry.blend
-    if is_clipped(section, layer):
-        yield rule(f"{here} > [data-clip='{index}']", {"inset": f"{number(section.border)}px"})
+    if border and is_clipped(section, layer):
+        yield rule(f"{here} > [data-clip='{index}']", {"inset": border.width.css()})
     yield from moving_rules(section, index, layer, page, inner, declarations)
 
 
@@ -81,8 +81,8 @@ def _fill(layer: LayerBox, urls: Urls) -> dict[str, str]:
     if isinstance(entry.fill, Color):
         return {"background-color": entry.fill.css()}
     image = entry.fill.css() if entry.fill else f'url("{urls(layer.name or "")}")'
-    if layer.name and layer.moves:
-        # WebKit 2.50 stretches a picture that is alone in a box which moves over all of it.
+    if layer.name and (layer.moves or layer.motion.path):
+        # WebKit 2.50 stretches a picture that is alone in a box which is moved or faded.
         image += ", linear-gradient(transparent, transparent)"
     fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
     declarations = {
@@ -104,10 +104,12 @@ def _content_rules(
     padding = entry.panel.padding.css() if entry.panel else "0px"
     # Tracks measure em in the font size of the place, which is that of the text.
     room = f"fit-content(calc({entry.width.css()} + 2 * {padding}))"
+    columns, left = _tracks(entry.at.x, room, content.box.left)
+    rows, top = _tracks(entry.at.y, "auto", content.box.top)
     placed = {
         "font-size": entry.size.css(),
-        "grid-template-columns": _tracks(entry.at, room, 0),
-        "grid-template-rows": _tracks(entry.at, "auto", 1),
+        "grid-template-columns": columns,
+        "grid-template-rows": rows,
     }
     if entry.z:
         placed["z-index"] = str(entry.z)
@@ -121,6 +123,8 @@ def _content_rules(
         "color": entry.color.css(),
         "text-align": entry.align or leaning(entry.at.x),
     }
+    if (left, top) != ("0px", "0px"):
+        declarations |= {"position": "relative", "left": left, "top": top}
     if entry.shadow:
         # A text's shadow has no spread.
         declarations["text-shadow"] = ", ".join(
@@ -154,14 +158,19 @@ def _entering(place: str, content: ContentBox) -> Iterator[str]:
     yield "}"
 
 
-def _tracks(position: Position, middle: str, axis: int) -> str:
-    """Grid tracks that place a box as ``background-position`` would: free space is shared out."""
-    length = position.y if axis else position.x
-    expression = length.expression
-    if isinstance(expression, Term) and expression.unit == "%":
-        return f"{number(expression.value)}fr {middle} {number(100 - expression.value)}fr"
-    if isinstance(expression, Sum) and expression.parts[0] == Term(100.0, "%"):
-        far = expression.parts[1]
-        rest = far.part if isinstance(far, Scaled) and far.factor == -1 else Scaled(-1.0, far)
-        return f"1fr {middle} {Length(rest).css()}"
-    return f"{length.css()} {middle} 1fr"
+def _tracks(place: Length, middle: str, used: float) -> tuple[str, str]:
+    """Grid tracks and an offset that place a box as ``background-position`` would.
+
+    The tracks share out the room that the box leaves: none where it does not fit, so that it
+    starts at the edge.
+
+    Args:
+        place: Where it stands along an axis.
+        middle: The track of the box itself.
+        used: Where that is on the planned screen, for what is no share of the room and a length.
+    """
+    split = place.split_percentage()
+    if split is None or not 0 <= split[0] <= 100:  # noqa: PLR2004 - a share of the room
+        split = 0.0, px(used)
+    share, offset = split
+    return f"{number(share)}fr {middle} {number(100 - share)}fr", offset.css()

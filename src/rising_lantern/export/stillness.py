@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from rising_lantern.export.headers import FADES
 from rising_lantern.export.rules import rule
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
@@ -20,7 +21,7 @@ def still_rules(page: PageBox) -> Iterator[str]:
     inner = [text for here, section in sections for text in _section_rules(here, section)]
     looks = page.header.looks if page.header else ()
     inner += [
-        rule(f'[data-arrival="{look}"]', {"transition": "none", "animation": "none"})
+        rule(f'{FADES} [data-arrival="{look}"]', {"transition": "none", "animation": "none"})
         for look in looks
         if page.header and page.header.entry.look(look).arrive == "slide"
     ]

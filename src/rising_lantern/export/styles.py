@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from rising_lantern.css.numbers import number
+from rising_lantern.export.flow import FlowLengths
 from rising_lantern.export.headers import header_rules
 from rising_lantern.export.rules import Urls, family, rule
 from rising_lantern.export.sections import section_rules
@@ -58,11 +58,11 @@ def page_css(
         stills: Whether what moves stands still for readers who ask for less motion.
     """
     rules = [_BASE, *_font_faces(faces)]
-    body = {"background-color": page.background.css()}
-    rules.append(rule("body", body))
+    canvas = {"background-color": page.background.css()}
+    rules.append(rule("body", canvas))
     if page.ground:
-        body["height"] = f"{number(page.ground.height)}px"
-        rules += [rule(".ground", body), *section_rules(page.ground, ".ground", page, urls)]
+        ground = canvas | {"height": FlowLengths(page).height(page.ground)}
+        rules += [rule(".ground", ground), *section_rules(page.ground, ".ground", page, urls)]
     if page.header:
         rules += header_rules(page.header, pictures)
     for section in page.sections:

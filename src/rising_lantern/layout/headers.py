@@ -66,7 +66,10 @@ class LookStyle:
         edge: The border's colour.
         blur: Deviation of the blur of what is behind it.
         parts: What its parts wear.
-        stays: Whether it stays on the screen though the header does not: it has arrived by itself.
+        left: Its left edge on the screen.
+        width: How wide it is.
+        standing: The height of the header that stays in the flow below it, where the look arrives
+            as a second header; None where the header itself takes on the look.
         shift: How far above its place it is while it slides in.
         opacity: How opaque it is as a whole.
         below: The header that it arrives over, while it does.
@@ -82,10 +85,22 @@ class LookStyle:
     edge: Color
     blur: float
     parts: dict[str, PartStyle]
-    stays: bool = False
+    left: float
+    width: float
+    standing: float | None = None
     shift: float = 0.0
     opacity: float = 1.0
     below: LookStyle | None = None
+
+    @property
+    def stays(self) -> bool:
+        """Whether it stays on the screen though the header does not: it has arrived by itself."""
+        return self.standing is not None
+
+    @property
+    def flow_height(self) -> float:
+        """The height of the header that stands in the flow."""
+        return self.height if self.standing is None else self.standing
 
     @property
     def background(self) -> Color:
@@ -115,6 +130,21 @@ class PartBox:
 
 
 @dataclass(frozen=True, slots=True)
+class Setup:
+    """What a header is laid out with.
+
+    Attributes:
+        screen: The screen.
+        fonts: The plan's fonts.
+        within: The left edge and the width of what it lives in, in CSS px.
+    """
+
+    screen: Screen
+    fonts: FontBook
+    within: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
 class HeaderBox:
     """A header laid out on a screen.
 
@@ -124,8 +154,6 @@ class HeaderBox:
         screen: The screen.
         fonts: The plan's fonts.
         inset: How far below the screen's edge it stands, in CSS px.
-        left: Its left edge, in CSS px.
-        width: Its width, in CSS px.
         looks: The names of its looks, in the plan's order.
         styles: What it wears in each of them.
     """
@@ -135,8 +163,6 @@ class HeaderBox:
     screen: Screen
     fonts: FontBook
     inset: float
-    left: float
-    width: float
     looks: tuple[str, ...]
     styles: tuple[LookStyle, ...]
 
@@ -147,13 +173,21 @@ class HeaderBox:
 
     def room(self, style: LookStyle) -> float:
         """The room in px that it takes up above the first section as it is worn."""
-        # One that has arrived by itself takes none: the first one still stands in the flow.
-        height = self.styles[0].height if style.stays else style.height
         if self.entry.starts_under or self.lives_in_section:
             return 0.0
         if not self.in_flow:
             return max(self.inset + self.styles[0].height, 0.0)
-        return self.styles[0].height if self.entry.hold_space else height
+        return self.styles[0].height if self.entry.hold_space else style.flow_height
+
+    def standing(self, look: int) -> int:
+        """The look that the header in the flow has while some look is current, by their indices.
+
+        It is the same one, or where that arrives as a second header the nearest before it that
+        does not.
+        """
+        while look > 0 and self.arrival(look):
+            look -= 1
+        return look
 
     @property
     def lives_in_section(self) -> bool:
@@ -181,13 +215,13 @@ class HeaderBox:
         placed: dict[str, PartBox] = {}
         padding = style.padding + style.border
         gap = self.entry.gap.px(self.screen.basis())
-        room = self.width - 2 * padding
+        room = style.width - 2 * padding
         shown = [name for name in self.entry.parts if not style.parts[name].hidden]
         for side, share in (("start", 0.0), ("center", 0.5), ("end", 1.0)):
             members = [name for name in shown if self.entry.parts[name].side == side]
             made = {name: self._part(self.entry.parts[name], style.parts[name]) for name in members}
             width = sum(part.box.width for part in made.values()) + gap * max(len(made) - 1, 0)
-            left = self.left + padding + (room - width) * share
+            left = style.left + padding + (room - width) * share
             for name, part in made.items():
                 top = (style.height - part.box.height) / 2
                 placed[name] = _moved(part, left, top)
@@ -211,19 +245,36 @@ class HeaderBox:
 
 
 def lay_out_header(
-    name: str, entry: Header, screen: Screen, fonts: FontBook, pictures: dict[str, Picture]
+    name: str, entry: Header, on: Setup, pictures: dict[str, Picture]
 ) -> HeaderBox:
-    """A header on a screen, with what it wears in each look."""
+    """A header on a screen, with its style in each look."""
     looks = entry.looks or {"plain": Look()}
-    styles = tuple(_style(entry, look, screen, pictures) for look in looks.values())
+    screen = on.screen
+    styles: list[LookStyle] = []
+    for look in looks.values():
+        standing = styles[-1].flow_height if look.arrive and styles else None
+        styles.append(_style(entry, look, on, pictures, standing))
     inset = 0.0 if entry.position == "static" else entry.top.px(screen.basis(whole=screen.height))
-    whole = float(screen.client_width)
-    width = max(entry.width.px(screen.basis(whole=whole)), 0.0)
-    left = max((whole - width) / 2, 0.0)
-    return HeaderBox(name, entry, screen, fonts, inset, left, width, tuple(looks), styles)
+    return HeaderBox(name, entry, screen, on.fonts, inset, tuple(looks), tuple(styles))
 
 
-def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Picture]) -> LookStyle:
+def _span(entry: Header, screen: Screen, within: tuple[float, float]) -> tuple[float, float]:
+    """Its left edge and its width, in the middle of a stretch given by its own left and width.
+
+    CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
+    """
+    width = max(entry.width.px(screen.basis(whole=within[1])), 0.0)
+    return within[0] + max((within[1] - width) / 2, 0.0), width
+
+
+def _style(
+    entry: Header,
+    look: Look,
+    on: Setup,
+    pictures: dict[str, Picture],
+    standing: float | None,
+) -> LookStyle:
+    screen = on.screen
     basis = screen.basis(whole=screen.height)
     across = screen.basis(whole=screen.client_width)
     height = min(max((look.height or entry.height).px(basis), 0.0), MOST_HEADER_PX)
@@ -245,7 +296,9 @@ def _style(entry: Header, look: Look, screen: Screen, pictures: dict[str, Pictur
         border.color if border else TRANSPARENT,
         (look.blur or entry.blur).px(basis),
         parts,
-        stays=look.arrive is not None,
+        # A header that arrives is one of its own, on the screen wherever the first one lives.
+        *_span(entry, screen, (0.0, screen.client_width) if standing is not None else on.within),
+        standing=standing,
     )
 
 
@@ -309,7 +362,8 @@ def mix_looks(
         mix(first.edge, second.edge, progress),
         max(between(first.blur, second.blur, progress), 0.0),
         {name: _mix_part(part, second.parts[name], progress) for name, part in first.parts.items()},
-        stays=second.stays,
+        second.left,
+        second.width,
     )
 
 

@@ -11,7 +11,7 @@ from rising_lantern.css.lengths import px
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.headers import HeaderBox, lay_out_header
+from rising_lantern.layout.headers import HeaderBox, Setup, lay_out_header
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import LayerBox, SectionBox, Setting, lay_out_section
@@ -109,12 +109,14 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
         header = header.model_copy(update={"inside": None})
 
     def on(screen: Screen) -> Flow:
-        made = (
-            lay_out_header(header_name, header, screen, fonts, plan.files.pictures)
-            if header_name and header
-            else None
-        )
-        return Flow(screen, _boxes(entry, heights, screen), made)
+        boxes = _boxes(entry, heights, screen)
+        if not (header_name and header):
+            return Flow(screen, boxes, None)
+        home = None if header.container else boxes.get(header.inside or "")
+        within = (home.left, home.width) if home else (0.0, float(screen.client_width))
+        setup = Setup(screen, fonts, within)
+        made = lay_out_header(header_name, header, setup, plan.files.pictures)
+        return Flow(screen, boxes, made)
 
     flow = on(Screen.of(size, scrolls=False))
     if size.scrollbar and flow.ends(0):

@@ -164,7 +164,10 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
     """A layer's motion, and its picture within its positioning area."""
     screen = on.flow.screen
     basis = screen.basis()
-    course = Course(entry.rate, entry.drift, _path(entry, section, on.flow))
+    # A colour all over shows no motion, and pages give it none.
+    course = Course(1.0)
+    if not entry.is_uniform:
+        course = Course(entry.rate, entry.drift, _path(entry, section, on.flow))
     clip = _inner(section, entry.clip)
     # The left edge of what is covered counts from the screen's.
     motion = motion_of(course, clip.moved(left=section.box.left), screen, reach)
@@ -174,13 +177,13 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         extent, start = (origin.width, origin.height), (origin.left - clip.left,) * 2
     name, picture = _showing(entry, on)
     natural = (picture.width, picture.height) if picture else None
-    size = entry.size.used(extent, natural, basis)
+    size = entry.size.used(extent, natural, basis, entry.repeat)
     left, top = entry.position.used(extent, size, basis)
     if not course.is_plain:
         left, top = _settled(entry, section, motion, size, reach, on.flow)
     across = tiles(entry.repeat[0], extent[0], size[0], left).moved(start[0])
     down = tiles(entry.repeat[1], extent[1], size[1], top).moved(start[1])
-    return LayerBox(entry, motion, clip, name, picture, (across.extent, down.extent), across, down)
+    return LayerBox(entry, motion, clip, name, picture, size, across, down)
 
 
 def _inner(section: SectionBox, name: BoxName) -> Box:
@@ -268,7 +271,9 @@ def _content(entry: Content, section: SectionBox, reach: Reach, on: Setting) -> 
     )
     block = set_text(entry.text, style, room)
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
-    left, top = entry.at.used(whole, outer, basis)
+    # What does not fit starts at the upper left corner: there is no room to share out.
+    area = (max(whole[0], outer[0]), max(whole[1], outer[1]))
+    left, top = entry.at.used(area, outer, basis)
     # At another speed than the page's it stands in its place where the section is centred.
     ahead = (entry.speed - 1) * _settling(entry, section, reach, on.flow)
     return ContentBox(

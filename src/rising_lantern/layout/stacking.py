@@ -38,10 +38,17 @@ def levels_of(page: PageBox) -> tuple[Level, ...]:
     A section with a ``z`` of its own is a stacking context: its content stays within it. The
     content of another takes its own place among all that is on the page.
     """
-    # The header comes before the sections in the document.
-    levels = [Level(page.header.entry.z, None)] if page.header else []
+    header = page.header
+    home = header.entry.inside if header and header.lives_in_section else None
+    # The header comes before the sections in the document, unless it is in one of them.
+    levels = [Level(header.entry.z, None)] if header and home is None else []
     for section in page.sections:
-        levels += _levels(section)
+        within = _levels(section)
+        if header and section.name == home:
+            # A section with a z of its own keeps the header within its stacking context.
+            own = Level(section.entry.z or header.entry.z, None)
+            within = [*within, own] if section.entry.z else [own, *within]
+        levels += within
     return tuple(sorted(levels, key=lambda level: level.z))
 
 

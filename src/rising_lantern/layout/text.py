@@ -77,7 +77,7 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
 
     Returns:
         A block as wide as its only line or, where it was broken, as the room: CSS shrinks a box
-        to fit its text only until the text wraps.
+        to fit its text only until the text wraps. A word that is wider widens it.
     """
     runs: list[Run] = []
     wrapped = False
@@ -86,7 +86,7 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
         wrapped = wrapped or len(lines) > 1
         runs += lines
     widest = max(run.width * style.size for run in runs)
-    width = room if wrapped else widest
+    width = max(room, widest) if wrapped else widest
     step = style.size * style.leading
     share = {"start": 0.0, "center": 0.5, "end": 1.0}[style.align]
     placed = tuple(

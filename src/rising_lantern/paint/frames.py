@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -71,28 +72,17 @@ class Painter:
         self._canvas = self._color_rows(page)
         self._tracks: dict[int, tuple[Sheet, Track]] = {}
         self._tracked: Sweep | None = None
-        width = page.screen.client_width
-        # Whether sections hide the page's colour wherever they are, the header above them.
-        over = [level.section is None for level in self._levels]
-        self._fills = (
-            page.ground is None
-            and (not any(over) or over[-1])
-            and all(
-                section.box.left == 0 and section.box.width >= width and section.entry.z == 0
-                for section in page.sections
-            )
-        )
 
     def frame(self, swept: Sweep, place: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
         whole = (0, *frame.shape[:1], 0, frame.shape[1])
-        self._ground(frame, swept, place, whole)
+        self._ground(frame, swept, place, whole, self._levels)
         for index, level in enumerate(self._levels):
             if level.section is not None:
                 self._section(frame, swept, place, index, whole)
             elif swept.header is not None:
-                self._lay_header(frame, swept.header, place, ground_only=False)
+                self._lay_header(frame, swept, place, ground_only=False)
         return frame
 
     def behind_header(
@@ -119,12 +109,11 @@ class Painter:
             return frame[:0]
         blur = header.styles[header.style[place]].blur
         region = (top, bottom, *_hull(wanted, reach_of(blur), frame.shape[1]))
-        self._ground(frame, swept, place, region)
-        for index, level in enumerate(self._levels):
-            if level.section is None:
-                break
+        below = self._levels[: self._header_level]
+        self._ground(frame, swept, place, region, below)
+        for index in range(len(below)):
             self._section(frame, swept, place, index, region)
-        self._lay_header(frame, header, place, ground_only=True, wanted=wanted)
+        self._lay_header(frame, swept, place, ground_only=True, wanted=wanted)
         return frame[top:bottom]
 
     def behind_text(
@@ -143,13 +132,13 @@ class Painter:
             RGB, as large as the region.
         """
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
-        self._ground(frame, swept, place, region)
         own = self.level_of(section, text)
+        self._ground(frame, swept, place, region, self._levels[:own])
         for index, level in enumerate(self._levels[:own]):
             if level.section is not None:
                 self._section(frame, swept, place, index, region)
             elif swept.header is not None:
-                self._lay_header(frame, swept.header, place, ground_only=False)
+                self._lay_header(frame, swept, place, ground_only=False)
         sheets = self.sheets_below(section, text)
         self._section(frame, swept, place, own, region, sheets)
         first, last, left, right = region
@@ -204,28 +193,60 @@ class Painter:
         """
         name = self._page.sections[place].name
         found: tuple[Sheet, ...] = ()
-        for index, level in enumerate(self._levels):
-            if level.section is None:
-                break
-            if level.section.name == name:
+        for index, level in enumerate(self._levels[: self._header_level]):
+            if level.section is not None and level.section.name == name:
                 found += self._sheets_of(index)
         return found
 
-    def _ground(self, frame: Bytes, swept: Sweep, place: int, region: Region) -> None:
-        """Paint a region of what the page has behind its sections."""
-        low, high = region[:2]
+    @cached_property
+    def _header_level(self) -> int:
+        """The place of the header among the levels; their number where there is none."""
+        places = [index for index, level in enumerate(self._levels) if level.section is None]
+        return places[0] if places else len(self._levels)
+
+    def _ground(
+        self, frame: Bytes, swept: Sweep, place: int, region: Region, levels: Sequence[Level]
+    ) -> None:
+        """Paint a region of what the page has behind its sections.
+
+        Args:
+            frame: The frame.
+            swept: A sweep.
+            place: Which of its positions.
+            region: What of the frame is wanted.
+            levels: The levels that are going to be painted over it.
+        """
+        low, high, left, right = region
         if self._page.ground is not None:
+            frame[low:high, left:right] = self._canvas
             tops = swept.ground_top
             for sheet in self._sheets_of(_GROUND):
                 track = self._track(sheet, swept, tops)
                 _lay(frame, sheet, self._page.ground, float(tops[place]), track.at(place), region)
             return
-        # Sections that fill the width hide it, but above the first and below the last.
-        tops = swept.section_tops[place]
-        first = max(whole_px(float(tops[0])), low) if self._fills else high
-        last = whole_px(float(tops[-1]) + self._page.sections[-1].height) if self._fills else high
-        frame[low : min(first, high)] = self._canvas
-        frame[max(min(last, high), low) : high] = self._canvas
+        # The page's colour, except where the lowest sheet of a section hides it anyway.
+        row = low
+        for first, last in sorted(self._hidden(swept, place, region, levels)):
+            frame[row : max(first, row), left:right] = self._canvas
+            row = max(row, last)
+        frame[row:high, left:right] = self._canvas
+
+    def _hidden(
+        self, swept: Sweep, place: int, region: Region, levels: Sequence[Level]
+    ) -> Iterator[tuple[int, int]]:
+        """The first and after-last rows of a region that sheets hide over all of its columns."""
+        for index, level in enumerate(levels):
+            section = level.section
+            if section is None or not level.grounded or level.is_isolated:
+                continue
+            top = float(swept.section_tops[place, self._places[section.name]])
+            first = max(whole_px(top), region[0])
+            last = min(whole_px(top + section.height), region[1])
+            wide = section.box.left <= region[2] and section.box.right >= region[3]
+            if first < last and wide:
+                sheets = self._sheets_of(index)
+                if sheets and sheets[0].hides:
+                    yield first, last
 
     def _section(
         self,
@@ -294,18 +315,35 @@ class Painter:
     def _lay_header(
         self,
         frame: Bytes,
-        header: HeaderSweep,
+        swept: Sweep,
         place: int,
         *,
         ground_only: bool,
         wanted: Sequence[Region] | None = None,
     ) -> None:
+        header = swept.header
+        if header is None:
+            return
         style = header.styles[header.style[place]]
+        home = self._header_home(swept, header, place, frame)
         if style.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
-            self._lay_style(frame, header, style.below, float(header.own_top[place]))
+            self._lay_style(home, header, style.below, float(header.own_top[place]))
         top = float(header.top[place])
-        self._lay_style(frame, header, style, top, ground_only=ground_only, wanted=wanted)
+        window = frame if style.stays else home
+        self._lay_style(window, header, style, top, ground_only=ground_only, wanted=wanted)
+
+    def _header_home(self, swept: Sweep, header: HeaderSweep, place: int, frame: Bytes) -> Bytes:
+        """The rows of a frame that the header can be seen on: a section cuts off what is in it.
+
+        Rows above it stay, so that they count from the screen's upper edge.
+        """
+        if not header.box.lives_in_section:
+            return frame
+        index = self._places[header.box.entry.inside or ""]
+        section = self._page.sections[index]
+        bottom = float(swept.section_tops[place, index]) + section.height
+        return frame[: max(whole_px(bottom), 0)]
 
     def _lay_style(
         self,
@@ -318,7 +356,7 @@ class Painter:
         wanted: Sequence[Region] | None = None,
     ) -> None:
         if style.blur:
-            box = Box(header.box.left, top, header.box.width, style.height)
+            box = Box(style.left, top, style.width, style.height)
             blur_behind(frame, box, style.blur, wanted)
         patches = self._header_patches(header.box, style, top)
         left, right = _hull(wanted, 0, frame.shape[1])

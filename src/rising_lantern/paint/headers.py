@@ -59,7 +59,7 @@ def paint_header(
     """
     shift = top - math.floor(top)
     rows = whole_px(shift + style.height)
-    left, right = whole_px(header.left), whole_px(header.left + header.width)
+    left, right = whole_px(style.left), whole_px(style.left + style.width)
     above, below = _reach(style.shadow)
     whole = header.screen.client_width
     canvas = np.zeros((above + rows + below, whole, 4), dtype=np.uint8)

@@ -44,6 +44,7 @@ class Sheet:
         patches: The pixels, from the sheet's first row, which stands at the area's top.
         overlay: The pixels of a sheet that blends, fades or grows, in place of the patches.
         arrives: The section and place of the text that it is, where that arrives in time.
+        hides: Whether nothing shows through it anywhere in its section, wherever that stands.
     """
 
     motion: Motion
@@ -51,6 +52,7 @@ class Sheet:
     patches: tuple[Patch, ...] = ()
     overlay: Overlay | None = None
     arrives: tuple[str, int] | None = None
+    hides: bool = False
 
     @property
     def size(self) -> int:
@@ -78,6 +80,12 @@ class _Thing:
     clip: Box
     blend: BlendMode = "normal"
     arrives: tuple[str, int] | None = None
+
+    @property
+    def strays(self) -> bool:
+        """Whether its area leaves its section: that of a layer covers it wherever it stands."""
+        is_text = isinstance(self.what, ContentBox | Backing)
+        return is_text and self.motion is not None and self.motion.speed != 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,12 +119,12 @@ def sheets_of(page: PageBox, level: Level, bare: tuple[ContentBox, ...] = ()) ->
     # A page without layers of its own gives its sections its colour to lie on.
     sheets = [_lowest(page, groups[0])] if _is_solid(things[:1]) else []
     sheets += [_upper(page, group) for group in groups[len(sheets) :]]
-    # What lies under an opaque sheet is never seen.
-    hiding = [
-        index
-        for index, (sheet, group) in enumerate(zip(sheets, groups, strict=True))
-        if _covers(section, sheet, group)
+    sheets = [
+        replace(sheet, hides=_hides(section, sheet, group))
+        for sheet, group in zip(sheets, groups, strict=True)
     ]
+    # What lies under an opaque sheet is never seen.
+    hiding = [index for index, sheet in enumerate(sheets) if sheet.hides]
     return tuple(sheets[max(hiding, default=0) :])
 
 
@@ -206,6 +214,9 @@ def _joins(run: list[_Thing], thing: _Thing) -> bool:
     moving = next((one.motion for one in run if one.motion), None)
     apart = any(one and one.path for one in (moving, thing.motion))
     alike = moving is None or thing.motion is None or moving == thing.motion
+    # What is the same all over its section cannot go with what leaves it.
+    if any(one.strays for one in (*run, thing)) and any(one.motion is None for one in (*run, thing)):
+        return False
     arrives = run[-1].arrives or thing.arrives
     return alike and not apart and not arrives and run[0].clip == thing.clip
 
@@ -297,7 +308,7 @@ def _paint_normally(canvas: Bytes, thing: LayerBox | ContentBox | Backing, basis
         paint_text(canvas, content.text, content.entry.color)
 
 
-def _covers(section: SectionBox, sheet: Sheet, group: Group) -> bool:
+def _hides(section: SectionBox, sheet: Sheet, group: Group) -> bool:
     """Whether a sheet is opaque all over its area, and its area always over the section."""
     texts = any(isinstance(one, ContentBox | Backing) for one in group.things)
     strays = texts and group.motion.speed != 1

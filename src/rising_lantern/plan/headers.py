@@ -204,6 +204,11 @@ class Header(Entry):
                 f"the first look '{name}' has a 'from'",
                 "put a look without one before it: that is what the header wears at the top",
             )
+        if index == 0 and look.arrive:
+            raise wrong(
+                f"the first look '{name}' has an 'arrive'",
+                "put a look without one before it: a second header arrives over a first one",
+            )
         if index and not look.from_ and not self.under:
             raise wrong(f"the look '{name}' has no 'from'", "say from where it is worn")
         if look.back and isinstance(self.change_to(name), Blend):

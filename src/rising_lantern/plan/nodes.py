@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -113,9 +114,9 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         PlanError: Where it is no YAML, is empty, or exceeds what a plan may hold.
     """
     builder = _Builder(file, option)
+    text = _PAIR.sub(_joined, text)
     try:
-        for event in yaml.parse(_PAIR.sub(_joined, text), Loader=_LOADER):
-            builder.take(event)
+        builder.take_all(text)
     except yaml.reader.ReaderError as error:
         line = text.count("\n", 0, error.position) + 1
         raise builder.refused(
@@ -123,11 +124,23 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         ) from None
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
+        if mark:
+            _refuse_depth(text[: mark.index], _Builder(file, option))
         where = Mark(mark.line + 1, mark.column + 1) if mark else Mark(1, 1)
         raise builder.refused(
             where, f"this cannot be read as YAML: {_told(error)}", _yaml_remedy(text, where)
         ) from None
     return builder.finished()
+
+
+def _refuse_depth(text: str, builder: _Builder) -> None:
+    """Raise the fault of nesting in the text ahead of an error, where there is one.
+
+    The parser reads ahead of its events, and may meet a limit of its own before the event comes
+    that reaches ours: without what follows the error it gives the events that it had held back.
+    """
+    with suppress(yaml.YAMLError):
+        builder.take_all(text)
 
 
 # JSON writes a character beyond the first 65,536 as two escapes, which YAML does not know.
@@ -174,6 +187,11 @@ class _Builder:
         return PlanError(
             [*self.faults, Fault(Place(self.file, mark.line, mark.column), problem, remedy)]
         )
+
+    def take_all(self, text: str) -> None:
+        """Take the events of a text, one after the other."""
+        for event in yaml.parse(text, Loader=_LOADER):
+            self.take(event)
 
     def take(self, event: yaml.Event) -> None:
         """Take one event of the parser."""

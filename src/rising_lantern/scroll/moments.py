@@ -212,13 +212,13 @@ def worn_header(
     height = np.array([one.height for one in made])[index]
     stays = np.array([one.stays for one in made])[index]
     shift = np.array([one.shift for one in made])[index]
-    own = header_top(box, page, scroll, height)
+    own = header_top(box, page, scroll, np.array([one.flow_height for one in made])[index])
     top = np.where(stays, box.inset, own) - shift
     return HeaderSweep(box, worn.before, worn.look, worn.progress, index, made, top, height, own)
 
 
 def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) -> Floats:
-    """The upper edge of a header on the screen, in px.
+    """The upper edge of the header that stands in the flow, on the screen, in px.
 
     A sticky header stands at ``min(max(T - s, inset), L - s)``: CSS Positioned Layout 3, 3.4.
     """
@@ -236,7 +236,11 @@ def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) ->
 
 def _container(box: HeaderBox, page: PageBox, height: Floats) -> tuple[float, Floats | float]:
     """Where a sticky header starts in the document, and L, the last place that it can have."""
-    held = np.full_like(height, box.styles[0].height) if box.entry.hold_space else height
+    # The margin below it takes off its height, where what follows starts under it.
+    under = box.entry.starts_under and not box.lives_in_section
+    held = np.zeros_like(height) if under else height
+    if box.entry.hold_space and not under:
+        held = np.full_like(height, box.styles[0].height)
     if box.lives_in_section:
         section = page.flow.boxes[box.entry.inside or ""]
         return section.top, section.bottom - held
@@ -270,7 +274,7 @@ def _moment(swept: Sweep, place: int) -> Moment:
         looks[header.before[place]],
         float(header.progress[place]),
         HeaderMoment(
-            Box(header.box.left, top, header.box.width, style.height),
+            Box(style.left, top, style.width, style.height),
             style.background,
             style.color,
             style,
