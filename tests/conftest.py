@@ -24,6 +24,17 @@ settings.load_profile("suite")
 MakePlan = Callable[[str], Plan]
 
 
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """How many random plans are held against the browser."""
+    parser.addoption("--plans", type=int, default=25, help="random plans to try in Chromium")
+
+
+def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
+    """A test that takes a plan_seed runs once for each random plan."""
+    if "plan_seed" in metafunc.fixturenames:
+        metafunc.parametrize("plan_seed", range(metafunc.config.getoption("--plans")))
+
+
 FLAG = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="160" height="90"><path fill="#16213e" d="M0 0h160v90H0z"/>'
     '<path fill="#f4a259" fill-opacity=".8" d="M20 10h60v50H20z"/></svg>'

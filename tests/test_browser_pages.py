@@ -2,49 +2,22 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
 
 import numpy as np
 import pytest
 
 from chromium import Chromium, served
 from conftest import MakePlan
+from pages import STATE, assert_agrees
 from plans import plan_text
 from rising_lantern.api import Plan
-from rising_lantern.css.backgrounds import Box
-from rising_lantern.css.colors import Color
 from rising_lantern.report.preview import write_preview
-from rising_lantern.view import View
 
 pytestmark = pytest.mark.browser
 
 POSITIONS = 20
-_STATE = """
-const box = (e) => { const b = e.getBoundingClientRect(); return [b.left, b.top, b.width, b.height]; };
-const all = (selector, name) => Object.fromEntries(
-  [...document.querySelectorAll(selector)].map((e) => [name(e), box(e)]));
-const layer = (e) => (e.closest("[data-section]").dataset.section || "(page)") + " " + e.dataset.layer;
-// A second header that has come is the one that is seen.
-const first = document.querySelector("header");
-const header = document.querySelector("[data-here]") || first;
-const style = header && getComputedStyle(header);
-return {
-  look: first && first.dataset.look,
-  header: header && box(header),
-  background: style && style.backgroundColor,
-  color: style && style.color,
-  parts: header ? Object.fromEntries(
-    [...header.querySelectorAll(".part")].map((e) => [e.dataset.part, box(e)])) : {},
-  sections: all("section", (e) => e.id),
-  texts: [...document.querySelectorAll(".text")].map(box),
-  layers: all(".layer", layer),
-  opacities: Object.fromEntries(
-    [...document.querySelectorAll(".layer")].map((e) => [layer(e), getComputedStyle(e).opacity])),
-};
-"""
 
 
 @pytest.fixture(scope="module")
@@ -54,68 +27,6 @@ def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator
     list(write_preview(regatta.file, (view.previewed([0]) for view in regatta.views()), folder))
     with served(folder) as url:
         yield f"{url}/pages"
-
-
-def far(found: list[float], box: Box) -> float:
-    """How far a rectangle of the browser is from ours, in px, at its worst edge."""
-    expected = (box.left, box.top, box.width, box.height)
-    return max(abs(a - b) for a, b in zip(found, expected, strict=True))
-
-
-def channels(text: str) -> list[float]:
-    """A computed colour of the browser: three channels of 255, and alpha."""
-    numbers = [float(number) for number in re.findall(r"[\d.]+", text)]
-    return numbers if len(numbers) == 4 else [*numbers, 1.0]
-
-
-def assert_colour(found: str, expected: Color) -> None:
-    """A computed colour is ours, to 8 bits."""
-    *rgb, alpha = channels(found)
-    assert alpha == pytest.approx(expected.alpha, abs=0.004)
-    if expected.alpha > 0.02:
-        assert rgb == pytest.approx(list(expected.bytes[:3]), abs=2)
-
-
-def assert_agrees(state: dict[str, Any], view: View, scroll: float) -> None:
-    """What the browser shows at a position is what the moment says."""
-    moment = view.at(scroll)
-    assert state["look"] == moment.look
-    if moment.header:
-        assert far(state["header"], moment.header.box) <= 0.5
-        if all(isinstance(fill, Color) for fill in moment.header.style.fills):
-            assert_colour(state["background"], moment.header.background)
-        assert_colour(state["color"], moment.header.color)
-    for name, part in moment.parts.items():
-        assert far(state["parts"][name], part) <= 0.5, name
-    for name, box in moment.sections.items():
-        assert far(state["sections"][name], box) <= 0.5, name
-    assert_texts(state, view, scroll)
-    for track in view.sweep([scroll]).layers():
-        if not track.box.moves and not track.box.motion.path:
-            continue
-        name = f"{track.section} {track.index}"
-        assert float(state["opacities"][name]) == pytest.approx(track.opacity[0], abs=0.004)
-        if track.visible[0] > 0 and track.box.moves:
-            own = moment.sections.get(track.section)
-            motion, scale = track.box.motion, float(track.box.motion.scale(scroll))
-            left, above = motion.origin(own.top if own else -scroll, scroll)
-            area = Box(float(left), float(above), motion.width * scale, motion.height * scale)
-            assert far(state["layers"][name], area) <= 1
-
-
-def assert_texts(state: dict[str, Any], view: View, scroll: float) -> None:
-    """Texts are in their places, but for those that are still to arrive."""
-    moment = view.at(scroll)
-    texts = iter(state["texts"])
-    for section in view.box.sections:
-        top = moment.sections[section.name].top
-        for item, found in zip(section.content, texts, strict=False):
-            x, y = item.motion.origin(top, scroll)
-            box = item.box.moved(float(x), float(y))
-            # What is still to arrive stands elsewhere until it comes onto the screen.
-            waits = item.entry.enter and not -box.height < box.top < view.box.screen.height - 60
-            if -section.height < top < view.box.screen.height and not waits:
-                assert far(found, box) <= 0.5
 
 
 @pytest.mark.parametrize("viewport", ["laptop", "tablet", "phone"])
@@ -129,7 +40,7 @@ def test_a_sample_page_does_what_its_moments_say(
     chromium.open(f"{address}/{page}-{viewport}.html", screen.width, screen.height)
     for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
         assert chromium.scroll(scroll) == scroll
-        assert_agrees(chromium.run(_STATE), view, scroll)
+        assert_agrees(chromium.run(STATE), view, scroll)
     assert chromium.scroll(1e6) == view.max_scroll
     assert chromium.log() == []
     own = address.rsplit("/", 1)[0]
@@ -195,7 +106,7 @@ def test_every_kind_of_header_does_what_its_moments_say(
         chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
         for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
             assert chromium.scroll(scroll) == scroll
-            assert_agrees(chromium.run(_STATE), view, scroll)
+            assert_agrees(chromium.run(STATE), view, scroll)
 
 
 def test_a_look_is_kept_to_its_back_going_up(
@@ -210,7 +121,7 @@ def test_a_look_is_kept_to_its_back_going_up(
         chromium.scroll(view.max_scroll)
         for scroll in range(1600, -1, -100):
             chromium.scroll(scroll)
-            assert chromium.run(_STATE)["look"] == view.at(scroll, "up").look
+            assert chromium.run(STATE)["look"] == view.at(scroll, "up").look
 
 
 MOVING = [
@@ -251,7 +162,7 @@ def test_layers_move_as_their_moments_say(
         chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
         for scroll in range(0, view.max_scroll, 97):
             chromium.scroll(scroll)
-            assert_agrees(chromium.run(_STATE), view, scroll)
+            assert_agrees(chromium.run(STATE), view, scroll)
 
 
 def test_what_moves_stands_still_for_readers_who_ask_for_less_motion(

@@ -78,7 +78,7 @@ class Size:
             basis: What relative lengths are relative to.
             repeat: How it repeats along x and y: ``round`` makes it fit a whole number of times.
         """
-        size = self._alone(area, natural, basis)
+        size = self.asked(area, natural, basis)
         if "round" not in repeat or min(size) <= 0:
             return size
         # The second step of section 3.9, and its third: what is auto keeps the proportions.
@@ -92,10 +92,10 @@ class Size:
             width = natural[0] * height / natural[1]
         return width, height
 
-    def _alone(
+    def asked(
         self, area: tuple[float, float], natural: tuple[float, float] | None, basis: Basis
     ) -> tuple[float, float]:
-        """The size of a picture that fits as often as it may."""
+        """The size before ``round`` changes it, which is what a position counts (as in Chromium)."""
         if self.fit and natural is None:
             return area
         if self.fit and natural:

@@ -61,7 +61,8 @@ def header_rules(header: HeaderBox, pictures: dict[str, Picture]) -> Iterator[st
             yield rule(f'header[data-wears="{look}"]{inner}', declarations)
         yield from _change_rules(header, look)
     for before, look in _ways(header):
-        if isinstance(entry.change_to(look), Blend) and not header.entry.look(look).arrive:
+        blends = isinstance(entry.change_to(look), Blend)
+        if blends and not entry.look(look).arrive and before != look:
             yield from _blended(header, before, look, worn)
 
 
@@ -70,7 +71,9 @@ def _ways(header: HeaderBox) -> Iterator[tuple[str, str]]:
     if header.entry.under:
         yield from permutations(header.looks, 2)
     else:
-        yield from zip(header.looks, header.looks[1:], strict=False)
+        # A look that arrives is that of another header: the first one keeps what it had.
+        for place, look in enumerate(header.looks[1:]):
+            yield header.looks[header.standing(place)], look
 
 
 def _base(header: HeaderBox) -> dict[str, str]:

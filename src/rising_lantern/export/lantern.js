@@ -134,7 +134,9 @@
     const target = distance > 0 ? Math.min(Math.max((s - step.start) / distance, 0), 1) : 1;
     const progress = lagged(current, target);
     const look = plan.looks[step.look];
-    const from = progress < 1 ? plan.looks[steps[current - 1].look] : null;
+    // The first header keeps its look below a second one that has arrived.
+    const standing = (one) => plan.looks[one.standing ?? plan.looks.indexOf(one)];
+    const from = progress < 1 ? standing(plan.looks[steps[current - 1].look]) : null;
     // Going back up it is the look that is left whose change runs backwards.
     if (left < current) header.dataset.change = look.name;
     else if (left > current) header.dataset.change = plan.looks[steps[current + 1].look].name;
@@ -142,7 +144,7 @@
     for (const one of [header, ...arrivals]) one.style.setProperty("--progress", progress);
     for (const one of arrivals) one.toggleAttribute("data-here", one.dataset.arrival === look.name);
     if ("standing" in look) {
-      header.dataset.wears = plan.looks[look.standing].name;
+      header.dataset.wears = standing(look).name;
       delete header.dataset.from;
       // The first header stays as it was until the second has come over it.
       clearTimeout(leaving);
@@ -271,28 +273,27 @@
     };
   };
 
-  // The size of a picture in its area: CSS Backgrounds and Borders 3, section 3.9.
+  // The size of a picture in its area, before it is rounded and after: CSS Backgrounds 3, section 3.9.
   const sizeOf = ({ fit, size, natural, repeat }, area) => {
     const sides = [area.width, area.height];
     const own = size.map((one, axis) => one && Math.max(px(one, sides[axis]), 0));
-    if (!natural) return own.map((one, axis) => one ?? sides[axis]);
-    if (fit) {
+    if (!natural) own.forEach((one, axis) => (own[axis] = one ?? sides[axis]));
+    else if (fit) {
       const shares = sides.map((side, axis) => side / natural[axis]);
       const scale = fit === "cover" ? Math.max(...shares) : Math.min(...shares);
       own.splice(0, 2, natural[0] * scale, natural[1] * scale);
     } else if (own[0] === null && own[1] === null) own.splice(0, 2, ...natural);
     else if (own[0] === null) own[0] = (natural[0] * own[1]) / natural[1];
     else if (own[1] === null) own[1] = (natural[1] * own[0]) / natural[0];
-    const round = (axis) => {
-      if (repeat[axis] !== "round") return;
-      own[axis] = sides[axis] / Math.max(Math.floor(sides[axis] / own[axis] + 0.5), 1);
+    const rounded = [...own];
+    for (const axis of [0, 1]) {
+      if (repeat[axis] !== "round") continue;
+      rounded[axis] = sides[axis] / Math.max(Math.floor(sides[axis] / own[axis] + 0.5), 1);
       const other = 1 - axis;
-      if (repeat[other] !== "round" && size[other] === null)
-        own[other] = (natural[other] * own[axis]) / natural[axis];
-    };
-    round(0);
-    round(1);
-    return own;
+      if (natural && repeat[other] !== "round" && size[other] === null)
+        rounded[other] = (natural[other] * rounded[axis]) / natural[axis];
+    }
+    return [own, rounded];
   };
 
   // Where in its area a picture stands that is to be in its place at some scroll position; never so
@@ -368,8 +369,8 @@
     const declared = {};
     if (layer.free) {
       const area = areaOf(layer, box, tops, reach, path);
-      const size = sizeOf(layer, area);
-      const place = settled(layer, section, area, size, tops, reach, flow);
+      const [asked, size] = sizeOf(layer, area);
+      const place = settled(layer, section, area, asked, tops, reach, flow);
       Object.assign(declared, {
         left: `${area.left - box.left}px`,
         right: "auto",

@@ -204,7 +204,9 @@ class HeaderBox:
         """
         if progress == 1:
             return self.styles[look]
-        return mix_looks(self.styles[before], self.styles[look], progress, self.arrival(look))
+        # A second header that was there goes as it came: the first one changes from what it had.
+        first = self.styles[self.standing(before)]
+        return mix_looks(first, self.styles[look], progress, self.arrival(look))
 
     def arrival(self, look: int) -> str | None:
         """How a look arrives as a second header; None where the first one changes into it."""

@@ -178,9 +178,10 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
     name, picture = _showing(entry, on)
     natural = (picture.width, picture.height) if picture else None
     size = entry.size.used(extent, natural, basis, entry.repeat)
-    left, top = entry.position.used(extent, size, basis)
+    asked = entry.size.asked(extent, natural, basis)
+    left, top = entry.position.used(extent, asked, basis)
     if not course.is_plain:
-        left, top = _settled(entry, section, motion, size, reach, on.flow)
+        left, top = _settled(entry, section, motion, asked, reach, on.flow)
     across = tiles(entry.repeat[0], extent[0], size[0], left).moved(start[0])
     down = tiles(entry.repeat[1], extent[1], size[1], top).moved(start[1])
     return LayerBox(entry, motion, clip, name, picture, size, across, down)
@@ -262,7 +263,8 @@ def _content(entry: Content, section: SectionBox, reach: Reach, on: Setting) -> 
     padding = entry.panel.padding.px(basis) if entry.panel else 0.0
     radius = entry.panel.radius.px(basis) if entry.panel else 0.0
     whole = (section.box.width, section.height)
-    room = max(entry.width.px(screen.basis(whole=whole[0], font_size=size)), 0.0)
+    asked = entry.width.px(screen.basis(whole=whole[0], font_size=size))
+    room = max(min(asked, whole[0] - 2 * padding), 0.0)
     style = Style(
         on.fonts.face(entry.font, entry.weight),
         size,

@@ -73,20 +73,22 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
     Args:
         text: Line breaks in it are kept.
         style: How to set it.
-        room: The width in CSS px at which lines are broken.
+        room: The width in CSS px at which lines are broken; no less than that of a word.
 
     Returns:
         A block as wide as its only line or, where it was broken, as the room: CSS shrinks a box
-        to fit its text only until the text wraps. A word that is wider widens it.
+        to fit its text only until the text wraps.
     """
     runs: list[Run] = []
+    words = [style.face.set(word).width for word in text.split()]
+    room = max(room, max(words, default=0.0) * style.size)
     wrapped = False
     for paragraph in text.split("\n"):
         lines = _broken(paragraph, style, room)
         wrapped = wrapped or len(lines) > 1
         runs += lines
     widest = max(run.width * style.size for run in runs)
-    width = max(room, widest) if wrapped else widest
+    width = room if wrapped else widest
     step = style.size * style.leading
     share = {"start": 0.0, "center": 0.5, "end": 1.0}[style.align]
     placed = tuple(

@@ -24,7 +24,7 @@ from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
-from rising_lantern.layout.stacking import Level
+from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer, paint_panel
 from rising_lantern.paint.overlays import Overlay
 from rising_lantern.paint.patches import Patch, patches_of
@@ -137,7 +137,7 @@ def _things(
     things: list[_Thing] = []
     if level.grounded:
         on_canvas = page.ground is None or page.ground is section
-        if on_canvas and not level.is_isolated:
+        if on_canvas and not level.is_isolated and not _is_over_something(page, section, level):
             # The browser's own canvas is white.
             things += [_Thing(WHITE, None, whole), _Thing(page.background, None, whole)]
         if section.entry.background:
@@ -148,6 +148,15 @@ def _things(
         if section.entry.border and section.border:
             things.append(_Thing(section, still, whole))
     return things + _texts(section, level.content, bare)
+
+
+def _is_over_something(page: PageBox, section: SectionBox, level: Level) -> bool:
+    """Whether the header or texts of the section are below a level, and may show through it."""
+    return any(
+        (one.section is None or one.section is section)
+        and (one.z, one.section is not None) < (level.z, True)
+        for one in levels_of(page)
+    )
 
 
 def _layer_thing(layer: LayerBox) -> _Thing:

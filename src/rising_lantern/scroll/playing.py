@@ -124,7 +124,7 @@ class _Player:
         """Take on the look of another step, at once or over time."""
         upper = max(place, self._place)
         change = self._switches.change_at(upper)
-        before = self._values(self._declared)
+        before = self._values(self._standing())
         self._left, down = self._place, place > self._place
         self._place = place
         lags = isinstance(change, Blend) and change.smooth_ms > 0
@@ -138,16 +138,22 @@ class _Player:
             self._arrival = changed(running, ends, now, timing, between)
             self._arriving, self._running = upper, {}
             return
-        after = self._values(self._style())
+        self._declared = self._style()
+        after = self._values(self._standing())
         self._arrival = None
         self._running = transitions(self._running, before, after, now, timing)
 
     def _arrived(self, share: float) -> LookStyle:
         """A second header over the first one, part of the way."""
         header, steps = self._switches.header, self._switches.steps
-        first = header.styles[steps[max(self._arriving - 1, 0)].look]
+        first = header.styles[header.standing(steps[max(self._arriving - 1, 0)].look)]
         second = steps[self._arriving].look
         return mix_looks(first, header.styles[second], share, header.arrival(second))
+
+    def _standing(self) -> LookStyle:
+        """What the header in the flow declares: under a second one, what it had before that."""
+        header, look = self._switches.header, self._switches.steps[self._place].look
+        return header.styles[header.standing(look)] if self._declared.stays else self._declared
 
     def _values(self, style: LookStyle) -> Values:
         return values_of(style, plain=self._plain)

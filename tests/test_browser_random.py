@@ -1,0 +1,75 @@
+"""Random plans in Chromium: the exported page does what the moments say, and looks like the frames.
+
+``pytest tests/test_browser_random.py --plans 200`` tries more of them.
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+
+import rising_lantern as rl
+from chromium import Chromium, served
+from pages import STATE, assert_agrees, write_page
+from random_plans import random_plan
+from rising_lantern.scroll.switches import Going
+from rising_lantern.view import View
+
+pytestmark = pytest.mark.browser
+
+POSITIONS = 12
+_MOST_DIFFERENCE = 3.0  # of 255, on the average over a frame
+
+
+def write_random_plan(folder: Path, seed: int) -> None:
+    """Write the plan of a seed, with a picture whose details are larger than px.
+
+    What is finer shows how a browser samples pictures that move by fractions of a px.
+    """
+    rng = np.random.default_rng(seed)
+    clouds = Image.fromarray(rng.integers(0, 255, (15, 25, 3), dtype=np.uint8))
+    clouds.resize((500, 300), Image.Resampling.BICUBIC).save(folder / "noise.png")
+    (folder / "plan.json").write_text(random_plan(seed), "utf-8")
+
+
+def is_steady(view: View) -> bool:
+    """Whether the header takes up the same room in all of its looks."""
+    header = view.box.header
+    return header is None or len({header.room(style) for style in header.styles}) == 1
+
+
+def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> None:
+    """Scroll to a position, and compare what is there with the moment and the frame."""
+    scroll = chromium.scroll(asked)
+    if not is_steady(view):
+        # The page itself is scrolled where its header changes its height: wherever it rests then,
+        # the look is one of those that hold there.
+        state = chromium.run(STATE)
+        ways: list[Going] = ["down", "up"]
+        looks = {way: view.at(min(scroll, view.max_scroll), way).look for way in ways}
+        assert state["look"] in looks.values()
+        return
+    assert scroll == asked
+    assert_agrees(chromium.run(STATE), view, scroll, going)
+    shot = chromium.screenshot().astype(int)
+    difference = np.abs(shot - view.pixels(scroll, going)).mean()
+    assert difference < _MOST_DIFFERENCE, (scroll, going, difference)
+
+
+def test_a_random_plan_does_in_chromium_what_its_moments_say(
+    chromium: Chromium, folder: Path, plan_seed: int
+) -> None:
+    write_random_plan(folder, plan_seed)
+    view = rl.read(folder / "plan.json").view()
+    page = write_page(view, folder / "out")
+    screen = view.box.screen
+    with served(folder / "out") as url:
+        chromium.open(f"{url}/{page}", screen.width, screen.height)
+        positions = np.unique(np.linspace(0, view.max_scroll, POSITIONS).round())
+        for scroll in positions:
+            assert_shown(chromium, view, scroll, "down")
+        for scroll in positions[::-1]:
+            assert_shown(chromium, view, scroll, "up")
