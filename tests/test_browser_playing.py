@@ -20,18 +20,18 @@ from rising_lantern.view import View
 
 pytestmark = pytest.mark.browser
 
-_TRIES = 12
-_MOST_LAG_MS = 0.5
-
 # Scrolls at given times, and writes down at each picture what the page has computed.
 _RECORD = """
 const [schedule, until, done] = arguments;
 const header = document.querySelector("header");
 const rows = [];
-let next = 0, lag = 0;
-const seen = new Map();
+let next = 0;
 const start = document.timeline.currentTime;
 const frame = () => {
+  // A busy machine starts transitions later than in the frame of the scroll that caused them:
+  // they are started in that frame, by the clock of the frames themselves.
+  for (const one of document.getAnimations())
+    if (one instanceof CSSTransition && one.pending) one.startTime = document.timeline.currentTime;
   const now = document.timeline.currentTime - start;
   const style = getComputedStyle(header);
   const images = [...document.querySelectorAll("header img")].map((i) => +getComputedStyle(i).opacity);
@@ -39,17 +39,11 @@ const frame = () => {
   const text = document.querySelector("header .part span");
   rows.push([now, window.scrollY, style.backgroundColor, style.height, style.color, images, fills,
     getComputedStyle(text.parentElement).fontSize, getComputedStyle(text).color]);
-  // A busy machine starts a transition later than in the picture of the scroll that caused it.
-  for (const one of document.getAnimations()) {
-    if (!(one instanceof CSSTransition)) continue;
-    if (!seen.has(one)) seen.set(one, document.timeline.currentTime);
-    if (one.startTime !== null) lag = Math.max(lag, Math.abs(one.startTime - seen.get(one)));
-  }
   while (next < schedule.length && now >= schedule[next][0]) {
     window.scrollTo({top: schedule[next][1], behavior: "instant"});
     next += 1;
   }
-  if (now < until) requestAnimationFrame(frame); else done([rows, lag]);
+  if (now < until) requestAnimationFrame(frame); else done(rows);
 };
 requestAnimationFrame(frame);
 """
@@ -70,7 +64,12 @@ def channels(text: str) -> list[float]:
 
 
 def recorded(
-    chromium: Chromium, make_plan: MakePlan, folder: Path, header: str, schedule: list[Any]
+    chromium: Chromium,
+    make_plan: MakePlan,
+    folder: Path,
+    header: str,
+    schedule: list[Any],
+    script: str = _RECORD,
 ) -> tuple[View, list[Any]]:
     """What Chromium computes while a page is scrolled at some times."""
     plan = make_plan(plan_text(header=f"{header}, {_PARTS}"))
@@ -79,15 +78,11 @@ def recorded(
     list(write_preview(plan.file, iter([plan.view().previewed([0])]), out))
     with served(out) as url:
         chromium.driver.set_script_timeout(60)
-        for _ in range(_TRIES):
-            chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
-            # The first transition of a page starts late: it is not one that is looked at.
-            chromium.scroll(180)
-            chromium.scroll(0)
-            until = schedule[-1][0] + 2200
-            rows, lag = chromium.driver.execute_async_script(_RECORD, schedule, until)
-            if lag < _MOST_LAG_MS:
-                break
+        chromium.open(f"{url}/pages/page-laptop.html", 1000, 600)
+        chromium.scroll(180)
+        chromium.scroll(0)
+        until = schedule[-1][0] + 2200
+        rows = chromium.driver.execute_async_script(script, schedule, until)
     return plan.view(), rows
 
 
@@ -146,21 +141,41 @@ def assert_color(found: str, expected: Any) -> None:
         assert rgb == pytest.approx(list(expected.bytes[:3]), abs=2)
 
 
+# Scrolls at given times, and writes down each share that the page's script sets, and when.
+_SHARES = """
+const [schedule, until, done] = arguments;
+const header = document.querySelector("header");
+const start = document.timeline.currentTime;
+const rows = [];
+header.style.setProperty = function (name, value) {
+  if (name === "--progress") rows.push([document.timeline.currentTime - start, window.scrollY, +value]);
+  CSSStyleDeclaration.prototype.setProperty.call(this, name, value);
+};
+let next = 0;
+const frame = () => {
+  const now = document.timeline.currentTime - start;
+  while (next < schedule.length && now >= schedule[next][0]) {
+    window.scrollTo({top: schedule[next][1], behavior: "instant"});
+    next += 1;
+  }
+  if (now < until) requestAnimationFrame(frame); else done(rows);
+};
+requestAnimationFrame(frame);
+"""
+
+
 def test_a_blend_follows_with_its_lag(
     chromium: Chromium, make_plan: MakePlan, folder: Path
 ) -> None:
+    """At each instant at which the page's script has set a share, by the clock of its frames."""
     header = (
         "height: 90px, background: '#f000', change: blend 200px smooth 600ms, " + _LOOKS.format("")
     )
     schedule = [[200, 250], [500, 350], [1300, 180], [1900, 20]]
-    view, rows = recorded(chromium, make_plan, folder, header, schedule)
+    view, rows = recorded(chromium, make_plan, folder, header, schedule, _SHARES)
+    rows = [[0.0, 0.0, 1.0], *rows]
     gesture = Gesture(np.array([row[0] for row in rows]) / 1000, np.array([row[1] for row in rows]))
     swept = play(view.box, view.switches, gesture)
     assert swept.header is not None
-    far = [
-        abs(float(row[3][:-2]) - swept.header.styles[swept.header.style[place]].height)
-        for place, row in enumerate(rows)
-    ]
-    # The page's own clock ticks between pictures: a lag is as exact as that.
-    assert np.mean(far) < 0.6
-    assert max(far) < 8
+    assert len(rows) > 20
+    assert swept.header.progress == pytest.approx([row[2] for row in rows], abs=0.003)

@@ -108,19 +108,19 @@
 
   // A blend that lags behind the scroll comes 95 % of its way, e^-3, in the time that is given.
   // Time is that of the frame, as it is for transitions.
-  let shown = { step: 0, share: 1, time: 0 };
-  const lagged = (step, share) => {
+  let shown = { step: 0, share: 1, target: 1, time: 0 };
+  const lagged = (step, target) => {
     const { smooth } = plan.looks[steps[step].look];
     const now = document.timeline.currentTime;
-    if (!smooth || shown.step !== step) {
-      shown = { step, share: smooth && shown.step < step ? 0 : share, time: now };
-      if (smooth && shown.share !== share) requestAnimationFrame(update);
-      return shown.share;
+    let share = smooth && shown.step < step ? 0 : target;
+    if (smooth && shown.step === step) {
+      // It has followed what the scroll asked for last; only from now on it follows the target.
+      const left = (shown.share - shown.target) * Math.exp((-3 * (now - shown.time)) / smooth);
+      share = Math.abs(left) < 0.001 ? shown.target : shown.target + left;
     }
-    const left = (shown.share - share) * Math.exp((-3 * (now - shown.time)) / smooth);
-    shown = { step, share: Math.abs(left) < 0.001 ? share : share + left, time: now };
-    if (shown.share !== share) requestAnimationFrame(update);
-    return shown.share;
+    shown = { step, share, target, time: now };
+    if (share !== target) requestAnimationFrame(update);
+    return share;
   };
 
   const wear = () => {
@@ -430,7 +430,7 @@
   window.addEventListener("scroll", update, { passive: true });
   window.addEventListener("resize", restart);
   // A header that changes its height moves the sections, which no scroll event says.
-  const resized = new ResizeObserver(update);
+  const resized = new ResizeObserver(move);
   for (const one of [header, ...sections.values()]) if (one) resized.observe(one);
   // Changes take time only once the page has been seen as it is: a reload in the middle of a page
   // restores its scroll position when it has loaded, and nothing shall fade for that.

@@ -82,7 +82,7 @@ class _Player:
         self._switches = switches
         self._place = self._left = switches.after(0, scroll)
         self._plain = all(isinstance(one.fills[0], Color) for one in switches.header.styles)
-        self._share = self._target(scroll)
+        self._share = self._aim = self._target(scroll)
         self._now = 0.0
         self._running: dict[Property, Transition[Any]] = {}
         # A second header on its way: how far it has come, and which step's look it is.
@@ -128,7 +128,9 @@ class _Player:
         self._left, down = self._place, place > self._place
         self._place = place
         lags = isinstance(change, Blend) and change.smooth_ms > 0
-        self._share = 0.0 if down and lags else self._target(scroll)
+        self._aim = self._target(scroll)
+        self._share = 0.0 if down and lags else self._aim
+        self._now = now
         timing = Timing(0.0, 0.0, LINEAR)
         if isinstance(change, Fade):
             timing = Timing(change.duration_ms, change.delay_ms, change.easing)
@@ -165,10 +167,12 @@ class _Player:
         """Follow the scroll, at once or with a lag: e^-3, or 5 %, is left after its time."""
         target = self._target(scroll)
         change = self._switches.change_at(self._place)
+        share = target
         if isinstance(change, Blend) and change.smooth_ms > 0:
-            left = (self._share - target) * math.exp(-3 * (now - self._now) / change.smooth_ms)
-            target = target if abs(left) < _NEAR else target + left
-        self._share = target
+            # Until now it has followed what the scroll asked for before.
+            left = (self._share - self._aim) * math.exp(-3 * (now - self._now) / change.smooth_ms)
+            share = self._aim if abs(left) < _NEAR else self._aim + left
+        self._share, self._aim = share, target
 
     def _eased(self) -> float:
         return float(self._switches.eased(self._place, np.array([self._share]))[0])
