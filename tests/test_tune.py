@@ -20,7 +20,7 @@ from rising_lantern.css.oklab import distance, oklab
 from rising_lantern.plan.thresholds import parse_threshold
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.nearest import luminance_of, nearest
-from rising_lantern.tuning.solving import least
+from rising_lantern.solving import least
 from test_cli import run
 
 

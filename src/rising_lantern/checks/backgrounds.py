@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.css.numbers import number
 from rising_lantern.layout.needs import greatest, needs_of
-from rising_lantern.layout.sections import LayerBox
+from rising_lantern.layout.pages import GROUND, PageBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep, sweep
 
@@ -25,6 +29,12 @@ _SINGULAR = {
 }
 _SOFT = 1.1  # an enlargement that can be seen
 _FEWEST_SCREENS = 0.35  # of a screen that a moving layer has to be scrolled, to be seen to move
+_SLIGHTEST = 0.06  # of a screen that it has to travel against the page
+_FEWEST_SHOWN = 0.4  # of its picture's height that has to come into the section
+_OFF_PX = 8  # between a picture and where its position has it
+
+Floats = NDArray[np.float64]
+Indices = NDArray[np.intp]
 
 
 def _subject(track: LayerTrack) -> str:
@@ -104,29 +114,183 @@ def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
 
 @rule("barely-scrolls", "warning")
 def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
-    """A layer that moves at a speed of its own is seen over too little scroll to be seen to move.
+    """A layer that moves, or stays with the screen, does so too little to be seen.
 
-    Measured is that stretch in px; a third of a screen is needed.
+    Its section is on the screen over too little scroll (a third of a screen is needed), or it
+    travels too little against the page in that time (6 % of a screen), or so little of its picture
+    ever comes into the section that the rest might as well not be there (40 % of its height).
+    Measured is the one that it falls short of, in px.
     """
+    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
+    swept = sweep(checked.box, checked.switches, scroll)
+    for track in swept.layers():
+        entry = track.box.entry
+        stays = entry.rate == 0 and not entry.is_uniform
+        if track.section == GROUND or not (track.box.moves or stays):
+            continue
+        short = _shortfall(checked, swept, track)
+        if short:
+            yield checked.finding(
+                of,
+                _subject(track),
+                at=checked.in_section(track.section, "layers", track.index),
+                scroll=short.scroll,
+                measured=short.measured,
+                limit=short.needed,
+                message=short.message,
+                remedy=short.remedy,
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class _Shortfall:
+    """What a layer's motion falls short of: figures in px, and words."""
+
+    scroll: tuple[float, float]
+    measured: float
+    needed: float
+    message: str
+    remedy: str
+
+
+def _shortfall(checked: Checked, swept: Sweep, track: LayerTrack) -> _Shortfall | None:
+    """The first thing that is too little about a layer's motion, or None."""
+    names = [section.name for section in checked.box.sections]
+    section = checked.box.sections[names.index(track.section)]
+    tops = swept.section_tops[:, names.index(track.section)]
     height = checked.box.screen.height
-    needed = _FEWEST_SCREENS * height
-    flow = checked.box.flow.room(0)
+    seen = np.flatnonzero((tops < height) & (tops + section.height > 0))
+    first, last = (float(seen[0]), float(seen[-1])) if seen.size else (0.0, 0.0)
+    stretch, needed = last - first, _FEWEST_SCREENS * height
+    if stretch < needed:
+        return _Shortfall(
+            (first, last),
+            stretch,
+            needed,
+            f"the section is on the screen over {stretch:.0f} px of scroll only",
+            _room_remedy(checked, section, needed),
+        )
+    travel, needed = _travel(track, tops, seen), _SLIGHTEST * height
+    if travel < needed:
+        return _Shortfall(
+            (first, last),
+            travel,
+            needed,
+            f"it travels {travel:.0f} px against the page in {stretch:.0f} px of scroll",
+            "let it move with the page, or at a speed further from 1",
+        )
+    shown, needed = _shown(track, tops, seen, height), _FEWEST_SHOWN * float(track.height[0])
+    if shown < needed and _spans(track.box, track.box.motion.width):
+        return _Shortfall(
+            (first, last),
+            shown,
+            needed,
+            f"only {shown:.0f} px of the picture's {track.height[0]:.0f} px are ever seen",
+            f"make the section {needed - shown:.0f} px higher, or let it move with the page",
+        )
+    return None
+
+
+def _room_remedy(checked: Checked, section: SectionBox, needed: float) -> str:
+    """By how much the page has to be longer; where that is no help, the section."""
+    missing = missing_room(checked.box, section, needed)
+    if missing is None:
+        return "make the section higher, or let the layer move with the page"
+    return f"make the page {missing} px longer, or let the layer move with the page"
+
+
+def missing_room(page: PageBox, section: SectionBox, needed: float) -> int | None:
+    """By how many px a page has to be longer for a section to be on the screen for long enough.
+
+    Args:
+        page: The page.
+        section: The section.
+        needed: Over how many px of scroll it is to be on the screen.
+
+    Returns:
+        Whole px, or None where no length of the page would do.
+    """
+    screen, top = page.screen.height, page.flow.room(0) + section.top
+    first = max(math.floor(top - screen) + 1, 0)
+    if math.ceil(top + section.height) - 1 - first < needed:
+        return None
+    ends = page.flow.room(0) + page.flow.sections_height - screen
+    return max(math.ceil(first + needed - math.floor(ends + 0.5)), 0)
+
+
+def _travel(track: LayerTrack, tops: Floats, seen: Indices) -> float:
+    """How many px a layer moves against its section while that is on the screen."""
+    across, down = track.left[seen], (track.top - tops)[seen]
+    return float(max(np.ptp(across), np.ptp(down)))
+
+
+def _shown(track: LayerTrack, tops: Floats, seen: Indices, screen: int) -> float:
+    """How many px of a picture's height are ever on the screen."""
+    upper = np.maximum(tops + track.box.clip.top, 0.0)[seen]
+    lower = np.minimum(tops + track.box.clip.bottom, screen)[seen]
+    first = np.maximum(upper - track.top[seen], 0.0)
+    last = np.minimum(lower - track.top[seen], track.height[seen])
+    return float(max(last.max() - first.min(), 0.0))
+
+
+@rule("off-centre", "note")
+def off_centre(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A moving picture that does not cover its section stands elsewhere than its position says.
+
+    At a speed between 0 and 1 a position counts in an area that is as high as part of the section
+    and part of the screen. Measured is by how many px the picture is off where the section is
+    centred on the screen, or as near to that as the page lets it come.
+    """
     for section in checked.box.sections:
-        first = max(flow + section.top - height, 0.0)
-        last = min(flow + section.bottom, float(checked.max_scroll))
-        stretch = max(last - first, 0.0)
         for index, layer in enumerate(section.layers):
-            if layer.moves and stretch < needed:
-                yield checked.finding(
-                    of,
-                    f"{section.name}, layer {index}",
-                    at=checked.in_section(section.name, "layers", index),
-                    scroll=(first, max(first, last)),
-                    measured=stretch,
-                    limit=needed,
-                    message=f"the layer is seen to move over {stretch:.0f} px of scroll only",
-                    remedy=f"make the page {needed - stretch:.0f} px longer, or the layer still",
-                )
+            off = displacement(checked.box, section, layer)
+            if abs(off) <= _OFF_PX:
+                continue
+            middle = displaced_middle(checked.box, section, layer)
+            way = "below" if off > 0 else "above"
+            yield checked.finding(
+                of,
+                f"{section.name}, layer {index}",
+                at=checked.in_section(section.name, "layers", index),
+                measured=abs(off),
+                limit=_OFF_PX,
+                message=f"its middle is {middle:.0f} px below the screen's upper edge where the "
+                f"section is in the middle, {abs(off):.0f} px {way} where its position has it",
+                remedy=f"write {centred_position(layer, off)} for its position",
+            )
+
+
+def displacement(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
+    """How many px a picture is below where its position would put it in its section."""
+    entry, motion = layer.entry, layer.motion
+    single = not layer.down.step and layer.name is not None
+    if not single or not 0 < motion.speed < 1 or motion.drift or motion.path:
+        return 0.0
+    if layer.size[1] >= motion.height - _SEEN_PX:
+        return 0.0
+    asked = entry.position.used(
+        (section.box.width, section.height), layer.size, page.screen.basis()
+    )
+    own = (1 - motion.speed) * _settled_r(page, section) + motion.top
+    return own + layer.down.start - asked[1]
+
+
+def _settled_r(page: PageBox, section: SectionBox) -> float:
+    """How far a section is above the screen's upper edge where it is nearest to its middle."""
+    low, high = page.flow.reachable(section.box)
+    return min(max((section.height - page.screen.height) / 2, low), high)
+
+
+def displaced_middle(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
+    """Where on the screen the middle of such a picture is then."""
+    top = float(layer.motion.origin(-_settled_r(page, section), 0.0)[1])
+    return top + layer.down.start + layer.size[1] / 2
+
+
+def centred_position(layer: LayerBox, off: float) -> str:
+    """The position that puts such a picture where it is meant to be."""
+    across = layer.entry.position.x.css()
+    return f"{across} {number(round(layer.down.start - off))}px"
 
 
 @rule("uneven-blend", "note")

@@ -6,11 +6,11 @@ import math
 from collections.abc import Iterator
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.fitting import SEEN_PX, rows_of
 from rising_lantern.layout.sections import SectionBox
 
 _HAIR = 1e-3  # of a px of the device
 _GRID = 4  # CSS px: whole at pixel ratios of 1, 1.25, 1.5 and 2
-_SEEN_PX = 0.5
 
 
 @rule("seam", "warning")
@@ -68,8 +68,8 @@ def side_scroll(checked: Checked, of: Rule) -> Iterator[Finding]:
     taken = screen.width - screen.client_width
     for section in checked.box.sections:
         over = section.box.left + section.box.width - screen.client_width
-        if over > _SEEN_PX:
-            why = f": the scrollbar takes {taken} px" if 0 < over <= taken + _SEEN_PX else ""
+        if over > SEEN_PX:
+            why = f": the scrollbar takes {taken} px" if 0 < over <= taken + SEEN_PX else ""
             yield checked.finding(
                 of,
                 section.name,
@@ -84,13 +84,13 @@ def side_scroll(checked: Checked, of: Rule) -> Iterator[Finding]:
 
 def _header_parts(checked: Checked, of: Rule) -> Iterator[Finding]:
     header, width = checked.box.header, checked.box.screen.client_width
-    if header is None:
-        return
+    if header is None or any(row.short > SEEN_PX for row in rows_of(header)):
+        return  # crowded-header says it
     for look, style in zip(header.looks, header.styles, strict=True):
         boxes = {name: part.box for name, part in header.place_parts(style).items()}
         for name, box in boxes.items():
             over = max(box.right - width, -box.left)
-            if over > _SEEN_PX:
+            if over > SEEN_PX:
                 yield checked.finding(
                     of,
                     f"{header.name}, {name} in {look}",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -13,7 +14,8 @@ from numpy.typing import NDArray
 from rising_lantern.errors import Place
 from rising_lantern.layout.headers import LookStyle
 from rising_lantern.layout.pages import GROUND, PageBox
-from rising_lantern.legibility.contrast import part_limit
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.legibility.contrast import luminance, part_limit, ratio
 from rising_lantern.plan.checks import Check
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import Key
@@ -46,7 +48,7 @@ class Finding:
         measured: The figure.
         limit: The figure that it should keep to.
         message: What is wrong.
-        remedy: What mends it.
+        remedy: What fixes it.
         path: The keys that lead to it in the plan.
         place: Its place in the plan's file.
         silenced: The reason for which the plan lets it pass; None where it does not.
@@ -147,6 +149,58 @@ class Checked:
 
         made = readings_of(swept, self._painter, self.plan.files.pictures, stride or WHOLE)
         return {name: reading.contrast for name, reading in made.items()}
+
+    def edge_contrast(self, swept: Sweep, place: int) -> float:
+        """The median contrast of a header's last row with the row of the page just below it.
+
+        Args:
+            swept: A sweep.
+            place: Which of its positions.
+
+        Returns:
+            A ratio from 1 to 21; not a number where no such row is on the screen.
+        """
+        header = swept.header
+        if header is None:
+            return float("nan")
+        style = header.styles[header.style[place]]
+        left = max(whole_px(style.left), 0)
+        columns = slice(left, max(whole_px(style.left + style.width), left))
+        bottom = whole_px(float(header.top[place] + header.height[place]))
+        own = self._painter.behind_header(swept, place)[-1:, columns]
+        below = self._painter.page_rows(swept, place, bottom, bottom + 1)[:, columns]
+        if not own.size or not below.size:
+            return float("nan")
+        return float(np.median(ratio(luminance(own), luminance(below))))
+
+    @cached_property
+    def left_behind(self) -> dict[tuple[str, str], tuple[float, float, str]]:
+        """The parts that keep something of their own into a look in which they cannot be seen.
+
+        Their contrast there, the limit, and what they keep, by look and part.
+        """
+        found: dict[tuple[str, str], tuple[float, float, str]] = {}
+        for place in range(1, len(self.switches.steps) if self.switches else 0):
+            found |= self._left_behind_at(place)
+        return found
+
+    def _left_behind_at(self, place: int) -> dict[tuple[str, str], tuple[float, float, str]]:
+        switches = self.switches
+        assert switches is not None  # noqa: S101 - it has steps
+        header = switches.header
+        before, step = switches.steps[place - 1], switches.steps[place]
+        start = math.ceil(step.start + step.blend)
+        if start > self.max_scroll or step.look == before.look:
+            return {}
+        look = header.looks[step.look]
+        swept = sweep(self.box, switches, np.array([float(start)]))
+        found = {}
+        for name, contrast in self.contrasts(swept).items():
+            limit = self.limit(name, header.styles[step.look])
+            kept = header.entry.kept(name, header.looks[before.look], look)
+            if kept and contrast[0] < limit:
+                found[look, name] = float(contrast[0]), limit, kept
+        return found
 
     @cached_property
     def _painter(self) -> Painter:

@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.layout.pages import header_on
+from rising_lantern.layout.screen import Screen
+from rising_lantern.plan.reading import PlanFile
 from rising_lantern.scroll.moments import sweep
 
 _SEEN_PX = 0.5
+ZOOMED = Screen(320, 256, 320)
+"""A screen of 1280 x 1024 px zoomed in by 400 %: WCAG 2.2, 1.4.10."""
 
 
 @rule("never-reached", "error")
@@ -68,8 +74,32 @@ def two_headers(checked: Checked, of: Rule) -> Iterator[Finding]:
             measured=len(names),
             limit=1,
             message=f"{', '.join(names)} all apply here, and {names[0]} is shown",
-            remedy=f"let the 'show' of {' and '.join(names[1:])} leave this page out",
+            remedy=_without(checked.plan, checked.box.page, names),
         )
+
+
+def _without(plan: PlanFile, page: str, names: list[str]) -> str:
+    """What to leave out of the headers after the first one, so that every screen keeps one."""
+    applying = {
+        screen: plan.documents[screen].headers_on(page, screen) for screen in plan.documents
+    }
+    first, others = names[0], names[1:]
+    listed = " and ".join(others)
+    keeps = [screen for screen, found in applying.items() if set(found) - set(others)]
+    if len(keeps) == len([screen for screen, found in applying.items() if found]):
+        return f"let the 'show' of {listed} leave this page out"
+    screens = [screen for screen, found in applying.items() if first in found]
+    # Leaving a screen out must not take the only header from another page.
+    alone = [
+        other
+        for other in plan.documents[screens[0]].pages
+        for screen in screens
+        if set(plan.documents[screen].headers_on(other, screen)) <= set(others)
+        and plan.documents[screen].headers_on(other, screen)
+    ]
+    if not alone:
+        return f"let the 'show' of {listed} leave out the viewports {', '.join(screens)}"
+    return f"leave it so: {first} comes first, and {listed} serves other pages and screens"
 
 
 @rule("lets-go-early", "warning")
@@ -140,4 +170,43 @@ def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
                 f"scroll-margin-top of {lower:.0f} px"
                 if place
                 else f"move the text down by {covered:.0f} px, or set 'over: false'",
+            )
+
+
+@rule("crowds-screen", "warning")
+def crowds_screen(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A header that stays on the screen takes up too much of it.
+
+    Looked at is each look on the screen itself, where a third is the limit, and on the narrowest
+    screen of the plan also that of a reader who has zoomed in by 400 %: 320 x 256 CSS px (WCAG 2.2,
+    1.4.10), where it is half. Measured is the share of the screen's height.
+    """
+    header, screen = checked.box.header, checked.box.screen
+    if header is None:
+        return
+    limits = checked.by.limits
+    views = [(header, screen.height, limits.header, "the screen")]
+    if checked.box.viewport == checked.plan.narrowest:
+        zoomed = header_on(checked.plan, checked.box, ZOOMED)
+        views.append((zoomed, ZOOMED.height, limits.header_zoomed, "a screen zoomed in by 400 %"))
+    for box, height, limit, words in views:
+        stays = box.entry.position == "fixed" or (
+            box.entry.position == "sticky" and box.entry.inside is None
+        )
+        shares = {
+            look: max(box.inset + style.height, 0.0) / height
+            for look, style in zip(box.looks, box.styles, strict=True)
+            if stays or style.stays
+        }
+        look = max(shares, key=lambda name: shares[name], default="")
+        if look and shares[look] > limit:
+            yield checked.finding(
+                of,
+                f"{box.name}, look {look}",
+                at=checked.in_header("looks", look) if box.entry.looks else checked.in_header(),
+                measured=shares[look],
+                limit=limit,
+                message=f"it takes {shares[look]:.0%} of the height of {words}",
+                remedy=f"make it at most {math.floor(limit * height - box.inset)} px high there, "
+                "or let it scroll away",
             )

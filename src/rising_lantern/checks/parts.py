@@ -9,7 +9,6 @@ import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.css.gradients import Gradient
-from rising_lantern.plan.headers import Header
 from rising_lantern.scroll.moments import sweep
 from rising_lantern.scroll.switches import Switches
 
@@ -28,46 +27,28 @@ def part_left_behind(checked: Checked, of: Rule) -> Iterator[Finding]:
     if switches is None:
         return
     header = switches.header
-    for place in range(1, len(switches.steps)):
-        before, step = switches.steps[place - 1], switches.steps[place]
-        start = math.ceil(step.start + step.blend)
-        if start > checked.max_scroll or step.look == before.look:
-            continue
-        swept = sweep(checked.box, switches, np.array([float(start)]))
-        for name, contrast in checked.contrasts(swept).items():
-            limit = checked.limit(name, header.styles[step.look])
-            kept = _keeps(header.entry, name, header.looks[before.look], header.looks[step.look])
-            if kept and contrast[0] < limit:
-                yield checked.finding(
-                    of,
-                    f"{header.name}, {name} in {header.looks[step.look]}",
-                    at=checked.in_header("looks", header.looks[step.look], "parts", name),
-                    scroll=(float(start), _end_of(switches, place)),
-                    measured=float(contrast[0]),
-                    limit=limit,
-                    message=f"it keeps its {kept} into the look, where its contrast is "
-                    f"{contrast[0]:.1f}",
-                    remedy=f"give {name} another {kept} under 'parts' of the look "
-                    f"{header.looks[step.look]}",
-                    level="note" if header.entry.parts[name].logo else None,
-                )
+    starts = {header.looks[step.look]: place for place, step in enumerate(switches.steps)}
+    for (look, name), (contrast, limit, kept) in checked.left_behind.items():
+        place = starts[look]
+        start = math.ceil(switches.steps[place].start + switches.steps[place].blend)
+        yield checked.finding(
+            of,
+            f"{header.name}, {name} in {look}",
+            at=checked.in_header("looks", look, "parts", name),
+            scroll=(float(start), _end_of(switches, place)),
+            measured=contrast,
+            limit=limit,
+            message=f"it keeps its {kept} into the look, where its contrast is {contrast:.1f}",
+            remedy=f"give {name} another {kept} under 'parts' of the look {look}",
+            level="note" if header.entry.parts[name].logo else None,
+        )
 
 
 def _end_of(switches: Switches, place: int) -> float:
-    """Where the look of a step is given up to the next one, or the page ends."""
+    """Where the look of a step ends for the next one, or the page ends."""
     following = switches.steps[place + 1 :]
     end = following[0].start - 1 if following else math.inf
     return float(min(end, switches.max_scroll))
-
-
-def _keeps(header: Header, name: str, before: str, look: str) -> str | None:
-    """What of its own a part keeps from one look into another: its picture or its colour."""
-    part = header.parts[name]
-    if part.image is not None:
-        same = header.image_of(name, before) == header.image_of(name, look)
-        return "picture" if same else None
-    own = [header.look(one).part(name).color or part.color for one in (before, look)]
-    return "colour" if own[0] is not None and own[0] == own[1] else None
 
 
 @rule("logo-shift", "warning")

@@ -9,9 +9,12 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.stacking import SEEN_PX, covered_by
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.contrast import text_limit
+from rising_lantern.plan.wording import shortened
 from rising_lantern.scroll.moments import sweep
 
 if TYPE_CHECKING:
@@ -22,7 +25,6 @@ if TYPE_CHECKING:
 # that nothing passes behind one between two positions.
 _EVERY, _NEAR = 12, 1.3
 _STEEPEST = 3  # of an easing, beside a straight line
-_LONGEST = 28  # characters of a text that are quoted
 
 
 @rule("unreadable-part", "error")
@@ -43,11 +45,14 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     swept = sweep(checked.box, switches, scroll)
     if swept.header is None:
         return
+    hidden = covered_by(checked, swept) > SEEN_PX
     for name, contrast in checked.contrasts(swept, _stride(checked)).items():
         limits = np.array([checked.limit(name, style) for style in swept.header.styles])
         needed = limits[swept.header.style]
         for look in np.unique(swept.header.look):
-            here = (swept.header.look == look) & (contrast < needed)
+            if (header.looks[look], name) in checked.left_behind:
+                continue
+            here = (swept.header.look == look) & (contrast < needed) & ~hidden
             places = np.flatnonzero(here)
             if not places.size:
                 continue
@@ -61,9 +66,17 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
                 limit=float(needed[worst]),
                 message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px, "
                 f"and is too low on {places.size} px of scroll",
-                remedy="lay more of a colour under it there, or start another look in time",
+                remedy=_part_remedy(checked),
                 level="note" if header.entry.parts[name].logo else None,
             )
+
+
+def _part_remedy(checked: Checked) -> str:
+    """What fixes a part: where a see-through header stands above a picture, to lie over it."""
+    header = checked.box.header
+    if header and stands_above_a_picture(checked.box, header):
+        return "set 'over: true', so that the first section's picture starts under the header"
+    return "lay more of a colour under it there, or start another look in time"
 
 
 @rule("unreadable-content", "error")
@@ -94,7 +107,7 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
         worst = places[np.argmin(reading.contrast[places])]
         yield checked.finding(
             of,
-            f'{name}, "{_shortened(content.entry.text)}"',
+            f'{name}, "{shortened(content.entry.text)}"',
             at=checked.in_section(name, "content", place),
             scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
             measured=float(reading.contrast[worst]),
@@ -130,6 +143,9 @@ def _steepness(motion: Motion) -> float:
     return max(ways, default=0.0)
 
 
-def _shortened(text: str) -> str:
-    words = " ".join(text.split())
-    return words if len(words) <= _LONGEST else words[: _LONGEST - 1].rstrip() + "…"
+def stands_above_a_picture(page: PageBox, header: HeaderBox) -> bool:
+    """Whether a see-through header takes room of its own above a section with a picture."""
+    first = page.sections[0]
+    pictured = any(layer.name or not layer.entry.is_uniform for layer in first.layers)
+    takes_room = header.room(header.styles[0]) > 0
+    return takes_room and pictured and header.styles[0].background.alpha < 1

@@ -8,9 +8,11 @@ from dataclasses import replace
 from rising_lantern.checks import (
     backgrounds,
     edges,
+    fitting,
     headers,
     motion,
     parts,
+    passing,
     reading,
     stacking,
     switching,
@@ -21,7 +23,18 @@ from rising_lantern.plan.base import nearest
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.reading import PlanFile
 
-GROUPS = (backgrounds, edges, headers, motion, parts, reading, stacking, switching)
+GROUPS = (
+    backgrounds,
+    edges,
+    fitting,
+    headers,
+    motion,
+    parts,
+    passing,
+    reading,
+    stacking,
+    switching,
+)
 """The modules of rules; importing them registers what they hold."""
 
 

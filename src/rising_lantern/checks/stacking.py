@@ -13,7 +13,7 @@ from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 
-_SEEN_PX = 0.5
+SEEN_PX = 0.5
 Floats = NDArray[np.float64]
 
 
@@ -27,12 +27,10 @@ def behind_something(checked: Checked, of: Rule) -> Iterator[Finding]:
     swept = sweep(checked.box, checked.switches, scroll)
     if swept.header is None:
         return
-    levels = levels_of(checked.box)
-    own = next(place for place, level in enumerate(levels) if level.section is None)
-    for level in levels[own + 1 :]:
+    for level in _above_header(checked):
         for subject, box, motion in _covering(level):
             covered = _covered(swept, swept.header, level, box, motion)
-            places = np.flatnonzero(covered > _SEEN_PX)
+            places = np.flatnonzero(covered > SEEN_PX)
             if places.size:
                 yield checked.finding(
                     of,
@@ -45,6 +43,24 @@ def behind_something(checked: Checked, of: Rule) -> Iterator[Finding]:
                     remedy=f"give the header a z above {level.z}, or {subject} one below "
                     f"{swept.header.box.entry.z}",
                 )
+
+
+def covered_by(checked: Checked, swept: Sweep) -> Floats:
+    """How many px of the header's height something of a higher z covers at each position."""
+    most = np.zeros(len(swept))
+    if swept.header is None:
+        return most
+    for level in _above_header(checked):
+        for _, box, motion in _covering(level):
+            most = np.maximum(most, _covered(swept, swept.header, level, box, motion))
+    return most
+
+
+def _above_header(checked: Checked) -> tuple[Level, ...]:
+    """The levels of the page that lie over its header."""
+    levels = levels_of(checked.box)
+    own = next(place for place, level in enumerate(levels) if level.section is None)
+    return levels[own + 1 :]
 
 
 def _covering(level: Level) -> Iterator[tuple[str, Box, Motion | None]]:

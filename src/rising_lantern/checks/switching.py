@@ -9,17 +9,23 @@ from dataclasses import replace
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.stacking import SEEN_PX, covered_by
+from rising_lantern.css.numbers import number
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.changes import Fade
-from rising_lantern.scroll.gestures import named_gesture
+from rising_lantern.scroll.gestures import RATE, named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.switches import Switch, Switches
+from rising_lantern.solving import least
 
-_SEEN_PX = 0.5
 _COARSE_PX = 8  # between two positions that are looked at before the exact one is
 _FURTHEST_PX = 1600  # from a switch that its backdrop is looked for
 _MOST_MS = 200.0  # for which a text may be lost in a fade
-_FASTEST_MS = 10.0
+FADE_STEP_MS = 10
+"""From one time of a fade to the next that is tried."""
+
+FRAME_MS = 1000 / RATE
 
 
 @rule("flicker", "error")
@@ -77,6 +83,36 @@ def _steady(step: Switch, lost: float) -> str:
     return f"set 'hold-space: true', or start it at {math.ceil(lost) + 1}px with 'back: 1px'"
 
 
+@rule("never-seen", "error")
+def never_seen(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A look that another one replaces at once: no reader ever sees it.
+
+    Measured is over how many px of scroll it holds.
+    """
+    switches = checked.switches
+    if switches is None or switches.header.entry.under:
+        return
+    header = switches.header
+    for step, following in zip(switches.steps, switches.steps[1:], strict=False):
+        first = max(step.start, 0.0)
+        # Going back up it is seen where the one after it has ended and it has not.
+        seen_up = following.back > max(step.back, 0.0)
+        if first > checked.max_scroll or following.start > first or seen_up:
+            continue
+        look, after = header.looks[step.look], header.looks[following.look]
+        yield checked.finding(
+            of,
+            f"{header.name}, look {look}",
+            at=checked.in_header("looks", after, "from"),
+            scroll=(first, first),
+            measured=0.0,
+            limit=1.0,
+            message=f"no reader sees it: {after} starts at {max(following.start, 0.0):.0f} px, "
+            "where it would",
+            remedy=f"start {after} further down the page, or leave {look} out",
+        )
+
+
 @rule("jump", "warning")
 def jump(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A header in the flow changes its height where it switches, and the page moves with it.
@@ -89,7 +125,7 @@ def jump(checked: Checked, of: Rule) -> Iterator[Finding]:
     header = switches.header
     for before, step in zip(switches.steps, switches.steps[1:], strict=False):
         moved = abs(header.room(header.styles[before.look]) - header.room(header.styles[step.look]))
-        if moved > _SEEN_PX and step.start <= checked.max_scroll:
+        if moved > SEEN_PX and step.start <= checked.max_scroll:
             yield checked.finding(
                 of,
                 f"{header.name}, look {header.looks[step.look]}",
@@ -159,15 +195,17 @@ def _walk(checked: Checked, worn: tuple[Switches, Switches], positions: range) -
     """How far from a switch the look that is worn cannot be read, and the other one could.
 
     Returns:
-        The last position of that stretch, to the px; None where there is none.
+        The last position of that stretch, to the px; None where there is none, or where it goes
+        on to the end of the page, so that there is nowhere that the look could start instead.
     """
     positions = positions[: _FURTHEST_PX // _COARSE_PX]
-    found = None
+    found, ends = None, False
     for position in positions:
         if not _swaps(checked, worn, position):
+            ends = True
             break
         found = position
-    if found is None:
+    if found is None or not ends:
         return None
     way = 1 if positions.step > 0 else -1
     for position in range(found + way, found + way * _COARSE_PX, way):
@@ -184,14 +222,20 @@ def _swaps(checked: Checked, worn: tuple[Switches, Switches], position: int) -> 
 
 
 def _reads(checked: Checked, switches: Switches, position: int) -> bool:
-    """Whether every part of a header can be read, but for logos."""
+    """Whether every part of a header can be read that its own looks do not leave behind.
+
+    Logos do not count, nor does a header that something covers.
+    """
     swept = sweep(checked.box, switches, np.array([float(position)]))
+    if covered_by(checked, swept)[0] > SEEN_PX:
+        return True
     header = switches.header
-    style = header.styles[switches.steps[0].look]
+    look = switches.steps[0].look
     return all(
-        not contrast[0] < checked.limit(name, style)
+        not contrast[0] < checked.limit(name, header.styles[look])
         for name, contrast in checked.contrasts(swept).items()
         if not header.entry.parts[name].logo
+        and (header.looks[look], name) not in checked.left_behind
     )
 
 
@@ -240,14 +284,10 @@ def slow_change(checked: Checked, of: Rule) -> Iterator[Finding]:
     header = swept.header
     if header is None:
         return
-    lost = _lost_in_fades(checked, swept, header)
-    run, end = _longest(lost)
-    took = run * (float(gesture.seconds[1]) * 1000)
+    run, end = _longest(_lost_in_fades(checked, swept, header))
+    took = run * FRAME_MS
     if took > _MOST_MS:
         look = header.box.looks[header.look[end]]
-        faded = header.box.entry.change_to(look)
-        whole = faded.duration_ms if isinstance(faded, Fade) else took
-        shorter = max(math.floor(whole * _MOST_MS / took / 10) * 10, _FASTEST_MS)
         yield checked.finding(
             of,
             f"{header.box.name}, look {look}",
@@ -256,8 +296,37 @@ def slow_change(checked: Checked, of: Rule) -> Iterator[Finding]:
             measured=took,
             limit=_MOST_MS,
             message=f"during a flick a part cannot be read for {took:.0f} ms of the fade",
-            remedy=f"let it take {shorter:.0f}ms",
+            remedy=_quicker(checked, header.box, look),
         )
+
+
+def _quicker(checked: Checked, header: HeaderBox, look: str) -> str:
+    """The longest time of a fade, in steps of 10 ms, in which no part is lost for too long."""
+    change = header.entry.change_to(look)
+    assert isinstance(change, Fade)  # noqa: S101 - parts are lost in fades only
+
+    def passes(step: int) -> bool:
+        shorter = replace(change, duration_ms=max(change.duration_ms - step * FADE_STEP_MS, 0.0))
+        return _lost_ms(checked, look, shorter) <= _MOST_MS
+
+    step = least(passes, 0, math.ceil(change.duration_ms / FADE_STEP_MS))
+    if step is None:
+        return "let the looks change by 'cut', or lay more of a colour under the part"
+    return f"let it take {number(max(change.duration_ms - step * FADE_STEP_MS, 0.0))}ms"
+
+
+def _lost_ms(checked: Checked, look: str, change: Fade) -> float:
+    """For how many ms a part is lost at the most, if a look came by another change."""
+    switches = checked.switches
+    assert switches is not None  # noqa: S101 - it has a look that changes
+    entry = switches.header.entry
+    looks = {**entry.looks, look: entry.look(look).model_copy(update={"change": change})}
+    other = replace(switches.header, entry=entry.model_copy(update={"looks": looks}))
+    gesture = named_gesture("flick", checked.max_scroll, checked.box.screen.height)
+    swept = play(checked.box, replace(switches, header=other), gesture)
+    if swept.header is None:
+        return 0.0
+    return _longest(_lost_in_fades(checked, swept, swept.header))[0] * FRAME_MS
 
 
 def _lost_in_fades(checked: Checked, swept: Sweep, header: HeaderSweep) -> np.ndarray:

@@ -95,7 +95,7 @@ class Size:
     def asked(
         self, area: tuple[float, float], natural: tuple[float, float] | None, basis: Basis
     ) -> tuple[float, float]:
-        """The size before ``round`` changes it, which is what a position counts (as in Chromium)."""
+        """The size before ``round`` changes it, which is what a position counts in Chromium."""
         if self.fit and natural is None:
             return area
         if self.fit and natural:

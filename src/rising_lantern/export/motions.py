@@ -89,7 +89,7 @@ def _described(
     driven = layer.moves and (layer.motion.speed, layer.motion.drift) != (1, 0)
     owner = "0" if section is page.ground else section.name
     lengths = (None if one is None else one.expression.data() for one in (size.width, size.height))
-    inset = section.entry.border and layer.clip.left > 0
+    border = section.entry.border if layer.clip.left > 0 else None
     return {
         "here": f'{here} [data-layer="{index}"]',
         "section": "" if section is page.ground else section.name,
@@ -99,7 +99,7 @@ def _described(
         "speed": layer.motion.speed,
         "drift": layer.motion.drift,
         "opacity": entry.opacity,
-        "inset": section.entry.border.width.expression.data() if inset else [0, "px"],
+        "inset": border.width.expression.data() if border else [0, "px"],
         "fit": size.fit,
         "size": list(lengths),
         "natural": [layer.picture.width, layer.picture.height] if layer.picture else None,

@@ -246,9 +246,7 @@ class HeaderBox:
         return PartBox(Box(0.0, 0.0, width, style.size * _LEADING), tuple(texts), style)
 
 
-def lay_out_header(
-    name: str, entry: Header, on: Setup, pictures: dict[str, Picture]
-) -> HeaderBox:
+def lay_out_header(name: str, entry: Header, on: Setup, pictures: dict[str, Picture]) -> HeaderBox:
     """A header on a screen, with its style in each look."""
     looks = entry.looks or {"plain": Look()}
     screen = on.screen

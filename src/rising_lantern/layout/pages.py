@@ -92,31 +92,14 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
     Raises:
         PlanError: Where the page would be higher than 1,000,000 px.
     """
-    document = plan.documents[viewport]
-    entry = document.pages[page]
+    entry = plan.documents[viewport].pages[page]
     size = plan.viewport(viewport)
     heights = _heights(plan, page, viewport, Screen.of(size, scrolls=True))
-    fonts = FontBook(
-        {
-            name: {weight: plan.files.fonts[file] for weight, file in weights.items()}
-            for name, weights in document.fonts.items()
-        }
-    )
-    header_name = document.header_on(page, viewport)
-    header = document.headers[header_name] if header_name else None
-    if header and header.inside and not header.container and header.inside not in entry.sections:
-        # On a page without its section a header lives in the page.
-        header = header.model_copy(update={"inside": None})
+    fonts = fonts_of(plan, viewport)
 
     def on(screen: Screen) -> Flow:
         boxes = _boxes(entry, heights, screen)
-        if not (header_name and header):
-            return Flow(screen, boxes, None)
-        home = None if header.container else boxes.get(header.inside or "")
-        within = (home.left, home.width) if home else (0.0, float(screen.client_width))
-        setup = Setup(screen, fonts, within)
-        made = lay_out_header(header_name, header, setup, plan.files.pictures)
-        return Flow(screen, boxes, made)
+        return Flow(screen, boxes, _header(plan, (page, viewport), screen, fonts, boxes))
 
     flow = on(Screen.of(size, scrolls=False))
     if size.scrollbar and flow.ends(0):
@@ -128,6 +111,57 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
     )
     ground = _ground(entry, setting) if entry.background.layers else None
     return PageBox(page, viewport, entry.background.color, ground, sections, flow)
+
+
+def fonts_of(plan: PlanFile, viewport: str) -> FontBook:
+    """The fonts of a plan on one of its viewports."""
+    return FontBook(
+        {
+            name: {weight: plan.files.fonts[file] for weight, file in weights.items()}
+            for name, weights in plan.documents[viewport].fonts.items()
+        }
+    )
+
+
+def header_on(plan: PlanFile, page: PageBox, screen: Screen) -> HeaderBox:
+    """The header of a page as it would be on another screen, with the values of its viewport.
+
+    Args:
+        plan: The plan.
+        page: The page; it has a header.
+        screen: The screen.
+    """
+    boxes = _boxes(
+        plan.documents[page.viewport].pages[page.page],
+        [section.height for section in page.sections],
+        screen,
+    )
+    fonts = fonts_of(plan, page.viewport)
+    made = _header(plan, (page.page, page.viewport), screen, fonts, boxes)
+    assert made is not None  # noqa: S101 - as above
+    return made
+
+
+def _header(
+    plan: PlanFile,
+    where: tuple[str, str],
+    screen: Screen,
+    fonts: FontBook,
+    boxes: dict[str, Box],
+) -> HeaderBox | None:
+    """The header that a page gets at a viewport, laid out on a screen."""
+    page, viewport = where
+    document = plan.documents[viewport]
+    name = document.header_on(page, viewport)
+    if name is None:
+        return None
+    header = document.headers[name]
+    if header.inside and not header.container and header.inside not in boxes:
+        # On a page without its section a header lives in the page.
+        header = header.model_copy(update={"inside": None})
+    home = None if header.container else boxes.get(header.inside or "")
+    within = (home.left, home.width) if home else (0.0, float(screen.client_width))
+    return lay_out_header(name, header, Setup(screen, fonts, within), plan.files.pictures)
 
 
 def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[float]:

@@ -116,6 +116,25 @@ class Painter:
         self._lay_header(frame, swept, place, ground_only=True, wanted=wanted)
         return frame[top:bottom]
 
+    def page_rows(self, swept: Sweep, place: int, first: int, last: int) -> Bytes:
+        """Some rows of the screen without the header: RGB, shaped (rows, client width, 3).
+
+        Args:
+            swept: A sweep.
+            place: Which of its positions.
+            first: The first row; rows outside the screen are left out.
+            last: The row after the last one.
+        """
+        frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
+        first, last = max(first, 0), min(last, len(frame))
+        if first >= last:
+            return frame[:0]
+        region = (first, last, 0, frame.shape[1])
+        self._ground(frame, swept, place, region, self._levels)
+        for index in range(len(self._levels)):
+            self._section(frame, swept, place, index, region)
+        return frame[first:last]
+
     def behind_text(
         self, swept: Sweep, place: int, section: int, text: int, region: Region
     ) -> Bytes:

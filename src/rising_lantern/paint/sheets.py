@@ -224,7 +224,9 @@ def _joins(run: list[_Thing], thing: _Thing) -> bool:
     apart = any(one and one.path for one in (moving, thing.motion))
     alike = moving is None or thing.motion is None or moving == thing.motion
     # What is the same all over its section cannot go with what leaves it.
-    if any(one.strays for one in (*run, thing)) and any(one.motion is None for one in (*run, thing)):
+    if any(one.strays for one in (*run, thing)) and any(
+        one.motion is None for one in (*run, thing)
+    ):
         return False
     arrives = run[-1].arrives or thing.arrives
     return alike and not apart and not arrives and run[0].clip == thing.clip

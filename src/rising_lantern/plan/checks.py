@@ -12,7 +12,7 @@ Contrast = Literal["AA", "AAA"]
 
 
 class Limits(Entry):
-    """Contrast ratios that things have to reach, where they are not WCAG's."""
+    """Figures that things have to keep to, where they are not WCAG's or ours."""
 
     text: float | None = key("Of texts.", 5.5, None, ge=1, le=21)
     large_text: float | None = key(
@@ -20,6 +20,16 @@ class Limits(Entry):
     )
     picture: float | None = key("Of icons and other pictures in headers.", 3.5, None, ge=1, le=21)
     logo: float | None = key("Of logos, which are only noted.", 2, None, ge=1, le=21)
+    header: float = key(
+        "The share of the screen's height that a header which stays may take.",
+        0.25,
+        1 / 3,
+        gt=0,
+        le=1,
+    )
+    header_zoomed: float = key(
+        "The same where a reader has zoomed in by 400 %, on 320 x 256 px.", 0.4, 0.5, gt=0, le=1
+    )
 
 
 class Silence(Entry):

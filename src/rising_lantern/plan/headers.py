@@ -244,6 +244,14 @@ class Header(Entry):
         """How a look comes."""
         return self.look(look).change or self.change
 
+    def kept(self, part: str, before: str, look: str) -> str | None:
+        """What of its own a part keeps from one look into another: its picture or its colour."""
+        entry = self.parts[part]
+        if entry.image is not None:
+            return "picture" if self.image_of(part, before) == self.image_of(part, look) else None
+        own = [self.look(one).part(part).color or entry.color for one in (before, look)]
+        return "colour" if own[0] is not None and own[0] == own[1] else None
+
     def image_of(self, part: str, look: str) -> str | None:
         """The picture of a part in a look; None for a text."""
         return self.look(look).part(part).image or self.parts[part].image

@@ -43,6 +43,11 @@ class PlanFile:
     files: Files
     remarks: tuple[Fault, ...] = ()
 
+    @property
+    def narrowest(self) -> str:
+        """The name of its narrowest viewport; of several the first."""
+        return min(self.documents, key=lambda name: self.viewport(name).width)
+
     def viewport(self, name: str) -> Viewport:
         """One of its viewports."""
         return self.documents[name].viewports[name]

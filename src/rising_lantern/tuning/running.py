@@ -10,9 +10,9 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import PlanError
 from rising_lantern.plan.checks import Contrast
 from rising_lantern.plan.nodes import Key
+from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
 from rising_lantern.tuning.rules import MAKERS, SIBLINGS
-from rising_lantern.tuning.solving import least
 
 Place = tuple[str, str]  # a page and a viewport
 

@@ -1,0 +1,134 @@
+"""Rules about what fits: the parts of a header side by side, and texts in what holds them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.layout.headers import HeaderBox, LookStyle
+from rising_lantern.layout.sections import ContentBox, SectionBox
+from rising_lantern.plan.wording import shortened
+
+SEEN_PX = 0.5
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """The parts of a header in one look, as three groups side by side. Lengths are CSS px.
+
+    Attributes:
+        look: The look's name.
+        room: What the header has for its parts.
+        needed: What they need so that no two overlap.
+        outside: What the header has beside them: its padding and border, on both sides.
+    """
+
+    look: str
+    room: float
+    needed: float
+    outside: float
+
+    @property
+    def short(self) -> float:
+        """How many px are missing."""
+        return self.needed - self.room
+
+
+def rows_of(header: HeaderBox) -> Iterator[Row]:
+    """The parts of a header in each of its looks.
+
+    With a group in the middle each of the outer ones has half of what is left; without, they
+    share all of it. So what they need follows from their widths alone.
+    """
+    for look, style in zip(header.looks, header.styles, strict=True):
+        outside = 2 * (style.padding + style.border)
+        widths = {side: _group(header, style, side) for side in ("start", "center", "end")}
+        outer = widths["start"], widths["end"]
+        needed = widths["center"] + 2 * max(outer) if widths["center"] else sum(outer)
+        yield Row(look, style.width - outside, needed, outside)
+
+
+def _group(header: HeaderBox, style: LookStyle, side: str) -> float:
+    """The width of the parts on one side, with the gaps between them."""
+    placed = header.place_parts(style)
+    boxes = [part.box for name, part in placed.items() if header.entry.parts[name].side == side]
+    return max(box.right for box in boxes) - min(box.left for box in boxes) if boxes else 0.0
+
+
+@rule("crowded-header", "error")
+def crowded_header(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """Parts of a header overlap, or do not fit its width.
+
+    Measured is by how many px, in the look in which it is worst. The narrowest width of the header
+    at which they fit side by side is given with it.
+    """
+    header = checked.box.header
+    if header is None:
+        return
+    worst = max(rows_of(header), key=lambda row: row.short)
+    if worst.short <= SEEN_PX:
+        return
+    yield checked.finding(
+        of,
+        f"{header.name}, {worst.look}",
+        at=checked.in_header("parts"),
+        measured=worst.short,
+        limit=0.0,
+        message=f"its parts are {worst.short:.0f} px too wide to stand side by side",
+        remedy=f"they fit from a header width of {worst.needed + worst.outside:.0f} px on: show "
+        "less here, or set it smaller",
+    )
+
+
+@rule("cut-off", "error")
+def cut_off(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A text, with its panel, is higher or wider than the section that holds it, or the screen.
+
+    What reaches out of a section is cut off at its edges. Measured is by how many px.
+    """
+    for section in checked.box.sections:
+        for place, content in enumerate(section.content):
+            found = _too_large(checked, section, content)
+            if found is None:
+                continue
+            over, message, remedy = found
+            yield checked.finding(
+                of,
+                f'{section.name}, "{shortened(content.entry.text)}"',
+                at=checked.in_section(section.name, "content", place),
+                measured=over,
+                limit=0.0,
+                message=message,
+                remedy=remedy,
+            )
+
+
+def _too_large(
+    checked: Checked, section: SectionBox, content: ContentBox
+) -> tuple[float, str, str] | None:
+    """By how many px a text is too large, what that means, and what fixes it."""
+    box, screen = content.box, checked.box.screen
+    high = max(-box.top, box.bottom - section.height)
+    wide = max(-box.left, box.right - section.box.width)
+    if high > SEEN_PX and content.motion.speed == 1:
+        need = section.height + high
+        return (
+            high,
+            f"the section cuts off {high:.0f} px of its height",
+            f"make the section {need:.0f} px high, or the text smaller",
+        )
+    if wide > SEEN_PX:
+        return (
+            wide,
+            f"the section cuts off {wide:.0f} px of its width",
+            "give it a smaller size or a shorter longest word",
+        )
+    beyond = box.height - screen.height
+    if beyond > SEEN_PX:
+        return (
+            beyond,
+            f"it is {beyond:.0f} px higher than the screen",
+            "make it shorter or wider, so that it can be read in one piece",
+        )
+    return None

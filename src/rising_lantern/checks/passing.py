@@ -1,0 +1,193 @@
+"""Rules about what passes below a header that stays on the screen."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.sections import ContentBox
+from rising_lantern.layout.stacking import levels_of
+from rising_lantern.plan.wording import shortened
+from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
+
+Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+_SEEN_PX = 0.5
+_OPAQUE = 0.8  # of a header's background: what passes below is no longer in the way
+_TOLD_APART = 1.2  # contrast along the edge of a header
+_EVERY_PX = 16  # between two positions at which an edge is looked at
+_MOST_SHARE = 0.1  # of the scroll over which a header may lack an edge
+
+
+@rule("runs-under", "warning")
+def runs_under(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A text passes below a see-through header, where its letters come into those of the header.
+
+    Looked at is where the header's background is less than 80 % opaque. Measured is by how many px
+    the letters come into the box of a part, at the most.
+    """
+    swept = _swept(checked)
+    header = swept.header if swept else None
+    if swept is None or header is None:
+        return
+    clear = np.array([_opacity_at(header, index) < _OPAQUE for index in range(len(header.styles))])
+    see_through = clear[header.style]
+    below = _below_header(checked)
+    for index, section in enumerate(checked.box.sections):
+        for place, content in enumerate(section.content):
+            if (section.name, place) not in below or not see_through.any():
+                continue
+            over, part = _deepest(swept, header, index, content, see_through)
+            places = np.flatnonzero(over > _SEEN_PX)
+            if places.size:
+                yield checked.finding(
+                    of,
+                    f'{section.name}, "{shortened(content.entry.text)}"',
+                    at=checked.in_section(section.name, "content", place),
+                    scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
+                    measured=float(over.max()),
+                    limit=0.0,
+                    message=f"its letters run up to {over.max():.0f} px into {part} of the header, "
+                    "which lets them show",
+                    remedy=f"make the header at least {_OPAQUE:.0%} opaque by then, or place the "
+                    "text beside it",
+                )
+
+
+def _swept(checked: Checked) -> Sweep | None:
+    """Every px of scroll but the top of the page, where nothing has passed yet."""
+    if checked.switches is None or checked.max_scroll < 1:
+        return None
+    scroll = np.arange(1, checked.max_scroll + 1, dtype=np.float64)
+    return sweep(checked.box, checked.switches, scroll)
+
+
+def _opacity_at(header: HeaderSweep, index: int) -> float:
+    style = header.styles[index]
+    return style.background.alpha * style.opacity
+
+
+def _below_header(checked: Checked) -> set[tuple[str, int]]:
+    """The texts that the header lies over, by section and place."""
+    found: set[tuple[str, int]] = set()
+    for level in levels_of(checked.box):
+        if level.section is None:
+            break
+        texts = (*level.behind, *level.content)
+        found |= {
+            (level.section.name, place)
+            for place, content in enumerate(level.section.content)
+            if any(content is one for one in texts)
+        }
+    return found
+
+
+def _deepest(
+    swept: Sweep, header: HeaderSweep, index: int, content: ContentBox, where: Flags
+) -> tuple[Floats, str]:
+    """How far letters come into parts at each position, and the part that they come into most."""
+    tops = swept.section_tops[:, index]
+    x, y = content.motion.origin(tops, swept.scroll)
+    bottom = tops + swept.page.sections[index].height
+    most, name = np.zeros(len(swept)), ""
+    for style_index, style in enumerate(header.styles):
+        here = where & (header.style == style_index)
+        if not here.any():
+            continue
+        for part_name, part in header.box.place_parts(style).items():
+            box = part.box
+            for line in _letters(content):
+                left = x[here] + line.left
+                across = np.minimum(left + line.width, box.right) - np.maximum(left, box.left)
+                upper = np.maximum(y[here] + line.top, tops[here])
+                lower = np.minimum(y[here] + line.bottom, bottom[here])
+                high = header.top[here] + box.top
+                down = np.minimum(lower, high + box.height) - np.maximum(upper, high)
+                down = np.where(across > _SEEN_PX, np.maximum(down, 0.0), 0.0)
+                if down.max() > most.max():
+                    name = part_name
+                most[here] = np.maximum(most[here], down)
+    return most, name
+
+
+def _letters(content: ContentBox) -> Iterator[Box]:
+    """The lines of a text, as high as their letters."""
+    text = content.text
+    ascent, descent = (one * text.size for one in (text.face.ascent, text.face.descent))
+    for line in text.lines:
+        yield Box(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
+
+
+@rule("no-edge", "note")
+def no_edge(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """A header that stays cannot be told from what passes below it.
+
+    It has neither a shadow nor a border, and its colour is that of the page below its edge: less
+    than 1.2 to 1 for most of the pixels there. Looked at is every 16th px of scroll at which its
+    background is at least 80 % opaque. Measured is the share of the scroll; a tenth is let be.
+    """
+    header = checked.box.header
+    if header is None or checked.switches is None or checked.max_scroll < 1:
+        return
+    scroll = np.arange(1, checked.max_scroll + 1, _EVERY_PX, dtype=np.float64)
+    swept = sweep(checked.box, checked.switches, scroll)
+    made = swept.header
+    if made is None:
+        return
+    stuck = np.abs(made.top - header.inset) < _SEEN_PX
+    bare = [
+        index
+        for index, style in enumerate(made.styles)
+        if _opacity_at(made, index) >= _OPAQUE and not style.shadow and not style.border
+    ]
+    places = np.flatnonzero(stuck & np.isin(made.style, bare))
+    ratios = np.array([checked.edge_contrast(swept, int(place)) for place in places])
+    lost = places[ratios < _TOLD_APART]
+    share = len(lost) / len(scroll)
+    if share > _MOST_SHARE:
+        worst = places[np.nanargmin(ratios)]
+        yield checked.finding(
+            of,
+            header.name,
+            at=checked.in_header(),
+            scroll=(float(scroll[lost[0]]), float(scroll[lost[-1]])),
+            measured=share,
+            limit=_MOST_SHARE,
+            message=f"over {share:.0%} of the scroll it cannot be told from what is below it: "
+            f"{np.nanmin(ratios):.2f} to 1 at {scroll[worst]:.0f} px",
+            remedy="give it a shadow or a border in this look",
+        )
+
+
+@rule("slit", "warning")
+def slit(checked: Checked, of: Rule) -> Iterator[Finding]:
+    """Content is seen above a header that stays, since it stands below the screen's upper edge.
+
+    Measured is how many px high the slit is. Of a header that does not fill the width it is only
+    noted, since that floats.
+    """
+    header = checked.box.header
+    if header is None or header.inset <= _SEEN_PX or checked.max_scroll < 1:
+        return
+    stays = header.entry.position in {"fixed", "sticky"}
+    styles = [style for style in header.styles if stays or style.stays]
+    if not styles:
+        return
+    screen = checked.box.screen.client_width
+    fills = all(style.left <= 0 and style.left + style.width >= screen for style in styles)
+    yield checked.finding(
+        of,
+        header.name,
+        at=checked.in_header("top"),
+        scroll=(0.0 if stays else 1.0, float(checked.max_scroll)),
+        measured=header.inset,
+        limit=0.0,
+        message=f"the page passes through a slit of {header.inset:.0f} px above it",
+        remedy="set its 'top' to 0px, and make it higher by as much",
+        level="warning" if fills else "note",
+    )
