@@ -22,27 +22,31 @@ if TYPE_CHECKING:
     from rising_lantern.comparison import Compared, compare
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.scroll.moments import Moment
-    from rising_lantern.tuning.running import Mend, Tuned, tune
+    from rising_lantern.tuning.choosing import Proposal, tune
+    from rising_lantern.tuning.ranges import ValueRange, value_range
+    from rising_lantern.tuning.trials import Fix
     from rising_lantern.view import View
 
 __all__ = [
     "Compared",
     "Fault",
     "Finding",
+    "Fix",
     "LanternError",
-    "Mend",
     "Moment",
     "Place",
     "Plan",
     "PlanError",
+    "Proposal",
     "RequestError",
-    "Tuned",
+    "ValueRange",
     "View",
     "__version__",
     "check",
     "compare",
     "read",
     "tune",
+    "value_range",
 ]
 
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
@@ -50,19 +54,21 @@ _HOMES = {
     "Compared": "comparison",
     "Fault": "errors",
     "Finding": "checks.findings",
+    "Fix": "tuning.trials",
     "LanternError": "errors",
-    "Mend": "tuning.running",
     "Moment": "scroll.moments",
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",
+    "Proposal": "tuning.choosing",
     "RequestError": "errors",
-    "Tuned": "tuning.running",
+    "ValueRange": "tuning.ranges",
     "View": "view",
     "check": "api",
     "compare": "comparison",
     "read": "api",
-    "tune": "tuning.running",
+    "tune": "tuning.choosing",
+    "value_range": "tuning.ranges",
 }
 
 

@@ -81,6 +81,29 @@ class Plan:
         self.with_(values)
         return changed_text(text_of(Path(self.file.name)), self.file.name, values)
 
+    def path_of(self, key: str) -> tuple[str | int, ...]:
+        """The path of a value as keys and places in lists.
+
+        Args:
+            key: As ``--set`` takes it: ``headers.main.looks.solid.from``.
+
+        Raises:
+            RequestError: Where the plan has no such value.
+        """
+        node, path = self.file.root, list[str | int]()
+        for word in key.split("."):
+            in_list = isinstance(node.value, list) and word.isdigit()
+            name: str | int = int(word) if in_list else word
+            child = node.child(name)
+            if child is None:
+                known = ", ".join(map(str, node.value)) if isinstance(node.value, dict) else ""
+                where = ".".join(map(str, path)) or "the plan"
+                remedy = f"; there are: {known}" if known else ""
+                raise RequestError(f"{where} has no '{word}'{remedy}")
+            path.append(name)
+            node = child
+        return tuple(path)
+
     def view(self, page: str | None = None, viewport: str | None = None) -> View:
         """One page at one viewport.
 

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.checks.fitting import SEEN_PX, rows_of
+from rising_lantern.css.lengths import Length, Term
 from rising_lantern.layout.sections import SectionBox
 
 _HAIR = 1e-3  # of a px of the device
@@ -30,7 +31,6 @@ def seam(checked: Checked, of: Rule) -> Iterator[Finding]:
             edge = (checked.box.flow.room(0) + upper.bottom) * ratio
             if _off_grid(edge) and (_is_apart(upper) or _is_apart(lower)):
                 low = max(edge / ratio - checked.box.screen.height, 0.0)
-                snapped = math.floor(section.height / _GRID) * _GRID
                 yield checked.finding(
                     of,
                     section.name,
@@ -40,9 +40,17 @@ def seam(checked: Checked, of: Rule) -> Iterator[Finding]:
                     limit=0.0,
                     message=f"it is {section.height:g} px high, so that {upper.name} and "
                     f"{lower.name} meet between two pixels",
-                    remedy=f"make it a multiple of {_GRID} px: {snapped} px",
+                    remedy=f"write {on_grid(section.entry.height)} for its height",
                 )
                 break
+
+
+def on_grid(height: Length) -> str:
+    """A height as a multiple of px that is whole at common pixel ratios, as a plan writes it."""
+    expression = height.expression
+    if isinstance(expression, Term) and expression.unit == "px":
+        return f"{math.floor(expression.value / _GRID) * _GRID}px"
+    return f"round(down, {height.css()}, {_GRID}px)"
 
 
 def _off_grid(length: float) -> bool:

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Iterator
 from difflib import unified_diff
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
+    output_option,
     page_option,
     plan_argument,
     progress,
@@ -23,10 +25,14 @@ from rising_lantern.cli.options import (
 
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
+    from rising_lantern.checks.findings import Finding
     from rising_lantern.plan.checks import Contrast
-    from rising_lantern.tuning.running import Mend, Tuned
+    from rising_lantern.tuning.choosing import Proposal
+    from rising_lantern.tuning.ranges import ValueRange
+    from rising_lantern.tuning.trials import Fix
 
 _DIFF_COLORS = {"+": "green", "-": "red", "@": "cyan"}
+_MOST_FIXES = 4  # ways to clear the same findings that are shown
 
 
 @click.command("tune")
@@ -40,6 +46,20 @@ _DIFF_COLORS = {"+": "green", "-": "red", "@": "cyan"}
     metavar="NUMBER",
     help="With --write, the change of this number; repeatable. By default the first of each.",
 )
+@click.option(
+    "--range",
+    "key",
+    metavar="KEY",
+    help="Give the intervals of one value, by its path, in which every rule holds.",
+)
+@click.option(
+    "--format",
+    "form",
+    type=click.Choice(["text", "json"]),
+    default="text",
+    help="With --range: how it is printed.",
+)
+@output_option("With --range: a picture to write, the worst contrast over the value.")
 @page_option
 @viewport_option
 @set_option
@@ -52,91 +72,115 @@ def command(  # noqa: PLR0913 - each option is an argument
     contrast: Contrast | None,
     write: bool,
     take: tuple[int, ...],
+    key: str | None,
+    form: str,
+    output: Path | None,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
     quiet: bool,
 ) -> None:
-    """Compute the numbers that mend what check finds in PLAN.
+    """Compute the fewest changes that clear what check finds in PLAN.
 
-    Each is the smallest change that does, and proved: with it the findings are gone, one step
-    short of it one is still there. With --write the changes are put into PLAN, whose comments,
-    order and layout stay.
+    Each is proved by all rules on all pages and screens: with it the findings are gone and nothing
+    new is found; one step short of it one is still there. With --write the changes are put into
+    PLAN, whose comments, order and layout stay.
     """
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
-    from rising_lantern.tuning.running import Bench  # noqa: PLC0415
 
     if write and values:
         raise click.UsageError("--write puts changes into the file: leave out --set")
     if take and not write:
         raise click.UsageError("--take chooses what --write puts into the file: add --write")
+    if key and (write or only or without):
+        raise click.UsageError("--range looks at one value by all rules: leave out the others")
+    if (output or form != "text") and not key:
+        raise click.UsageError("--format and --output go with --range")
     made = read(plan, values)
+    if key:
+        _tell_range(made, key, pages, viewports, contrast, form, output, quiet=quiet)
+        return
+    from rising_lantern.tuning.choosing import fewest, groups_of, tried_for  # noqa: PLC0415
+    from rising_lantern.tuning.trials import Trials  # noqa: PLC0415
+
     views = list(made.views(pages, viewports))
-    bar = progress(views, len(views), "Checking", quiet=quiet)
-    findings = [found for view in bar for found in view.check(only, without, contrast)]
-    bench = Bench(made, tuple((view.page, view.viewport) for view in views), contrast)
-    groups = bench.causes(findings)
-    tuned = list(progress(bench.tuned(groups), len(groups), "Tuning", quiet=quiet))
-    numbered = _numbered(tuned)
+    trials = Trials(made, tuple((view.page, view.viewport) for view in views), contrast)
+    for place in progress(trials.places, len(views), "Checking", quiet=quiet):
+        trials.found(place)
+    groups = groups_of(trials, only, without)
+    bar = progress(groups, len(groups), "Tuning", quiet=quiet)
+    proposals = fewest([tried for group in bar for tried in tried_for(trials, group)])
+    numbered = _numbered(proposals)
     if not quiet:
-        for line in _lines(tuned, numbered):
+        for line in _lines(proposals, numbered):
             click.echo(line)
     if write:
-        _write(made, plan, tuned, _chosen(tuned, numbered, take), contrast, quiet=quiet)
+        _write(made, plan, proposals, _chosen(proposals, numbered, take), contrast, quiet=quiet)
 
 
-def _numbered(tuned: Iterable[Tuned]) -> dict[int, Mend]:
-    """All changes by their numbers."""
-    mends = [mend for one in tuned for mend in one.mends]
-    return dict(enumerate(mends, 1))
+def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:
+    """All changes that are shown, by their numbers."""
+    fixes = [fix for one in proposals for fix in one.fixes[:_MOST_FIXES]]
+    return dict(enumerate(fixes, 1))
 
 
-def _lines(tuned: list[Tuned], numbered: dict[int, Mend]) -> Iterator[str]:
-    number = {id(mend): place for place, mend in numbered.items()}
-    for one in tuned:
-        if not one.mends:
+def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]:
+    number = {id(fix): place for place, fix in numbered.items()}
+    for one in proposals:
+        if not one.fixes:
             continue
-        yield _head(one)
-        for mend in one.mends:
-            before = "not set" if mend.before is None else mend.before
-            after = click.style(mend.after, fg="green", bold=True)
-            yield f"  {number[id(mend)]:3}  {mend.what}: {before} → {after}"
-            proof = f"; {mend.short} is not enough" if mend.short else ""
-            yield click.style(f"       {mend.key}, proved{proof}", dim=True)
-    others = [one for one in tuned if not one.mends]
+        for fix in one.fixes[:_MOST_FIXES]:
+            before = "not set" if fix.before is None else fix.before
+            after = click.style(fix.after, fg="green", bold=True)
+            either = "" if fix is one.fixes[0] else "or "
+            yield f"{number[id(fix)]:3}  {either}{fix.what}: {before} → {after}"
+            proof = f"; {fix.short} is not enough" if fix.short else ""
+            yield click.style(f"     {fix.key}, proved{proof}", dim=True)
+        for finding in _merged(one.findings):
+            yield f"     {_head(finding)}"
+    others = [one for one in proposals if not one.fixes]
     if others:
-        yield "No number of the plan mends these:"
+        yield "No single value of the plan clears these:"
         for one in others:
-            yield _head(one)
-            yield wrapped(one.findings[0].remedy, 9)
-    if not tuned:
+            yield f"     {_head(_merged(one.findings)[0])}"
+            yield wrapped(one.findings[0].remedy, 14)
+    if not proposals:
         yield "nothing found"
 
 
-def _head(one: Tuned) -> str:
-    worst = one.findings[0]
+def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
+    """Findings of one rule about one thing together."""
+    rows: dict[tuple[str, str, str], list[Finding]] = {}
+    for one in findings:
+        rows.setdefault((one.rule, one.page, one.subject), []).append(one)
+    return list(rows.values())
+
+
+def _head(same: list[Finding]) -> str:
+    worst = max(same, key=lambda one: abs(one.measured - one.limit))
     level = click.style(f"{worst.level:8}", fg=COLORS[worst.level], bold=True)
-    pages = joined(found.page for found in one.findings)
-    screens = joined(found.viewport for found in one.findings)
+    screens = joined(found.viewport for found in same)
     figure = f"{worst.measured:.4g} where {worst.limit:.4g} is the limit"
     name = click.style(worst.rule, bold=True)
-    return f"{level} {name}  {pages} on {screens}, {worst.subject}: {figure}"
+    return f"{level} {name}  {worst.page} on {screens}, {worst.subject}: {figure}"
 
 
-def _chosen(tuned: list[Tuned], numbered: dict[int, Mend], take: tuple[int, ...]) -> frozenset[str]:
+def _chosen(
+    proposals: list[Proposal], numbered: dict[int, Fix], take: tuple[int, ...]
+) -> frozenset[str]:
     """The keys that may be changed: those that are asked for, or the first of each finding."""
     unknown = [str(number) for number in take if number not in numbered]
     if unknown:
         raise click.UsageError(f"there is no change {', '.join(unknown)}")
     if take:
         return frozenset(numbered[number].key for number in take)
-    return frozenset(one.mends[0].key for one in tuned if one.mends)
+    return frozenset(one.fixes[0].key for one in proposals if one.fixes)
 
 
 def _write(
     made: Plan,
     path: Path,
-    tuned: list[Tuned],
+    proposals: list[Proposal],
     keys: frozenset[str],
     contrast: Contrast | None,
     *,
@@ -144,9 +188,9 @@ def _write(
 ) -> None:
     from rising_lantern.outputs import whole_file  # noqa: PLC0415 - few write
     from rising_lantern.plan.reading import text_of  # noqa: PLC0415
-    from rising_lantern.tuning.running import mended  # noqa: PLC0415
+    from rising_lantern.tuning.choosing import resolved  # noqa: PLC0415
 
-    values = mended(made, tuned, keys, contrast)
+    values = resolved(made, proposals, keys, contrast)
     if not values:
         click.echo("nothing to write")
         return
@@ -161,3 +205,105 @@ def _write(
         scratch.write_text(after, "utf-8", newline="")
     if not quiet:
         click.echo(f"written to {path}: {', '.join(values)}")
+
+
+def _tell_range(  # noqa: PLR0913 - what the options say
+    made: Plan,
+    key: str,
+    pages: tuple[str, ...],
+    viewports: tuple[str, ...],
+    contrast: Contrast | None,
+    form: str,
+    output: Path | None,
+    *,
+    quiet: bool,
+) -> None:
+    from rising_lantern.tuning.ranges import value_range  # noqa: PLC0415 - help needs no plan
+
+    found = value_range(
+        made,
+        key,
+        pages,
+        viewports,
+        contrast=contrast,
+        progress=lambda values: progress(values, len(values), "Trying", quiet=quiet),
+    )
+    if output:
+        from rising_lantern.outputs import whole_file  # noqa: PLC0415 - few write
+        from rising_lantern.report.charts import save  # noqa: PLC0415
+        from rising_lantern.report.ranges import draw_range  # noqa: PLC0415
+
+        with whole_file(output) as scratch:
+            save(draw_range(found), scratch)
+    if form == "json":
+        click.echo(json.dumps(_range_data(found), indent=1))
+    else:
+        for line in _range_lines(found):
+            click.echo(line)
+
+
+def _range_data(found: ValueRange) -> dict[str, Any]:
+    """The range of a value as JSON data."""
+    return {
+        "key": found.key,
+        "current": found.current,
+        "unit": found.unit,
+        "tried": [found.low, found.high],
+        "intervals": [
+            {
+                "low": one.low,
+                "high": one.high,
+                "below": _bound_data(one.below),
+                "above": _bound_data(one.above),
+            }
+            for one in found.intervals
+        ],
+    }
+
+
+def _bound_data(bound: Finding | None) -> dict[str, Any] | None:
+    if bound is None:
+        return None
+    return {
+        "rule": bound.rule,
+        "page": bound.page,
+        "viewport": bound.viewport,
+        "subject": bound.subject,
+        "scroll": list(bound.scroll),
+    }
+
+
+def _range_lines(found: ValueRange) -> Iterator[str]:
+    tried = f"{found.text(found.low)} to {found.text(found.high)}"
+    yield click.style(f"{found.key}, tried from {tried}", bold=True)
+    for one in found.intervals:
+        here = one is found.within
+        span = f"{found.text(one.low)} to {found.text(one.high)}"
+        if one.low == one.high:
+            span = found.text(one.low)
+        mark = click.style("  every rule holds", fg="green")
+        yield f"{span}{mark}{_where(found) if here else ''}"
+        for words, bound in (("below", one.below), ("above", one.above)):
+            yield f"  {words}: {_bound(bound)}"
+    if not found.intervals:
+        yield "there is no value with which every rule holds"
+    if found.within is None:
+        yield f"now {found.text(found.current)}, where not every rule holds"
+
+
+def _where(found: ValueRange) -> str:
+    """Where in its interval the author's value lies."""
+    within = found.within
+    if within is None or within.high == within.low:
+        return f", and this is the value now: {found.text(found.current)}"
+    share = (found.current - within.low) / (within.high - within.low)
+    return f"; now {found.text(found.current)}, {share:.0%} of the way up"
+
+
+def _bound(bound: Finding | None) -> str:
+    if bound is None:
+        return "as far as was tried"
+    return (
+        f"{bound.rule} on {bound.page} on {bound.viewport}, {bound.subject}, "
+        f"at {bound.scroll[0]:.0f} px"
+    )

@@ -18,6 +18,12 @@ from rising_lantern.plan.nodes import Key, Node, walk
 from rising_lantern.plan.screens import CONDITION
 from rising_lantern.plan.thresholds import Threshold
 
+SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".svg"})
+"""Endings of picture files."""
+
+MOST_FILES = 2_000
+"""As many files of a folder are looked at."""
+
 BUILT_IN_FONTS = ("sans", "serif")
 _Path = tuple[Key, ...]
 
@@ -35,6 +41,13 @@ class Files:
     folder: Path
     pictures: dict[str, Picture] = field(default_factory=dict)
     fonts: dict[str, Path] = field(default_factory=dict)
+
+    def beside(self, name: str) -> list[str]:
+        """The picture files in the folder of a picture, as a plan names them, in order."""
+        inner = name.rpartition("/")[0]
+        there = sorted((self.folder / inner).iterdir())[:MOST_FILES]
+        known = [path for path in there if path.suffix.lower() in SUFFIXES and path.is_file()]
+        return [f"{inner}/{path.name}" if inner else path.name for path in known]
 
 
 def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fault]:

@@ -1,1 +1,1 @@
-"""Tuning: the smallest change of a plan that mends a finding, and the proof that it does."""
+"""Tuning: the fewest and smallest changes of a plan that clear its findings, and their proof."""

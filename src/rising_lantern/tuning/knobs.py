@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from rising_lantern.css.colors import BLACK, WHITE, Color
 from rising_lantern.css.gradients import Gradient
-from rising_lantern.css.lengths import Term
+from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.oklab import distance
 from rising_lantern.plan.nodes import Key, Node
@@ -28,6 +28,8 @@ class Knob:
         steps: How many steps there are; the first one is 1.
         text: The value at a step, written as in a plan.
         cost: How far a step is from what it is: of two knobs of one value the lesser counts.
+        choices: Whether the steps are values to choose from, the best first, so that one may do
+            where the next does not.
     """
 
     what: str
@@ -35,6 +37,20 @@ class Knob:
     steps: int
     text: Callable[[int], str]
     cost: Callable[[int], float] = float
+    choices: bool = False
+
+    def cost_of(self, text: str) -> float:
+        """How far a value is from what it is."""
+        if self.choices:
+            return 0.0
+        # Knobs step evenly or get costlier with each step, so that the first match is the one.
+        return next((self.cost(n) for n in range(1, self.steps + 1) if self.text(n) == text), 0.0)
+
+
+def one_of(what: str, path: tuple[Key, ...], values: Sequence[str]) -> Iterator[Knob]:
+    """A value to choose among some, the best first; nothing where there is none."""
+    if values:
+        yield Knob(what, path, len(values), lambda step: values[step - 1], choices=True)
 
 
 def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> Knob:
@@ -94,6 +110,14 @@ def colors(what: str, path: tuple[Key, ...], color: Color) -> Iterator[Knob]:
         yield from (_toned(what, path, color, lighter=lighter) for lighter in (True, False))
 
 
+def plan_colors(
+    what: str, path: tuple[Key, ...], names: dict[str, Color], color: Color
+) -> Iterator[Knob]:
+    """The plan's own colours in the place of a colour, the nearest in OKLab first."""
+    opaque = {name: one for name, one in names.items() if one.alpha == 1 and one != color}
+    yield from one_of(what, path, sorted(opaque, key=lambda name: distance(color, opaque[name])))
+
+
 def _toned(what: str, path: tuple[Key, ...], color: Color, *, lighter: bool) -> Knob:
     own = luminance_of(color)
     steps = math.floor((1 - own if lighter else own) * _FINE) + 1
@@ -121,6 +145,14 @@ def moved(path: tuple[Key, ...], threshold: Threshold, way: int, steps: int) -> 
         steps: How far at most, in px.
     """
     return Knob("position of 'from'", path, steps, lambda step: shifted(threshold, way * step))
+
+
+def lengthened(what: str, path: tuple[Key, ...], length: Length, steps: int) -> Knob:
+    """A length that gets longer, a px at a time."""
+    expression = length.expression
+    if isinstance(expression, Term) and expression.unit == "px":
+        return Knob(what, path, steps, lambda step: f"{number(expression.value + step)}px")
+    return Knob(what, path, steps, lambda step: f"calc({length.css()} + {step}px)")
 
 
 def shifted(threshold: Threshold, by: float) -> str:

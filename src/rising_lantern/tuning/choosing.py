@@ -1,0 +1,215 @@
+"""Choosing the fewest changes that clear the findings of a plan."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from rising_lantern.api import Plan
+from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.plan.checks import Contrast
+from rising_lantern.plan.nodes import Key
+from rising_lantern.tuning.rules import BESIDE, MAKERS
+from rising_lantern.tuning.trials import Fix, Identity, Place, Trials, identity
+
+Group = tuple[Finding, ...]
+"""Findings of one rule that share their place in the plan, the worst first."""
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """Findings, and what clears them.
+
+    Attributes:
+        findings: The findings, the worst first; of several rules where one change clears them.
+        fixes: Ways to clear them, each by itself, the best first; none where no change of a value
+            does without anything new being found. The first clears all of the findings.
+        viewport: The viewport whose own value is set, where no value serves all of them.
+    """
+
+    findings: tuple[Finding, ...]
+    fixes: tuple[Fix, ...]
+    viewport: str | None = None
+
+
+def tune(
+    plan: Plan,
+    pages: tuple[str, ...] = (),
+    viewports: tuple[str, ...] = (),
+    *,
+    only: tuple[str, ...] = (),
+    without: tuple[str, ...] = (),
+    contrast: Contrast | None = None,
+) -> list[Proposal]:
+    """The fewest changes of a plan that clear what ``check`` finds, each proved by it.
+
+    A change is proved on all of the views that are looked at, against all rules: what it is
+    offered for is gone, and nothing new is found.
+
+    Args:
+        plan: The plan.
+        pages: Those to look at; by default all.
+        viewports: The same.
+        only: The rules whose findings are to be cleared; by default all.
+        without: Rules whose findings may stay.
+        contrast: The level of WCAG 2.2 to go by; by default the plan's.
+
+    Raises:
+        PlanError: As :func:`rising_lantern.check`.
+        RequestError: The same.
+    """
+    places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
+    trials = Trials(plan, places, contrast)
+    groups = groups_of(trials, only, without)
+    return fewest([tried for group in groups for tried in tried_for(trials, group)])
+
+
+def groups_of(trials: Trials, only: Sequence[str] = (), without: Sequence[str] = ()) -> list[Group]:
+    """The findings that a plan does not silence, those of one cause together, errors first.
+
+    Raises:
+        RequestError: Where there is no rule of a name.
+    """
+    from rising_lantern.checks.running import chosen_rules  # noqa: PLC0415 - registers the rules
+
+    wanted = {rule.name for rule in chosen_rules(only, without)}
+    groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
+    for place in trials.places:
+        for finding in trials.found(place):
+            if finding.silenced is None and finding.rule in wanted:
+                groups.setdefault((finding.rule, finding.path), []).append(finding)
+    ordered = [
+        tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
+        for members in groups.values()
+    ]
+    return sorted(ordered, key=lambda group: LEVELS.index(group[0].level))
+
+
+def tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
+    """What clears the findings of a group: one value for all, or one for each screen."""
+    fixes = tuple(_fixes(trials, group))
+    screens = list(dict.fromkeys(one.viewport for one in group))
+    if fixes or len(screens) == 1:
+        yield Proposal(group, fixes)
+        return
+    for screen in screens:
+        own = tuple(one for one in group if one.viewport == screen)
+        yield Proposal(own, tuple(_fixes(trials, own, screen)), screen)
+
+
+def _fixes(trials: Trials, group: Group, screen: str | None = None) -> Iterator[Fix]:
+    """Ways to clear a group, in the order in which a designer would try them."""
+    first = group[0]
+    maker = MAKERS.get(first.rule)
+    if maker is None:
+        return
+    made: dict[str, tuple[float, Fix]] = {}
+    for knob in maker(trials.plan.view(first.page, first.viewport), group):
+        if screen:
+            path = (*knob.path[:-1], "for", screen, knob.path[-1])
+            knob = replace(knob, path=path)  # noqa: PLW2901 - the same knob, elsewhere
+        fix = trials.fix(group, knob, BESIDE.get(first.rule, ()))
+        if fix is None:
+            continue
+        # Of two ways to turn one value, as lighter and darker, the shorter.
+        cost = knob.cost_of(fix.after)
+        if fix.key not in made or cost < made[fix.key][0]:
+            made[fix.key] = cost, fix
+    yield from (fix for _, fix in made.values())
+
+
+def fewest(tried: Sequence[Proposal]) -> list[Proposal]:
+    """The fewest changes that clear all that can be cleared.
+
+    Each time the one that clears most of what is left, errors before warnings before notes; of
+    equals the one that a designer would try first.
+    """
+    left = {identity(one): one for proposal in tried for one in proposal.findings}
+    waiting = [proposal for proposal in tried if proposal.fixes]
+    chosen: list[Proposal] = []
+    while waiting:
+        options = [
+            (_weight(fix, left), -rank, -place, proposal, fix)
+            for place, proposal in enumerate(waiting)
+            for rank, fix in enumerate(proposal.fixes)
+        ]
+        best = max(options, key=lambda option: option[:3])
+        proposal, fix = best[3:]
+        cleared = [one for one in fix.clears if identity(one) in left]
+        others = [other for other in proposal.fixes if other is not fix]
+        chosen.append(replace(proposal, findings=tuple(cleared), fixes=(fix, *others)))
+        for one in cleared:
+            del left[identity(one)]
+        waiting = [one for one in waiting if any(identity(f) in left for f in one.findings)]
+    stuck = [one for one in tried if not one.fixes]
+    for proposal in stuck:
+        findings = tuple(finding for finding in proposal.findings if identity(finding) in left)
+        if findings:
+            chosen.append(replace(proposal, findings=findings))
+    return chosen
+
+
+def _weight(fix: Fix, left: dict[Identity, Finding]) -> tuple[int, ...]:
+    """How many errors, warnings and notes of those that are left a change clears."""
+    counts = Counter(one.level for one in fix.clears if identity(one) in left)
+    return tuple(counts[level] for level in LEVELS)
+
+
+def resolved(
+    plan: Plan,
+    proposals: Iterable[Proposal],
+    keys: frozenset[str],
+    contrast: Contrast | None = None,
+) -> dict[str, str]:
+    """The values to set for some changes, each found anew on the plan as it is by then.
+
+    What an earlier change has cleared already is left alone.
+
+    Args:
+        plan: The plan.
+        proposals: What was proposed for it.
+        keys: The keys that may be changed.
+        contrast: As in :func:`tune`.
+
+    Returns:
+        Values by their keys, for ``Plan.with_`` and ``Plan.text_with``.
+    """
+    values: dict[str, str] = {}
+    places = tuple(
+        dict.fromkeys((view.page, view.viewport) for view in plan.views()),
+    )
+    for proposal in proposals:
+        for fix in proposal.fixes:
+            if fix.key not in keys or fix.key in values:
+                continue
+            trials = Trials(plan.with_(values) if values else plan, places, contrast)
+            again = _again(trials, proposal, fix)
+            if again:
+                values[again.key] = again.value
+    return values
+
+
+def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
+    """A change on another state of its plan; None where nothing of it is left to clear."""
+    wanted = {identity(one) for one in proposal.findings}
+    still = [
+        one
+        for place in dict.fromkeys(_places(proposal.findings))
+        for one in trials.found(place)
+        if identity(one) in wanted
+    ]
+    groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
+    for one in still:
+        groups.setdefault((one.rule, one.path), []).append(one)
+    for members in groups.values():
+        ordered = tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
+        for other in _fixes(trials, ordered, proposal.viewport):
+            if other.key == fix.key:
+                return other
+    return None
+
+
+def _places(findings: Iterable[Finding]) -> Iterator[Place]:
+    for one in findings:
+        yield one.page, one.viewport

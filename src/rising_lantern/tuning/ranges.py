@@ -1,0 +1,339 @@
+"""The range of one value of a plan: the intervals in which every rule holds, and what ends them."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
+
+import numpy as np
+
+from rising_lantern.api import Plan
+from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.css.lengths import Term
+from rising_lantern.css.numbers import number
+from rising_lantern.css.syntax import CssError
+from rising_lantern.errors import PlanError, RequestError
+from rising_lantern.plan.checks import Contrast
+from rising_lantern.plan.thresholds import Threshold, parse_threshold
+from rising_lantern.tuning.knobs import shifted
+from rising_lantern.tuning.trials import Identity, Place, Trials, identity
+from rising_lantern.view import View
+
+_COARSE = 24  # values between the ends that are tried first
+_STEP_PX = 8.0  # of scroll, from one contrast to the next
+_TIME = re.compile(r"(\d*\.?\d+)(m?s)\b", re.IGNORECASE)
+_FINE = 0.01  # from one plain number to the next
+
+
+@dataclass(frozen=True, slots=True)
+class Scale:
+    """A value of a plan as a number, and back.
+
+    Attributes:
+        current: The author's number.
+        low: The least number to try.
+        high: The greatest.
+        step: The finest difference.
+        unit: What it counts.
+        text: A number as the plan writes it there.
+    """
+
+    current: float
+    low: float
+    high: float
+    step: float
+    unit: str
+    text: Callable[[float], str]
+
+
+@dataclass(frozen=True, slots=True)
+class Interval:
+    """Values in which every rule holds.
+
+    Attributes:
+        low: The least of them.
+        high: The greatest.
+        below: What is found one step below; None where that is as far as was tried.
+        above: What is found one step above.
+    """
+
+    low: float
+    high: float
+    below: Finding | None
+    above: Finding | None
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """One value that was tried.
+
+    Attributes:
+        value: The number.
+        holds: Whether every rule holds with it.
+        contrast: The contrast that is furthest below its limit, or least above, as a multiple of
+            that; not a number where there is nothing to read.
+    """
+
+    value: float
+    holds: bool
+    contrast: float
+
+
+@dataclass(frozen=True, slots=True)
+class ValueRange:
+    """Where one value of a plan may lie.
+
+    Attributes:
+        key: The value's path, as ``--set`` takes it.
+        current: The author's number.
+        low: The least number that was tried.
+        high: The greatest.
+        unit: What the numbers count: px, vh, ms and so on.
+        intervals: Where every rule holds, from low to high.
+        samples: Values that were tried evenly, in order.
+        text: A number as the plan writes it there.
+    """
+
+    key: str
+    current: float
+    low: float
+    high: float
+    unit: str
+    intervals: tuple[Interval, ...]
+    samples: tuple[Sample, ...]
+    text: Callable[[float], str]
+
+    @property
+    def within(self) -> Interval | None:
+        """The interval that the author's value lies in; None where it lies in none."""
+        found = (one for one in self.intervals if one.low <= self.current <= one.high)
+        return next(found, None)
+
+
+def value_range(
+    plan: Plan,
+    key: str,
+    pages: tuple[str, ...] = (),
+    viewports: tuple[str, ...] = (),
+    *,
+    contrast: Contrast | None = None,
+    progress: Callable[[Sequence[float]], Iterator[float]] = iter,
+) -> ValueRange:
+    """The intervals of one value in which every rule holds, on all pages and viewports.
+
+    What is found whatever the value is, is none of its doing and does not count.
+
+    Args:
+        plan: The plan.
+        key: The value's path, as ``--set`` takes it: a length, a threshold, a time or a number.
+        pages: The pages to look at; by default all.
+        viewports: The viewports to look at; by default all.
+        contrast: The level of WCAG 2.2 to go by; by default the plan's.
+        progress: Passes on the values that are tried first, to show how far it has come.
+
+    Raises:
+        RequestError: Where the plan has no such value, or it is no number.
+        PlanError: As :func:`rising_lantern.check`.
+    """
+    places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
+    trials = Trials(plan, places, contrast)
+    path = plan.path_of(key)
+    scale = _scale(
+        plan, key, path, max((v.max_scroll for v in plan.views(pages, viewports)), default=0)
+    )
+    searched = _Search(trials, key, scale, trials.affected(path))
+    steps = round((scale.high - scale.low) / scale.step)
+    marks = {scale.low + round(steps * n / _COARSE) * scale.step for n in range(_COARSE + 1)}
+    for value in progress(sorted({*marks, scale.current})):
+        searched.found(value)
+    values = sorted(searched.known)
+    intervals = tuple(_intervals(searched, values, scale))
+    samples = tuple(
+        Sample(value, searched.holds(value), searched.worst_contrast(value)) for value in values
+    )
+    return ValueRange(
+        key, scale.current, scale.low, scale.high, scale.unit, intervals, samples, scale.text
+    )
+
+
+class _Search:
+    """Values of a plan that have been tried, with what is found for each."""
+
+    def __init__(self, trials: Trials, key: str, scale: Scale, places: Sequence[Place]) -> None:
+        self._trials, self._key, self._scale, self._places = trials, key, scale, places
+        self.known: dict[float, dict[Identity, Finding] | None] = {}
+
+    def found(self, value: float) -> dict[Identity, Finding] | None:
+        """What is found with a value; None where the plan does not take it."""
+        value = round(value, 6)
+        if value not in self.known:
+            try:
+                plan = self._plan(value)
+                self.known[value] = {
+                    identity(one): one
+                    for place in self._places
+                    for one in plan.view(*place).check((), (), self._trials.contrast)
+                    if one.silenced is None
+                }
+            except (PlanError, RequestError):
+                self.known[value] = None
+        return self.known[value]
+
+    def holds(self, value: float) -> bool:
+        """Whether nothing is found with a value that is not found with every one."""
+        found = self.found(value)
+        return found is not None and not set(found) - self.always
+
+    @property
+    def always(self) -> set[Identity]:
+        """What is found whatever the value is."""
+        made = [set(found) for found in self.known.values() if found is not None]
+        return set.intersection(*made) if made else set()
+
+    def first(self, value: float) -> Finding | None:
+        """What matters most of what is found with a value."""
+        found, always = self.found(value) or {}, self.always
+        own = [one for known, one in found.items() if known not in always]
+        return min(own, key=lambda one: LEVELS.index(one.level), default=None)
+
+    def worst_contrast(self, value: float) -> float:
+        """The contrast that is furthest below its limit, as a multiple of it."""
+        if self.found(value) is None:
+            return math.nan
+        plan = self._plan(value)
+        shares = [_worst_share(plan.view(*place)) for place in self._places]
+        known = [share for share in shares if not math.isnan(share)]
+        return min(known, default=math.nan)
+
+    def _plan(self, value: float) -> Plan:
+        return self._trials.plan.with_({self._key: self._scale.text(value)})
+
+
+def _worst_share(view: View) -> float:
+    scroll = view.positions(_STEP_PX)
+    curves = view.worst_part(scroll), view.worst_text(scroll)
+    shares = np.concatenate([curve.points / curve.limit for curve in curves])
+    known = shares[np.isfinite(shares)]
+    return float(known.min()) if known.size else math.nan
+
+
+def _intervals(searched: _Search, values: Sequence[float], scale: Scale) -> Iterator[Interval]:
+    """Runs of values in which all holds, their ends found by bisection to the last step."""
+    start: tuple[float, Finding | None] | None = None
+    for place, value in enumerate(values):
+        holds = searched.holds(value)
+        if holds and start is None:
+            if place == 0:
+                start = value, None
+            else:
+                outside, inside = _edge(searched, values[place - 1], value, scale)
+                start = inside, searched.first(outside)
+        elif not holds and start is not None:
+            outside, inside = _edge(searched, value, values[place - 1], scale)
+            yield Interval(start[0], inside, start[1], searched.first(outside))
+            start = None
+    if start is not None:
+        yield Interval(start[0], values[-1], start[1], None)
+
+
+def _edge(searched: _Search, outside: float, inside: float, scale: Scale) -> tuple[float, float]:
+    """Two neighbouring values, the first of which does not hold and the second does."""
+    while abs(inside - outside) > scale.step * 1.5:
+        steps = round((inside - outside) / scale.step)
+        middle = round(outside + (steps // 2 if steps > 0 else -(-steps // 2)) * scale.step, 6)
+        if searched.holds(middle):
+            inside = middle
+        else:
+            outside = middle
+    return outside, inside
+
+
+def _scale(plan: Plan, key: str, path: tuple[str | int, ...], max_scroll: int) -> Scale:
+    """The scale of a value, by how it is written.
+
+    Raises:
+        RequestError: Where it is no number.
+    """
+    node = plan.file.root.at(path)
+    value = None if node is None else node.value
+    if isinstance(value, int | float) and not isinstance(value, bool):
+        return _plain_scale(float(value), whole=path[-1] == "z")
+    if isinstance(value, str):
+        found = _threshold_scale(value, path, max_scroll) or _time_scale(value)
+        if found:
+            return found
+    raise RequestError(
+        f"'{key}' is no number of the plan: name a length, a threshold, a time or a plain number"
+    )
+
+
+def _plain_scale(value: float, *, whole: bool) -> Scale:
+    if whole:
+        return Scale(value, value - 50, value + 50, 1.0, "", lambda one: str(round(one)))
+    return Scale(
+        value,
+        round(value - 1, 2),
+        round(value + 1, 2),
+        _FINE,
+        "",
+        lambda one: number(round(one, 2)),
+    )
+
+
+def _threshold_scale(text: str, path: tuple[str | int, ...], max_scroll: int) -> Scale | None:
+    """A length, or the length that is added to an edge."""
+    try:
+        threshold = parse_threshold(text)
+    except CssError:
+        return None
+    expression = threshold.offset.expression
+    if threshold.edge:
+        return _edge_scale(threshold, max_scroll)
+    if not isinstance(expression, Term):
+        return None
+    unit, value = expression.unit, expression.value
+    least = -abs(value) if value < 0 else 0.0
+    greatest = max(2 * abs(value), {"px": 400.0, "em": 4.0, "rem": 4.0}.get(unit, 100.0))
+    if path[-1] in {"from", "back", "at", "settle"} and unit == "px":
+        greatest = float(max(max_scroll, value))
+    step = 0.1 if unit in {"em", "rem"} else 1.0
+    low = value - math.floor((value - least) / step) * step
+    return Scale(value, round(low, 6), greatest, step, unit, lambda one: f"{number(one)}{unit}")
+
+
+def _edge_scale(threshold: Threshold, max_scroll: int) -> Scale | None:
+    expression = threshold.offset.expression
+    if not isinstance(expression, Term) or (expression.unit != "px" and expression.value):
+        return None
+    value, reach = expression.value, float(max(max_scroll, 1))
+    return Scale(
+        value,
+        value - reach,
+        value + reach,
+        1.0,
+        "px",
+        partial(_moved, threshold, value),
+    )
+
+
+def _moved(threshold: Threshold, value: float, one: float) -> str:
+    return shifted(threshold, one - value)
+
+
+def _time_scale(text: str) -> Scale | None:
+    """The first time of a change, in ms."""
+    found = _TIME.search(text)
+    if found is None:
+        return None
+    value = float(found[1]) * (1.0 if found[2].lower() == "ms" else 1000.0)
+    return Scale(
+        value,
+        value % 10,
+        max(2 * value, 1000.0),
+        10.0,
+        "ms",
+        lambda one: _TIME.sub(f"{number(one)}ms", text, count=1),
+    )

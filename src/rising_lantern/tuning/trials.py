@@ -1,0 +1,187 @@
+"""Trying changes of a plan, and proving by ``check`` what each of them clears."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+from rising_lantern.api import Plan
+from rising_lantern.checks.findings import Finding
+from rising_lantern.errors import PlanError, RequestError
+from rising_lantern.plan.checks import Contrast
+from rising_lantern.plan.nodes import Key
+from rising_lantern.solving import least
+from rising_lantern.tuning.knobs import Knob, in_plan
+
+Place = tuple[str, str]
+"""A page and a viewport."""
+
+Identity = tuple[str, str, str, str]
+"""What makes a finding the same before and after a change: rule, page, viewport and subject."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fix:
+    """A change of one value of a plan, and the findings that it is proved to clear.
+
+    Attributes:
+        what: What is changed, in words.
+        key: Where it stands, as ``--set`` takes it.
+        before: What stands there; None where nothing does.
+        after: The value that clears the findings, written as in the plan.
+        short: The value one step before it, with which a finding is still there; None where that
+            is what stands there already, or where the value is one of several to choose from.
+        value: The value as it is set, quoted where it has to be.
+        clears: The findings that are gone with it.
+    """
+
+    what: str
+    key: str
+    before: str | None
+    after: str
+    short: str | None
+    value: str
+    clears: tuple[Finding, ...] = ()
+
+
+def identity(finding: Finding) -> Identity:
+    """What makes a finding the same before and after a change."""
+    return finding.rule, finding.page, finding.viewport, finding.subject
+
+
+@dataclass
+class Trials:
+    """A plan on which changes are tried.
+
+    Attributes:
+        plan: The plan.
+        places: The pages and viewports that are looked at.
+        contrast: The level of WCAG 2.2, or None for the plan's.
+    """
+
+    plan: Plan
+    places: tuple[Place, ...]
+    contrast: Contrast | None = None
+    _known: dict[Place, tuple[Finding, ...]] = field(default_factory=dict)
+
+    def found(self, place: Place) -> tuple[Finding, ...]:
+        """What all rules find in the plan as it is, on one page and viewport."""
+        if place not in self._known:
+            self._known[place] = tuple(self.plan.view(*place).check((), (), self.contrast))
+        return self._known[place]
+
+    def affected(self, path: tuple[Key, ...]) -> tuple[Place, ...]:
+        """The pages and viewports on which a value of the plan counts."""
+        places = self.places
+        if path[0] == "pages":
+            places = tuple(place for place in places if place[0] == path[1])
+        elif path[0] == "headers":
+            documents = self.plan.file.documents
+            places = tuple(
+                (page, screen)
+                for page, screen in places
+                if str(path[1]) in documents[screen].headers_on(page, screen)
+            )
+        if "for" in path[:-1]:
+            screen = path[path.index("for") + 1]
+            places = tuple(place for place in places if place[1] == screen)
+        return places
+
+    def fix(
+        self, findings: Sequence[Finding], knob: Knob, beside: Iterable[str] = ()
+    ) -> Fix | None:
+        """The least step of a knob that clears some findings of one rule, proved by all rules.
+
+        Args:
+            findings: The findings, which are to be gone.
+            knob: What is turned.
+            beside: Other rules that may not find more on the way.
+
+        Returns:
+            The change, or None where no step clears them, or one does but something new is found.
+        """
+        trial = _Trial(self, findings, knob, tuple(beside))
+        if not knob.choices:
+            step = least(trial.passes, 0, knob.steps)
+            return None if step is None else trial.proved(step)
+        for choice in range(1, knob.steps + 1):
+            proved = trial.proved(choice) if trial.passes(choice) else None
+            if proved:
+                return proved
+        return None
+
+
+class _Trial:
+    """A knob that is turned to clear some findings."""
+
+    def __init__(
+        self, trials: Trials, findings: Sequence[Finding], knob: Knob, beside: tuple[str, ...]
+    ) -> None:
+        self._trials, self._knob = trials, knob
+        self._rules = (findings[0].rule, *beside)
+        self._viewport = findings[0].viewport
+        self._wanted = {identity(one) for one in findings}
+        self._order = list(dict.fromkeys((one.page, one.viewport) for one in findings))
+        texts = frozenset(one.path for one in findings if "content" in one.path)
+        self._focus = texts or None
+
+    def passes(self, step: int) -> bool:
+        """Whether none of the findings is left at a step, and nothing new that is like them."""
+        if step == 0:
+            return False
+        try:
+            plan = self._trials.plan.with_(self._values(step))
+            for place in self._order:
+                known = {identity(one) for one in self._trials.found(place)} - self._wanted
+                found = plan.view(*place).check(self._rules, (), self._trials.contrast, self._focus)
+                if not {identity(one) for one in found} <= known:
+                    # Where it failed once it is likely to fail again.
+                    self._order.remove(place)
+                    self._order.insert(0, place)
+                    return False
+        except (PlanError, RequestError):
+            return False
+        return True
+
+    def proved(self, step: int) -> Fix | None:
+        """The change of a step with what it clears; None where a rule finds something new."""
+        path, value = self._set(step)
+        try:
+            plan = self._trials.plan.with_(self._values(step))
+            cleared: list[Finding] = []
+            for place in self._trials.affected(path):
+                before = self._trials.found(place)
+                after = {
+                    identity(one) for one in plan.view(*place).check((), (), self._trials.contrast)
+                }
+                if after - {identity(one) for one in before}:
+                    return None
+                cleared += [one for one in before if identity(one) not in after]
+        except (PlanError, RequestError):
+            return None
+        if not self._wanted <= {identity(one) for one in cleared}:
+            return None
+        return self._fix(step, path, value, cleared)
+
+    def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
+        knob = self._knob
+        node = self._trials.plan.file.root.at(path)
+        before = None if node is None else _written(node.plain())
+        short = knob.text(step - 1) if step > 1 and not knob.choices else None
+        key = ".".join(str(word) for word in path)
+        counted = tuple(one for one in cleared if one.silenced is None)
+        return Fix(knob.what, key, before, knob.text(step), short, value, counted)
+
+    def _set(self, step: int) -> tuple[tuple[Key, ...], str]:
+        root = self._trials.plan.file.root
+        return in_plan(root, self._knob.path, self._viewport, self._knob.text(step))
+
+    def _values(self, step: int) -> dict[str, str]:
+        path, value = self._set(step)
+        return {".".join(str(key) for key in path): value}
+
+
+def _written(value: object) -> str:
+    """A value of the plan in one line."""
+    text = str(value).replace("True", "true").replace("False", "false")
+    return " ".join(text.split())
