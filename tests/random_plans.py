@@ -6,7 +6,22 @@ import json
 from random import Random
 from typing import Any
 
-_WORDS = ["the", "river", "carries", "light", "four", "hundred", "boats", "and", "a", "lantern", "for", "everyone", "who", "comes"]
+_WORDS = [
+    "the",
+    "river",
+    "carries",
+    "light",
+    "four",
+    "hundred",
+    "boats",
+    "and",
+    "a",
+    "lantern",
+    "for",
+    "everyone",
+    "who",
+    "comes",
+]
 _EASINGS = ["linear", "ease", "ease-in-out", "cubic-bezier(.3, -.4, .6, 1.4)", "steps(3)"]
 _BLENDS = ["multiply", "screen", "overlay", "darken", "lighten", "soft-light", "difference"]
 _COLORS = ["#16213e", "#fdf6e3", "#f4a259", "#0b1026", "#a03020", "rgb(20 60 90 / .6)", "white"]

@@ -57,7 +57,10 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         ("rising-lantern: 2", "1:17: this program reads plans of version 1"),
         ("rising-lantern: true", "1:17: this program reads plans of version 1"),
         ("rising-lantern: 1", "1:1: the plan has no 'pages'"),
-        ("rising-lantern: 1\npages: {}", "2:8: a mapping is out of bounds for 'pages'"),
+        (
+            "rising-lantern: 1\npages: {}",
+            "2:8: 'pages' is empty; write at least one entry below it, such as 'home:'",
+        ),
         ("rising-lantern: 1\npages: 7", "2:8: 'pages' is a number; write a mapping"),
         ("rising-lantern: 1\npges: {}", "2:1: 'pges' is not known here; did you mean 'pages'?"),
         (plan_text(sections="a: {}"), "5:15: 'a' has no 'height'; add 'height: 100vh'"),

@@ -22,7 +22,7 @@ ROOT = Path(rising_lantern.__file__).parent
 LAYERS = [
     ["errors", "_version", "solving"],
     ["css"],
-    ["outputs"],
+    ["arguments", "outputs"],
     ["plan"],
     ["layout"],
     ["scroll"],
@@ -117,7 +117,7 @@ def test_the_readme_s_plan_and_calls_work(tmp_path: Path, site: Path) -> None:
         shutil.copytree(site / inner, tmp_path / inner)
     (tmp_path / "regatta.yaml").write_text(plan, "utf-8")
     found = rising_lantern.check(rising_lantern.read(tmp_path / "regatta.yaml"))
-    assert {one.rule for one in found} <= {"soft-picture", "touch-fixed"}
+    assert {one.rule for one in found} <= {"soft-picture", "touch-fixed"}, found
     calls = next(block[7:] for block in blocks if block.startswith("python\n"))
     runnable = calls.replace('"regatta.yaml"', repr(str(tmp_path / "regatta.yaml")))
     runnable = runnable.replace('"strip.png"', repr(str(tmp_path / "strip.png")))

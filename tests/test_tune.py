@@ -1,7 +1,8 @@
-"""Tuning: each change mends, one step less does not, and what is written keeps its layout."""
+"""Tuning: each change clears its findings, one step less does not, and nothing new is found."""
 
 from __future__ import annotations
 
+import json
 import shutil
 from collections.abc import Sequence
 from pathlib import Path
@@ -18,9 +19,9 @@ from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.oklab import distance, oklab
 from rising_lantern.plan.thresholds import parse_threshold
+from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.nearest import luminance_of, nearest
-from rising_lantern.solving import least
 from test_cli import run
 
 
@@ -78,7 +79,7 @@ def test_a_threshold_moves_by_what_is_asked(offset: int, by: int) -> None:
         assert after.px(1000, basis) - before.px(1000, basis) == pytest.approx(by)
 
 
-# Plans with one fault each, and how many ways there are to mend it.
+# Plans with one fault each, and how many ways there are to fix it.
 _MENU = "parts: {menu: {text: [Programme, Visit]}}"
 _LOOKS = "a: {height: 500px, background: '#123'}, b: {height: 900px, background: '#fed'}, c: {height: 800px, background: '#fed'}"
 PLANTED: list[tuple[str, str, str, int]] = [
@@ -177,26 +178,26 @@ PLANTED: list[tuple[str, str, str, int]] = [
 
 
 @pytest.mark.parametrize(("rule", "header", "sections", "ways"), PLANTED)
-def test_a_change_mends_and_one_step_less_does_not(
+def test_a_change_clears_and_one_step_less_does_not(
     make_plan: MakePlan, rule: str, header: str, sections: str, ways: int
 ) -> None:
     plan = make_plan(plan_text(header=header, sections=sections, viewports="laptop: 590x600"))
     tuned = list(rl.tune(plan, only=(rule,)))
     assert len(tuned) == 1
-    mends = tuned[0].mends
-    assert len(mends) >= ways
-    for mend in mends:
-        better = plan.with_({mend.key: mend.value})
+    fixes = tuned[0].fixes
+    assert len(fixes) >= ways
+    for fix in fixes:
+        better = plan.with_({fix.key: fix.value})
         assert rl.check(better, only=(rule,)) == []
         assert list(rl.tune(better, only=(rule,))) == []
-        if mend.short:
-            nearly = plan.with_({mend.key: mend.value.replace(mend.after, mend.short)})
+        if fix.short:
+            nearly = plan.with_({fix.key: fix.value.replace(fix.after, fix.short)})
             assert rl.check(nearly, only=(rule,))
 
 
 @settings(max_examples=6)
 @given(st.integers(0x888888, 0xFFFFFF), st.floats(0, 0.3), st.floats(0.2, 0.9))
-def test_planted_texts_are_mended_whatever_their_colours(
+def test_planted_texts_are_fixed_whatever_their_colours(
     tmp_path_factory: pytest.TempPathFactory, ink: int, alpha: float, speed: float
 ) -> None:
     from conftest import paint_pictures  # noqa: PLC0415
@@ -210,26 +211,26 @@ def test_planted_texts_are_mended_whatever_their_colours(
     (folder / "plan.yaml").write_text(plan_text(sections=sections), "utf-8")
     plan = rl.read(folder / "plan.yaml")
     for one in rl.tune(plan, only=("unreadable-content",)):
-        assert one.mends
-        for mend in one.mends:
-            better = plan.with_({mend.key: mend.value})
+        assert one.fixes
+        for fix in one.fixes:
+            better = plan.with_({fix.key: fix.value})
             assert rl.check(better, only=("unreadable-content",)) == []
 
 
-def test_one_value_mends_all_screens_and_pages_that_share_it(make_plan: MakePlan) -> None:
+def test_one_value_serves_all_screens_and_pages_that_share_it(make_plan: MakePlan) -> None:
     header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 900px, color: '#123'}}}}"
     text = plan_text(header=header, sections=_LOOKS, viewports="laptop: 1000x600, phone: 390x844")
     (late,) = rl.tune(make_plan(text), only=("late-switch",))
     assert {one.viewport for one in late.findings} == {"phone", "laptop"}
-    (mend,) = late.mends
-    assert rl.check(make_plan(text).with_({mend.key: mend.value}), only=("late-switch",)) == []
+    (fix,) = late.fixes
+    assert rl.check(make_plan(text).with_({fix.key: fix.value}), only=("late-switch",)) == []
 
 
 def test_the_nearer_of_a_lighter_and_a_darker_colour_is_given(make_plan: MakePlan) -> None:
     """Nearer to the eye: white is less far from this grey than black, which is less far in light."""
     sections = "a: {height: 900px, background: '#757575', content: [{text: Afloat, color: '#777'}]}"
     (one,) = rl.tune(make_plan(plan_text(sections=sections)), only=("unreadable-content",))
-    (color,) = [mend.after for mend in one.mends if mend.what == "colour of the text"]
+    (color,) = [fix.after for fix in one.fixes if fix.what == "colour of the text"]
     grey = parse_color("#777")
     assert luminance_of(parse_color(color)) > luminance_of(grey)
     darkest = nearest(grey, 0.0006, lighter=False)
@@ -244,12 +245,12 @@ def test_screens_get_values_of_their_own_where_none_serves_all(
     plan = make_plan(text)
     rule = ("late-switch",)
     tuned = list(rl.tune(plan, only=rule))
-    assert sorted(str(one.apart) for one in tuned) == ["laptop", "phone"]
+    assert sorted(str(one.viewport) for one in tuned) == ["laptop", "phone"]
     for one in tuned:
-        (mend,) = one.mends
-        assert {found.viewport for found in one.findings} == {one.apart}
-        better = plan.with_({mend.key: mend.value})
-        assert rl.check(better, viewports=(str(one.apart),), only=rule) == []
+        (fix,) = one.fixes
+        assert {found.viewport for found in one.findings} == {one.viewport}
+        better = plan.with_({fix.key: fix.value})
+        assert rl.check(better, viewports=(str(one.viewport),), only=rule) == []
         assert len(rl.check(better, only=rule)) == 1
     told = run("tune", folder / "plan.yaml", "--only", "late-switch", "--write")
     assert told.returncode == 0, told.stderr
@@ -271,8 +272,8 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
     before = plan.read_text("utf-8")
     shown = run("tune", plan)
     assert shown.returncode == 0
-    assert "position of 'back': not set → 260px" in shown.stdout
-    assert "261px is not enough" in shown.stdout
+    assert "held space: not set → true" in shown.stdout
+    assert "is not enough" in shown.stdout
     assert plan.read_text("utf-8") == before
     told = run("tune", plan, "--write", "--except", "jump")
     assert told.returncode == 0, told.stderr
@@ -301,3 +302,148 @@ def test_what_cannot_be_tuned_is_told(folder: Path, words: Sequence[str], messag
     told = run("tune", plan, *words)
     assert told.returncode == 2
     assert message in told.stderr
+
+
+def identities(findings: Sequence[rl.Finding]) -> set[tuple[str, str, str, str]]:
+    """What makes findings the same before and after a change."""
+    return {(one.rule, one.page, one.viewport, one.subject) for one in findings}
+
+
+def test_a_change_is_offered_only_where_no_rule_finds_anything_new(make_plan: MakePlan) -> None:
+    """White letters left behind on white get no other white, and no look starts beyond the end."""
+    header = (
+        "height: 60px, color: white, parts: {go: {text: Go, color: white}}, "
+        "looks: {a: {background: '#102030'}, b: {from: past a, background: white, color: black}}"
+    )
+    sections = "a: {height: 600px, background: '#102030'}, b: {height: 1500px, background: white}"
+    plan = make_plan(plan_text(header=header, sections=sections, before="colors: {ink: '#16213e'}"))
+    before = identities(rl.check(plan))
+    proposals = rl.tune(plan)
+    assert proposals[0].fixes[0].after == "ink"
+    for proposal in proposals:
+        for fix in proposal.fixes:
+            after = identities(rl.check(plan.with_({fix.key: fix.value})))
+            assert after <= before
+            assert identities(fix.clears) == before - after
+
+
+def test_one_change_that_clears_several_findings_comes_first(make_plan: MakePlan) -> None:
+    header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 900px, color: '#123'}}}}"
+    plan = make_plan(plan_text(header=header, sections=_LOOKS))
+    rules = {one.rule for one in rl.check(plan) if one.level == "error"}
+    assert rules >= {"late-switch", "unreadable-part"}
+    first = rl.tune(plan)[0]
+    assert first.fixes[0].key == "headers.main.looks.b.from"
+    assert {one.rule for one in first.findings} >= rules
+    better = rl.check(plan.with_({first.fixes[0].key: first.fixes[0].value}))
+    assert not {one.rule for one in better if one.level == "error"}
+
+
+def test_a_designer_s_own_means_are_tried_first(make_plan: MakePlan, folder: Path) -> None:
+    """Another picture of the same shape for an icon, and the first section below a clear header."""
+    header = "height: 60px, background: white, parts: {icon: {image: logo-light.png, width: 60px}}"
+    (proposal,) = rl.tune(make_plan(plan_text(header=header)), only="unreadable-part")
+    assert proposal.fixes[0].after == "logo-dark.png"
+    shutil.copy(folder / "logo-dark.png", folder / "wide.png")
+    header = f"position: sticky, height: 60px, color: white, {_MENU}"
+    sections = "a: {height: 600px, layers: [{image: logo-dark.png}], background: '#102030'}, b: {height: 900px, background: '#102030'}"
+    plan = make_plan(plan_text(header=header, sections=sections))
+    (finding,) = rl.check(plan, only="unreadable-part")
+    assert "over: true" in finding.remedy
+    (proposal,) = rl.tune(plan, only="unreadable-part")
+    assert (proposal.fixes[0].key, proposal.fixes[0].after) == ("headers.main.over", "true")
+
+
+def test_the_number_of_check_is_that_of_tune(make_plan: MakePlan) -> None:
+    header = f"height: 60px, color: white, {_MENU}, change: fade 1800ms ease-in, looks: {{a: {{}}, b: {{from: past a, color: '#123'}}}}"
+    plan = make_plan(plan_text(header=header, sections=_LOOKS))
+    (finding,) = rl.check(plan, only="slow-change")
+    (proposal,) = rl.tune(plan, only="slow-change")
+    time = finding.remedy.split()[-1]
+    assert time in proposal.fixes[0].after
+
+
+@settings(max_examples=6)
+@given(st.integers(0, 10_000))
+def test_what_tune_writes_clears_what_it_says_and_makes_nothing_new(
+    tmp_path_factory: pytest.TempPathFactory, seed: int
+) -> None:
+    """Random faulty plans, judged by ``check`` alone."""
+    from conftest import paint_pictures  # noqa: PLC0415
+
+    folder = tmp_path_factory.mktemp("faulty")
+    paint_pictures(folder)
+    rng = np.random.default_rng(seed)
+    ink, ground = (f"#{value:06x}" for value in rng.integers(0, 0xFFFFFF, 2))
+    position = rng.choice(["fixed", "sticky"])
+    header = (
+        f"position: {position}, height: 80px, color: '{ink}', {_MENU}, looks: {{a: {{}}, "
+        f"b: {{from: {rng.integers(50, 1500)}px, height: {rng.integers(40, 80)}px, background: '{ground}'}}}}"
+    )
+    sections = (
+        f"a: {{height: {rng.integers(200, 700)}px, layers: [{{image: photo.png, speed: 0.5}}]}}, "
+        f"b: {{height: 900px, background: '{ground}', content: [{{text: Afloat, color: '{ink}'}}]}}"
+    )
+    path = folder / "plan.yaml"
+    path.write_text(plan_text(header=header, sections=sections), "utf-8")
+    before = identities(rl.check(rl.read(path)))
+    proposals = rl.tune(rl.read(path))
+    told = run("tune", path, "--write", "--quiet")
+    assert told.returncode == 0, told.stderr
+    after = identities(rl.check(rl.read(path)))
+    assert after <= before
+    cleared = identities(
+        [one for proposal in proposals if proposal.fixes for one in proposal.findings]
+    )
+    assert not {one for one in cleared & after if one[0] in {"unreadable-content", "flicker"}}
+
+
+@pytest.mark.parametrize(
+    ("key", "value", "ends"),
+    [
+        ("headers.main.looks.b.from", "300px", (1, None)),
+        ("headers.main.looks.b.from", "past a", (None, None)),
+        ("headers.main.height", "60px", (None, None)),
+    ],
+)
+def test_the_range_of_a_value_ends_where_a_rule_finds_something(
+    make_plan: MakePlan, key: str, value: str, ends: tuple[int | None, int | None]
+) -> None:
+    header = "height: 60px, background: '#102030', color: white, looks: {a: {}, b: {from: 300px, shadow: 0 2px 8px black}}"
+    sections = "a: {height: 500px, background: '#334'}, b: {height: 1500px, background: '#334'}"
+    plan = make_plan(plan_text(header=header, sections=sections)).with_({key: value})
+    found = rl.value_range(plan, key)
+    assert found.within is not None
+    always = identities(found.always)
+
+    def holds(number: float) -> bool:
+        changed = plan.with_({key: found.text(number)})
+        return identities(rl.check(changed)) <= always
+
+    step = 1.0
+    for interval in found.intervals:
+        assert holds(interval.low)
+        assert holds(interval.high)
+        if interval.below:
+            assert not holds(interval.low - step)
+        if interval.above:
+            assert not holds(interval.high + step)
+    if ends[0] is not None:
+        assert found.intervals[0].low == ends[0]
+    assert found.chart().axes
+
+
+def test_a_range_is_told_as_text_as_json_and_as_a_picture(folder: Path) -> None:
+    plan = folder / "plan.yaml"
+    header = "height: 60px, looks: {a: {}, b: {from: 300px, shadow: 0 2px 8px black}}"
+    plan.write_text(plan_text(header=header), "utf-8")
+    told = run("tune", plan, "--range", "headers.main.looks.b.from", "-o", folder / "range.png")
+    assert told.returncode == 0, told.stderr
+    assert "every rule holds" in told.stdout
+    assert "never-seen on page on laptop" in told.stdout
+    assert (folder / "range.png").stat().st_size > 5000
+    told = run("tune", plan, "--range", "headers.main.looks.b.from", "--format", "json")
+    data = json.loads(told.stdout)
+    assert data["current"] == 300
+    assert data["intervals"][0]["below"]["rule"] == "never-seen"
+    assert run("tune", plan, "--range", "headers.main.parts").returncode == 2

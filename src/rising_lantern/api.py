@@ -7,8 +7,9 @@ from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from rising_lantern.arguments import Value, names, texts
 from rising_lantern.errors import Fault, RequestError
-from rising_lantern.plan.reading import PlanFile, read_nodes, read_plan, text_of
+from rising_lantern.plan.reading import PlanFile, read_plan
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -16,6 +17,10 @@ if TYPE_CHECKING:
     from rising_lantern.checks.findings import Finding
     from rising_lantern.plan.checks import Contrast
     from rising_lantern.view import View
+
+
+Names = str | tuple[str, ...]
+"""One name, or several."""
 
 
 class Plan:
@@ -51,35 +56,40 @@ class Plan:
         """What is not wrong with it, but probably not meant: what nothing uses, for example."""
         return self.file.remarks
 
-    def with_(self, values: Mapping[str, str]) -> Plan:
+    def unused(self) -> tuple[Fault, ...]:
+        """A remark on the pictures beside the plan's own that no plan in its folder names."""
+        from rising_lantern.plan.remarks import unused_remark  # noqa: PLC0415 - it reads a folder
+
+        return unused_remark(self.file.name, self.file.files)
+
+    def with_(self, values: Mapping[str, Value]) -> Plan:
         """The plan with some values set; this one stays as it is.
 
         Args:
-            values: Texts, written as in the file, by the path of what they replace:
+            values: Texts, written as in the file, or numbers, by the path of what they replace:
                 ``{"headers.main.looks.solid.from": "300px"}``. Places in lists count from 0.
 
         Raises:
             PlanError: Where a path leads nowhere, or the plan would not be in order.
         """
-        file = self.file
-        return Plan(read_nodes(file.root, file.name, file.files.folder, values))
+        return Plan(self.file.with_values(texts(values)))
 
-    def text_with(self, values: Mapping[str, str]) -> str:
+    def text_with(self, values: Mapping[str, Value]) -> str:
         """The text of the plan's file with some values set; nothing is written.
 
-        Comments, order and formatting stay as they are.
+        Comments, order and formatting stay as they are. Values that the plan was read with, or
+        that were set in it since, are in it.
 
         Args:
             values: As in :meth:`with_`.
 
         Raises:
-            PlanError: Where a path leads nowhere, the plan would not be in order, or its file
-                is gone.
+            PlanError: Where a path leads nowhere, or the plan would not be in order.
         """
         from rising_lantern.plan.writing import changed_text  # noqa: PLC0415 - few calls write
 
-        self.with_(values)
-        return changed_text(text_of(Path(self.file.name)), self.file.name, values)
+        changed = self.with_(values).file
+        return changed_text(changed.text, changed.name, changed.values)
 
     def path_of(self, key: str) -> tuple[str | int, ...]:
         """The path of a value as keys and places in lists.
@@ -121,21 +131,19 @@ class Plan:
         viewport = self._known("viewport", viewport, self.viewports)
         return View(self.file, page, viewport)
 
-    def views(self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()) -> Iterator[View]:
+    def views(self, pages: Names = (), viewports: Names = ()) -> Iterator[View]:
         """Every page at every viewport, or those that are named.
 
         Raises:
             RequestError: Where the plan has no such page or viewport.
         """
-        chosen = [self._known("page", page, self.pages) for page in pages or self.pages]
+        chosen = [self._known("page", page, self.pages) for page in names(pages) or self.pages]
         screens = self.chosen(viewports)
         for page in chosen:
             for screen in screens:
                 yield self.view(page, screen)
 
-    def pictures(
-        self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
-    ) -> pd.DataFrame:
+    def pictures(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """The pixels that each picture needs, a row for each picture and viewport.
 
         Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement,
@@ -167,9 +175,7 @@ class Plan:
         table = pd.DataFrame(rows, columns=[*columns, "enlargement", "waste", "page", "place"])
         return table.sort_values(["picture"], kind="stable", ignore_index=True)
 
-    def switches(
-        self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
-    ) -> pd.DataFrame:
+    def switches(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """Where each look starts, a row for each page, viewport and start.
 
         Columns: ``page, header, viewport, look, start_px, back_px, blend_px, max_scroll``. The
@@ -195,7 +201,7 @@ class Plan:
         columns = ["page", "header", "viewport", "look", "start_px", "back_px", "blend_px"]
         return pd.DataFrame(rows, columns=[*columns, "max_scroll"])
 
-    def headers(self, pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()) -> pd.DataFrame:
+    def headers(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """The header that each page gets: a row for each page, a column for each viewport.
 
         Where several apply, the first is followed by the others in brackets; where none does, the
@@ -207,7 +213,7 @@ class Plan:
         """
         import pandas as pd  # noqa: PLC0415 - few calls want a table
 
-        chosen = [self._known("page", page, self.pages) for page in pages or self.pages]
+        chosen = [self._known("page", page, self.pages) for page in names(pages) or self.pages]
         cells = {
             viewport: [
                 _header_cell(self.file.documents[viewport].headers_on(page, viewport))
@@ -217,21 +223,21 @@ class Plan:
         }
         return pd.DataFrame(cells, index=pd.Index(chosen, name="page"))
 
-    def chosen(self, viewports: tuple[str, ...]) -> list[str]:
+    def chosen(self, viewports: Names) -> list[str]:
         """The viewports that are named, or all where none is.
 
         Raises:
             RequestError: Where the plan has no such viewport.
         """
-        names = viewports or self.viewports
-        return [self._known("viewport", name, self.viewports) for name in names]
+        wanted = names(viewports) or self.viewports
+        return [self._known("viewport", name, self.viewports) for name in wanted]
 
     @staticmethod
-    def _known(kind: str, name: str | None, names: tuple[str, ...]) -> str:
+    def _known(kind: str, name: str | None, known: tuple[str, ...]) -> str:
         if name is None:
-            return names[0]
-        if name not in names:
-            raise RequestError(f"the plan has no {kind} '{name}'; it has: {', '.join(names)}")
+            return known[0]
+        if name not in known:
+            raise RequestError(f"the plan has no {kind} '{name}'; it has: {', '.join(known)}")
         return name
 
 
@@ -244,15 +250,15 @@ def _header_cell(names: list[str]) -> str:
 
 def check(
     plan: Plan,
-    pages: tuple[str, ...] = (),
-    viewports: tuple[str, ...] = (),
+    pages: Names = (),
+    viewports: Names = (),
     *,
-    only: tuple[str, ...] = (),
-    without: tuple[str, ...] = (),
+    only: Names = (),
+    without: Names = (),
     contrast: Contrast | None = None,
     silenced: bool = False,
 ) -> list[Finding]:
-    """What is measured to be wrong with a plan: where, by how much, and what mends it.
+    """What is measured to be wrong with a plan: where, by how much, and what fixes it.
 
     Args:
         plan: The plan.
@@ -270,12 +276,12 @@ def check(
     return [
         finding
         for view in plan.views(pages, viewports)
-        for finding in view.check(only, without, contrast)
+        for finding in view.check(names(only), names(without), contrast)
         if silenced or finding.silenced is None
     ]
 
 
-def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> Plan:
+def read(path: str | PathLike[str], values: Mapping[str, Value] | None = None) -> Plan:
     """Read a plan from a YAML or JSON file.
 
     Args:
@@ -285,4 +291,4 @@ def read(path: str | PathLike[str], values: Mapping[str, str] | None = None) -> 
     Raises:
         PlanError: With all of the plan's faults, each with its place.
     """
-    return Plan(read_plan(Path(path), values))
+    return Plan(read_plan(Path(path), texts(values or {})))

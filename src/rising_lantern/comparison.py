@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Names, Plan
+from rising_lantern.arguments import names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.errors import RequestError
 from rising_lantern.view import View
@@ -91,8 +92,8 @@ class Compared:
         """The figures of the variants, a row for each.
 
         Columns: ``errors, warnings, notes``, the counts of findings; ``least_contrast`` of a part
-        of the header, ``at_px``, and on how many px of scroll a part is below its limit,
-        ``unreadable_px``; ``switches``, where each look starts; ``max_scroll``.
+        of the header or a text, ``at_px``, and on how many px of scroll one of them is below its
+        limit, ``unreadable_px``; ``switches``, where each look starts; ``max_scroll``.
         """
         import pandas as pd  # noqa: PLC0415 - few calls want a table
 
@@ -102,18 +103,19 @@ class Compared:
     def _figures(self, name: str) -> dict[str, object]:
         view = self.views[name]
         counts = Counter(one.level for one in self.findings[name] if one.silenced is None)
-        curve = view.worst_part(view.positions(1.0))
-        known = np.isfinite(curve.points)
-        worst = int(np.nanargmin(curve.points / curve.limit)) if known.any() else 0
+        scroll = view.positions(1.0)
+        worst = view.worst(scroll)
+        known = np.isfinite(worst.points)
+        least = int(np.nanargmin(worst.points / worst.limit)) if known.any() else 0
         header = view.switches.header if view.switches else None
         steps = view.switches.steps[1:] if view.switches else ()
         starts = [
             f"{header.looks[step.look]} {step.start:.0f}px" for step in steps if header is not None
         ]
         return {f"{level}s": counts[level] for level in LEVELS} | {
-            "least_contrast": round(float(curve.points[worst]), 2) if known.any() else np.nan,
-            "at_px": worst if known.any() else np.nan,
-            "unreadable_px": int((curve.points < curve.limit).sum()),
+            "least_contrast": round(float(worst.points[least]), 2) if known.any() else np.nan,
+            "at_px": int(scroll[least]) if known.any() else np.nan,
+            "unreadable_px": int((worst.points < worst.limit).sum()),
             "switches": ", ".join(starts) or "-",
             "max_scroll": view.max_scroll,
         }
@@ -146,7 +148,7 @@ class Compared:
 
 
 def compare(
-    plans: Mapping[str, Plan], pages: tuple[str, ...] = (), viewports: tuple[str, ...] = ()
+    plans: Mapping[str, Plan], pages: Names = (), viewports: Names = ()
 ) -> Iterator[Compared]:
     """Put plans side by side, for each page and viewport that all of them have.
 
@@ -159,6 +161,9 @@ def compare(
         RequestError: Where there are too few plans or too many, or one of them lacks a page or
             viewport.
     """
+    if not isinstance(plans, Mapping):
+        raise RequestError("plans are compared by their names: {'as it is': plan, 'slower': other}")
+    pages, viewports = names(pages), names(viewports)
     if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
         raise RequestError(f"2 to {MOST_VARIANTS} variants can be compared, not {len(plans)}")
     first = next(iter(plans.values()))

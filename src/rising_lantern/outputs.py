@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import shutil
+import stat
 import tempfile
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from rising_lantern.errors import RequestError
@@ -39,14 +41,19 @@ def filled_folder(target: Path) -> Iterator[Path]:
 def whole_file(target: Path) -> Iterator[Path]:
     """A scratch file, with the target's ending, that replaces the target when it is complete.
 
+    Of a link it is what the link leads to; the mode and, where that is allowed, the owner stay.
+
     Raises:
         RequestError: Where the target cannot be written.
     """
     if target.is_dir():
         raise RequestError(f"{target} is a folder; name a file to write")
-    parent = target.resolve().parent
+    place = target.resolve()
+    parent = place.parent
     try:
         parent.mkdir(parents=True, exist_ok=True)
+        if place.exists() and not os.access(place, os.W_OK):
+            raise PermissionError(errno.EACCES, "it is read-only")
         handle, name = tempfile.mkstemp(prefix=".", suffix=target.suffix, dir=parent)
         os.close(handle)
     except OSError as error:
@@ -54,12 +61,26 @@ def whole_file(target: Path) -> Iterator[Path]:
     scratch = Path(name)
     try:
         yield scratch
-        scratch.chmod(0o644)
-        scratch.replace(target)
+        _keep_access(place, scratch)
+        scratch.replace(place)
     except OSError as error:
         raise _refused(target, error) from None
     finally:
         scratch.unlink(missing_ok=True)
+
+
+def _keep_access(place: Path, scratch: Path) -> None:
+    """Give a file the mode and the owner of another one, or those of a new file."""
+    try:
+        known = place.stat()
+    except FileNotFoundError:
+        masked = os.umask(0)
+        os.umask(masked)
+        scratch.chmod(0o666 & ~masked)
+        return
+    scratch.chmod(stat.S_IMODE(known.st_mode))
+    with suppress(PermissionError):
+        os.chown(scratch, known.st_uid, known.st_gid)
 
 
 def _move(scratch: Path, target: Path) -> None:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
 
 import numpy as np
 
+from rising_lantern.arguments import number, one_of
 from rising_lantern.errors import RequestError
 from rising_lantern.layout.pages import PageBox, lay_out_page
 from rising_lantern.plan.nodes import Key
@@ -103,6 +105,7 @@ class View:
         Raises:
             RequestError: Where a position is no number or lies outside the page.
         """
+        one_of("going", going, ("down", "up"))
         positions = np.asarray(scroll, dtype=np.float64).reshape(-1)
         if not np.isfinite(positions).all():
             raise RequestError("a scroll position has to be a finite number")
@@ -114,7 +117,7 @@ class View:
 
     def at(self, scroll: float, going: Going = "down") -> Moment:
         """The moment at a scroll position; see :meth:`sweep` for its arguments and errors."""
-        return self.sweep([scroll], going).moment(0)
+        return self.sweep([number("a scroll position", scroll)], going).moment(0)
 
     def trace(
         self, step: float = 1.0, of: Literal["header", "layers"] = "header", going: Going = "down"
@@ -131,6 +134,7 @@ class View:
         """
         from rising_lantern.scroll.traces import header_trace, layer_trace  # noqa: PLC0415
 
+        one_of("of", of, ("header", "layers"))
         swept = self.sweep(self.positions(step), going)
         if of == "layers":
             return layer_trace(swept)
@@ -183,9 +187,10 @@ class View:
         Raises:
             RequestError: As in :meth:`play`, or for an MP4 without the package for it.
         """
-        from rising_lantern.report.animation import RATE, write_animation  # noqa: PLC0415
+        from rising_lantern.report.animation import FORMS, RATE, write_animation  # noqa: PLC0415
         from rising_lantern.scroll.gestures import RATE as SCREEN  # noqa: PLC0415
 
+        one_of("form", form, FORMS)
         seconds, swept = self.played(gesture)
         shown = range(0, len(seconds), SCREEN // RATE)
         write_animation((self._painter.frame(swept, place) for place in shown), path, form)
@@ -215,6 +220,7 @@ class View:
         """
         from rising_lantern.legibility.tables import content_table, header_table  # noqa: PLC0415
 
+        one_of("of", of, ("header", "content"))
         swept = self.sweep(self.positions(1.0), going)
         if of == "content":
             return content_table(swept, self._texts(swept))
@@ -234,7 +240,8 @@ class View:
         from rising_lantern.checks.findings import Checked  # noqa: PLC0415 - few calls check
 
         by = self.plan.documents[self.viewport].check
-        if contrast:
+        if contrast is not None:
+            one_of("contrast", contrast, ("AA", "AAA"))
             by = by.model_copy(update={"contrast": contrast})
         for place, slide in enumerate(self.slides()):
             fresh = slide.box.unlike(self.box) if place else None
@@ -281,7 +288,8 @@ class View:
 
     def pixels(self, scroll: float, going: Going = "down") -> Bytes:
         """The frame at a scroll position as RGB bytes, shaped (height, client width, 3)."""
-        return self._painter.frame(self.sweep([scroll], going), 0)
+        place = number("a scroll position", scroll)
+        return self._painter.frame(self.sweep([place], going), 0)
 
     def frame(self, scroll: float, going: Going = "down") -> Image.Image:
         """The picture of the screen at a scroll position, a pixel for each CSS px.
@@ -306,6 +314,8 @@ class View:
         """
         from rising_lantern.report.preview import strip_of  # noqa: PLC0415
 
+        if positions is not None and not len(positions):
+            raise RequestError("a filmstrip needs a scroll position at least")
         return strip_of(self.plan, self.previewed(positions))
 
     def chart(
@@ -327,6 +337,7 @@ class View:
 
         from rising_lantern.report.panels import draw_contrast, draw_offsets  # noqa: PLC0415
 
+        one_of("of", of, ("contrast", "layers"))
         if ax is None:
             ax = Figure(figsize=(11, 4), layout="constrained").subplots()
         return (draw_offsets if of == "layers" else draw_contrast)(self.charted(), ax)
@@ -340,6 +351,9 @@ class View:
         curves = [
             Curve(name, contrast, limit) for name, (contrast, limit) in self._part_figures(swept)
         ]
+        if not curves:
+            worst = self.worst_text(swept.scroll)
+            curves = [replace(worst, name="worst text")] if np.isfinite(worst.points).any() else []
         size = self.plan.viewport(self.viewport)
         title = f"{self.page} on {self.viewport}, {size.width} × {size.height}"
         return chart_of(title, swept, curves, list(self._bands()), findings)
@@ -362,6 +376,11 @@ class View:
                 limit = text_limit(content.text.size, content.entry.weight, by)
                 figures.append((reading.contrast, np.full(len(swept), limit)))
         return self._worst("texts", len(swept), figures)
+
+    def worst(self, scroll: np.ndarray) -> Curve:
+        """The contrast of the part or text that is worst off at each of some whole px."""
+        curves = self.worst_part(scroll), self.worst_text(scroll)
+        return self._worst("parts and texts", len(scroll), [(c.points, c.limit) for c in curves])
 
     def _part_figures(self, swept: Sweep) -> Iterator[tuple[str, tuple[np.ndarray, np.ndarray]]]:
         """Each part that is ever seen, its contrast, and what it needs, at each position."""

@@ -264,6 +264,9 @@ def displacement(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
     """How many px a picture is below where its position would put it in its section."""
     entry, motion = layer.entry, layer.motion
     single = not layer.down.step and layer.name is not None
+    split = entry.position.y.split_percentage()
+    if split is None or not split[0]:
+        return 0.0  # a length counts from the upper edge of whatever area there is
     if not single or not 0 < motion.speed < 1 or motion.drift or motion.path:
         return 0.0
     if layer.size[1] >= motion.height - _SEEN_PX:

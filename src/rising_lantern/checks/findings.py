@@ -30,6 +30,8 @@ if TYPE_CHECKING:
 
 Floats = NDArray[np.float64]
 
+_SECTION_PATH = 3  # keys ahead of the name of a section in a path
+
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
 
@@ -108,6 +110,32 @@ class Checked:
             if section.name in self.fresh:
                 seen |= (top < self.box.screen.height) & (top + section.height > 0)
         return scroll[seen]
+
+    @property
+    def slides(self) -> str:
+        """The pictures that show of layers with several."""
+        names = [layer.name for layer in self.box.layers() if len(layer.entry.pictures) > 1]
+        return " and ".join(dict.fromkeys(name for name in names if name))
+
+    def has_slides_at(self, finding: Finding) -> bool:
+        """Whether a layer with several pictures is where something is found."""
+        sliding = {
+            section.name
+            for section in (*self.box.sections, *((self.box.ground,) if self.box.ground else ()))
+            if any(len(layer.entry.pictures) > 1 for layer in section.layers)
+        }
+        if not sliding or GROUND in sliding:
+            return bool(sliding)
+        if finding.path[0] == "pages":
+            return len(finding.path) > _SECTION_PATH and finding.path[_SECTION_PATH] in sliding
+        scroll = np.arange(finding.scroll[0], finding.scroll[1] + 1)
+        swept = sweep(self.box, self.switches, np.clip(scroll, 0, self.max_scroll))
+        height = self.box.screen.height
+        return any(
+            bool(((top < height) & (top + section.height > 0)).any())
+            for section, top in zip(self.box.sections, swept.section_tops.T, strict=True)
+            if section.name in sliding
+        )
 
     def limit(self, name: str, style: LookStyle) -> float:
         """The contrast that a part of the header needs in what it wears."""

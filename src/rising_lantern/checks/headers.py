@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import header_on
 from rising_lantern.layout.screen import Screen
 from rising_lantern.plan.reading import PlanFile
@@ -185,28 +187,44 @@ def crowds_screen(checked: Checked, of: Rule) -> Iterator[Finding]:
     if header is None:
         return
     limits = checked.by.limits
-    views = [(header, screen.height, limits.header, "the screen")]
+    views: list[tuple[HeaderBox, int, float, str]] = [
+        (header, screen.height, limits.header, "the screen")
+    ]
     if checked.box.viewport == checked.plan.narrowest:
         zoomed = header_on(checked.plan, checked.box, ZOOMED)
         views.append((zoomed, ZOOMED.height, limits.header_zoomed, "a screen zoomed in by 400 %"))
-    for box, height, limit, words in views:
-        stays = box.entry.position == "fixed" or (
-            box.entry.position == "sticky" and box.entry.inside is None
+    found = [one for view in views for one in _shares(*view)]
+    worst = max(found, key=lambda one: one.share / one.limit, default=None)
+    if worst and worst.share > worst.limit:
+        yield checked.finding(
+            of,
+            f"{header.name}, look {worst.look}",
+            at=checked.in_header("looks", worst.look)
+            if header.entry.looks
+            else checked.in_header(),
+            measured=worst.share,
+            limit=worst.limit,
+            message=f"it takes {worst.share:.0%} of the height of {worst.words}",
+            remedy=f"make it at most {worst.room} px high there, or let it scroll away",
         )
-        shares = {
-            look: max(box.inset + style.height, 0.0) / height
-            for look, style in zip(box.looks, box.styles, strict=True)
-            if stays or style.stays
-        }
-        look = max(shares, key=lambda name: shares[name], default="")
-        if look and shares[look] > limit:
-            yield checked.finding(
-                of,
-                f"{box.name}, look {look}",
-                at=checked.in_header("looks", look) if box.entry.looks else checked.in_header(),
-                measured=shares[look],
-                limit=limit,
-                message=f"it takes {shares[look]:.0%} of the height of {words}",
-                remedy=f"make it at most {math.floor(limit * height - box.inset)} px high there, "
-                "or let it scroll away",
-            )
+
+
+@dataclass(frozen=True, slots=True)
+class _Share:
+    """How much of a screen's height a look of a header takes, and the most that it may."""
+
+    look: str
+    share: float
+    limit: float
+    words: str
+    room: int
+
+
+def _shares(header: HeaderBox, height: int, limit: float, words: str) -> Iterator[_Share]:
+    entry = header.entry
+    stays = entry.position == "fixed" or (entry.position == "sticky" and entry.inside is None)
+    room = math.floor(limit * height - header.inset)
+    for look, style in zip(header.looks, header.styles, strict=True):
+        if stays or style.stays:
+            share = max(header.inset + style.height, 0.0) / height
+            yield _Share(look, share, limit, words, room)

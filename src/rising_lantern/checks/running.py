@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from rising_lantern.checks import (
@@ -112,14 +112,29 @@ def findings_of(checked: Iterable[Checked], chosen: Iterable[Rule]) -> Iterator[
     Those that the plan silences are among them, with its reason.
     """
     chosen = tuple(chosen)
+    looked = [
+        (one, dict.fromkeys(finding for of in chosen for finding in of.find(one, of)))
+        for one in checked
+    ]
     told: set[Finding] = set()
-    for one in checked:
-        found = [finding for of in chosen for finding in of.find(one, of)]
+    for one, found in looked:
         # A page is looked at once with each slide showing; most of it is the same each time.
-        fresh = [finding for finding in dict.fromkeys(found) if finding not in told]
+        fresh = [finding for finding in found if finding not in told]
         told.update(fresh)
         for finding in sorted(fresh, key=lambda finding: LEVELS.index(finding.level)):
-            yield _silenced(finding, one)
+            yield _silenced(_with_slide(finding, one, looked), one)
+
+
+def _with_slide(
+    finding: Finding, checked: Checked, looked: Sequence[tuple[Checked, dict[Finding, None]]]
+) -> Finding:
+    """A finding with the picture that shows where it is found, if it depends on that."""
+    others = [found for one, found in looked if one is not checked and one.has_slides_at(finding)]
+    if not checked.has_slides_at(finding) or all(finding in found for found in others):
+        return finding
+    if checked.slides in finding.message:
+        return finding
+    return replace(finding, message=f"{finding.message}, while {checked.slides} shows")
 
 
 def _silenced(finding: Finding, checked: Checked) -> Finding:

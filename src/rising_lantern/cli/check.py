@@ -77,6 +77,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
 
     made = read(plan, values)
+    tell_remarks((*made.remarks, *made.unused()), quiet=quiet)
     views = list(made.views(pages, viewports))
     bar = progress(views, len(views), "Checking", quiet=quiet)
     findings = [found for view in bar for found in view.check(only, without, contrast)]

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from rising_lantern.cli.faults import tell_remarks
 from rising_lantern.cli.options import page_option, plan_argument, set_option, viewport_option
 
 if TYPE_CHECKING:
@@ -50,6 +51,8 @@ def command(
         table = made.headers(pages, viewports)
         _tell_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
     else:
+        if of == "pictures":
+            tell_remarks(made.unused(), quiet=False)
         rows = _pictures(made, pages, viewports)
         _tell_table(rows if of == "pictures" else _switches(made, pages, viewports), 2)
 

@@ -22,13 +22,28 @@ import click
     callback=lambda _context, _option, text: _positions(text),
     help="Where the screenshot is cut, from its upper edge, instead of where its rows change.",
 )
-def command(folder: Path, picture: Path | None, cuts: tuple[int, ...] | None) -> None:
+@click.option(
+    "--header",
+    "band",
+    metavar="TOP,BOTTOM",
+    callback=lambda _context, _option, text: _band(text),
+    help="Where the screenshot shows the site's own header, in px: 0,96. It is taken off the "
+    "picture, since the plan draws one; by default a band at the top that looks like one.",
+)
+def command(
+    folder: Path,
+    picture: Path | None,
+    cuts: tuple[int, ...] | None,
+    band: tuple[int, int] | None,
+) -> None:
     """Write a short plan with comments and pictures into FOLDER, to start from.
 
     It previews at once. Files of the same names are not replaced.
     """
     if cuts is not None and picture is None:
         raise click.UsageError("--cut says where to cut a screenshot; name one with --picture")
+    if band is not None and picture is None:
+        raise click.UsageError("--header is a part of a screenshot; name one with --picture")
     from rising_lantern.outputs import filled_folder  # noqa: PLC0415 - help needs no files
     from rising_lantern.start.plan import PLAN, refuse_taken, write_start  # noqa: PLC0415
     from rising_lantern.start.screenshot import write_from_screenshot  # noqa: PLC0415
@@ -38,7 +53,7 @@ def command(folder: Path, picture: Path | None, cuts: tuple[int, ...] | None) ->
         if picture is None:
             write_start(scratch)
         else:
-            write_from_screenshot(picture, cuts, scratch)
+            write_from_screenshot(picture, cuts, scratch, band)
     plan = folder / PLAN
     click.echo(f"The plan is {plan}. Change a number in it, then look:")
     click.echo(f"  rising-lantern preview {plan}")
@@ -51,3 +66,12 @@ def _positions(text: str | None) -> tuple[int, ...] | None:
     if not all(word.isdigit() and len(word) <= 7 for word in words):  # noqa: PLR2004 - a million
         raise click.BadParameter(f"'{text}' is no list of positions; write 0,820,1640")
     return tuple(int(word) for word in words)
+
+
+def _band(text: str | None) -> tuple[int, int] | None:
+    edges = _positions(text)
+    if edges is None:
+        return None
+    if len(edges) != 2 or edges[0] >= edges[1]:  # noqa: PLR2004 - an upper and a lower edge
+        raise click.BadParameter(f"'{text}' is no band; write its upper and lower edge: 0,96")
+    return edges[0], edges[1]

@@ -186,7 +186,8 @@ def _write(
     *,
     quiet: bool,
 ) -> None:
-    from rising_lantern.outputs import whole_file  # noqa: PLC0415 - few write
+    from rising_lantern.errors import RequestError  # noqa: PLC0415 - few write
+    from rising_lantern.outputs import whole_file  # noqa: PLC0415
     from rising_lantern.plan.reading import text_of  # noqa: PLC0415
     from rising_lantern.tuning.choosing import resolved  # noqa: PLC0415
 
@@ -195,6 +196,8 @@ def _write(
         click.echo("nothing to write")
         return
     before, after = text_of(path), made.text_with(values)
+    if before != made.file.text:
+        raise RequestError(f"{path} has changed since it was read; run this again")
     if not quiet:
         lines = unified_diff(
             before.splitlines(), after.splitlines(), str(path), str(path), n=1, lineterm=""
@@ -231,10 +234,9 @@ def _tell_range(  # noqa: PLR0913 - what the options say
     if output:
         from rising_lantern.outputs import whole_file  # noqa: PLC0415 - few write
         from rising_lantern.report.charts import save  # noqa: PLC0415
-        from rising_lantern.report.ranges import draw_range  # noqa: PLC0415
 
         with whole_file(output) as scratch:
-            save(draw_range(found), scratch)
+            save(found.chart(), scratch)
     if form == "json":
         click.echo(json.dumps(_range_data(found), indent=1))
     else:
@@ -258,6 +260,7 @@ def _range_data(found: ValueRange) -> dict[str, Any]:
             }
             for one in found.intervals
         ],
+        "always": [_bound_data(one) for one in found.always],
     }
 
 
@@ -287,6 +290,9 @@ def _range_lines(found: ValueRange) -> Iterator[str]:
             yield f"  {words}: {_bound(bound)}"
     if not found.intervals:
         yield "there is no value with which every rule holds"
+    if found.always:
+        rules = joined(one.rule for one in found.always)
+        yield f"found with every one of these values, and not counted: {rules}"
     if found.within is None:
         yield f"now {found.text(found.current)}, where not every rule holds"
 

@@ -390,6 +390,13 @@ def _split(
 # CSS Values 4, 10.1: <calc-value> = <number> | <dimension> | <percentage> | ( <calc-sum> )
 def _value(source: Components, tokens: list[Token]) -> Expression | float:
     token, *more = tokens
+    if more and token.type == "number" and _is_unit(more[0]):
+        unit = written([more[0]])
+        raise source.error(
+            more[0],
+            f"there is a space between {written([token])!r} and its unit",
+            f"remove the space: {written([token])}{unit}",
+        )
     if more:
         raise source.error(
             more[0],
@@ -411,6 +418,12 @@ def _value(source: Components, tokens: list[Token]) -> Expression | float:
             return _math(source, token)
         case _:
             raise source.error(token, f"{written([token])!r} is not a length", _ACCEPTED)
+
+
+def _is_unit(token: Token) -> bool:
+    """Whether a token is the name of a unit, or a percent sign by itself."""
+    is_name = token.type == "ident" and token.lower_value in _UNITS
+    return is_name or (token.type == "literal" and token.value == "%")
 
 
 def _dimension(source: Components, token: Token) -> Term:

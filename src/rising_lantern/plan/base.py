@@ -93,13 +93,17 @@ def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
     return PydanticCustomError("plan", "{problem}; {remedy}", context)
 
 
+AS_TEXT = "write it as text"
+"""What is said of a value that is no text; with the key's own example where that is known."""
+
+
 def as_text(value: object) -> str:
     """A scalar of the plan as CSS text; YAML reads ``0`` and ``.5`` as numbers."""
     if isinstance(value, str):
         return value
     if isinstance(value, int | float) and not isinstance(value, bool):
         return repr(value)
-    raise wrong(f"a value in CSS syntax was expected, not {kind_of(value)}", "write it as text")
+    raise wrong(f"a value in CSS syntax was expected, not {kind_of(value)}", AS_TEXT)
 
 
 def kind_of(value: object) -> str:

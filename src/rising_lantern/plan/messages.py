@@ -8,11 +8,12 @@ from difflib import get_close_matches
 from typing import Any, get_args
 
 from pydantic import BaseModel
+from pydantic.fields import FieldInfo
 from pydantic_core import ErrorDetails
 
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place
-from rising_lantern.plan.base import kind_of, nearest
+from rising_lantern.plan.base import AS_TEXT, kind_of, nearest
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.nodes import Key, Node
 
@@ -90,12 +91,16 @@ def _told(  # noqa: PLR0911 - one for each kind of error
     value = error.get("input")
     name = path[-1] if path else "the plan"
     if kind == "plan":
-        return str(context["problem"]), str(context["remedy"])
+        return str(context["problem"]), _remedy(path, value, str(context["remedy"]))
     if kind == "extra_forbidden":
         return f"'{name}' is not known here", nearest(str(name), _keys_at(path[:-1]))
     if kind == "missing":
         owner = f"'{path[-2]}'" if len(path) > 1 else "the plan"
         return f"{owner} has no '{name}'", f"add '{name}: {_example(path)}'"
+    if kind == "too_short" and isinstance(value, Mapping) and not value:
+        example = _example_at(path)
+        first = next(iter(example)) if isinstance(example, Mapping) else "..."
+        return f"'{name}' is empty", f"write at least one entry below it, such as '{first}:'"
     if kind == "literal_error":
         choices = re.findall(r"'([^']+)'", str(context["expected"]))
         close = get_close_matches(str(value), choices, 1)
@@ -109,6 +114,16 @@ def _told(  # noqa: PLR0911 - one for each kind of error
         return f"{_shown(value)} is out of bounds for '{name}'", f"write {words} {bound}"
     expected = _EXPECTED.get(kind, "another kind of value")
     return f"'{name}' is {kind_of(value)}", f"write {expected}"
+
+
+def _remedy(path: tuple[Key, ...], value: object, remedy: str) -> str:
+    """A remedy for a value in CSS syntax, with what its key expects."""
+    if isinstance(value, Mapping | list) and remedy == AS_TEXT:
+        return f"write a value such as '{path[-1]}: {_example(path)}'"
+    several = isinstance(value, str) and len(value.split()) > 1
+    if several and path[:1] == ("headers",) and path[-1] == "padding":
+        return "write one length, for its left and right end: 'height' sets the room up and down"
+    return remedy
 
 
 def _pattern(error: ErrorDetails, name: Key, value: object) -> tuple[str, str]:
@@ -128,8 +143,42 @@ def _shown(value: object) -> str:
 
 
 def _example(path: tuple[Key, ...]) -> str:
-    examples = {"height": "100vh", "color": "'#16213e'", "rising-lantern": "1"}
-    return examples.get(str(path[-1]), "...")
+    """An example of a value, from the description of its key."""
+    if path[-1] == "rising-lantern":
+        return "1"
+    return _flow(_example_at(path))
+
+
+def _example_at(path: tuple[Key, ...]) -> Any:
+    """The example that a key is described with; a short text where it has none."""
+    field = _field_at(path)
+    examples = field.examples if field is not None else None
+    return examples[0] if examples else "..."
+
+
+def _flow(value: Any) -> str:
+    """A value as YAML on one line."""
+    if isinstance(value, Mapping):
+        return ", ".join(f"{key}: {_flow(one)}" for key, one in value.items())
+    if isinstance(value, list | tuple):
+        return f"[{', '.join(map(_flow, value))}]"
+    text = str(value)
+    return f"'{text}'" if text.startswith("#") else text
+
+
+def _field_at(path: tuple[Key, ...]) -> FieldInfo | None:
+    """The field that a path leads to."""
+    kinds: list[Any] = [Document]
+    for key in path[:-1]:
+        kinds = [inner for kind in kinds for inner in _inside(kind, key)]
+    models = [kind for kind in kinds if isinstance(kind, type) and issubclass(kind, BaseModel)]
+    found = (
+        field
+        for model in models
+        for name, field in model.model_fields.items()
+        if (field.alias or name) == path[-1]
+    )
+    return next(found, None)
 
 
 def _keys_at(path: tuple[Key, ...]) -> list[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from pydantic import ValidationError
@@ -31,13 +31,19 @@ class PlanFile:
 
     Attributes:
         name: The file as it was named.
-        root: Its nodes, with their places.
+        path: The same as an absolute path.
+        text: What the file held when it was read.
+        values: The values that have been set in it since, by their path.
+        root: Its nodes, with their places and those values.
         documents: The plan as it holds on each viewport, by the viewport's name.
         files: The pictures and fonts that it names.
         remarks: What is not wrong, but probably not meant either.
     """
 
     name: str
+    path: Path
+    text: str
+    values: Mapping[str, str]
     root: Node
     documents: dict[str, Document]
     files: Files
@@ -52,6 +58,32 @@ class PlanFile:
         """One of its viewports."""
         return self.documents[name].viewports[name]
 
+    def with_values(self, values: Mapping[str, str]) -> PlanFile:
+        """The plan with some values set; this one stays as it is.
+
+        Args:
+            values: Texts, written as in the file, by the path of what they replace.
+
+        Raises:
+            PlanError: With all of its faults, where it has any.
+        """
+        _check_version(self.root, self.name)
+        root = with_values(self.root, self.name, values)
+        reader = _Reader(self.name, self.path.parent)
+        documents = reader.documents(root)
+        if reader.faults:
+            raise PlanError(reader.faults)
+        remarks = remarks_on(root, self.name, reader.colors)
+        changed = {**self.values, **values}
+        return replace(
+            self,
+            values=changed,
+            root=root,
+            documents=documents,
+            files=reader.files,
+            remarks=remarks,
+        )
+
 
 def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:
     """Read a plan from a file.
@@ -63,32 +95,9 @@ def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:
     Raises:
         PlanError: With all of its faults, where it has any.
     """
-    root = parse(text_of(path), str(path))
-    return read_nodes(root, str(path), path.parent, values)
-
-
-def read_nodes(
-    root: Node, name: str, folder: Path, values: Mapping[str, str] | None = None
-) -> PlanFile:
-    """Read a plan from its nodes.
-
-    Args:
-        root: The nodes.
-        name: What to call the plan in messages.
-        folder: Where its pictures are.
-        values: Values to set in it, by their path, written as in the file.
-
-    Raises:
-        PlanError: With all of its faults, where it has any.
-    """
-    _check_version(root, name)
-    root = with_values(root, name, values or {})
-    reader = _Reader(name, folder)
-    documents = reader.documents(root)
-    if reader.faults:
-        raise PlanError(reader.faults)
-    remarks = remarks_on(root, name, reader.files, reader.colors)
-    return PlanFile(name, root, documents, reader.files, remarks)
+    text = text_of(path)
+    own = PlanFile(str(path), path.absolute(), text, {}, parse(text, str(path)), {}, Files(Path()))
+    return own.with_values(values or {})
 
 
 class _Reader:

@@ -8,11 +8,11 @@ from pathlib import Path
 from rising_lantern.css.colors import Color
 from rising_lantern.errors import Fault, Place
 from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.nodes import Node
-from rising_lantern.plan.references import Files
+from rising_lantern.plan.nodes import MOST_BYTES, Node
+from rising_lantern.plan.references import MOST_FILES, SUFFIXES, Files
 
-_PICTURES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".svg"})
-_MOST_FILES = 2_000
+_PLANS = frozenset({".yaml", ".yml", ".json"})
+_MOST_NAMED = 8
 
 
 class NamedColors:
@@ -36,21 +36,15 @@ class _Watched(dict[str, Color]):
         return super().__getitem__(name)
 
 
-def remarks_on(
-    root: Node,
-    name: str,
-    files: Files,
-    colors: NamedColors,
-) -> tuple[Fault, ...]:
+def remarks_on(root: Node, name: str, colors: NamedColors) -> tuple[Fault, ...]:
     """All remarks on a plan, in the order of the file.
 
     Args:
         root: The plan's nodes.
         name: Its name.
-        files: The files that it names.
         colors: The colours that it uses.
     """
-    return (*sorted(_unused_colors(root, name, colors)), *_unused_pictures(name, files))
+    return tuple(sorted(_unused_colors(root, name, colors)))
 
 
 def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault]:
@@ -61,16 +55,46 @@ def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault
             yield Fault(place, f"nothing uses the colour '{color}'", "use it, or leave it out")
 
 
-def _unused_pictures(name: str, files: Files) -> Iterator[Fault]:
-    """Pictures in the folders that the plan takes pictures from and that it does not name."""
+def unused_pictures(name: str, files: Files) -> list[str]:
+    """Pictures in the folders that a plan takes pictures from and that no plan there names.
+
+    Args:
+        name: The plan's file.
+        files: The files that it names.
+    """
     used = {picture.path for picture in files.pictures.values()}
     folders = sorted({path.parent for path in used})
-    there = [path for folder in folders for path in sorted(folder.iterdir())[:_MOST_FILES]]
-    for path in there:
-        if path.suffix.lower() in _PICTURES and path.resolve() not in used and path.is_file():
-            shown = path.relative_to(files.folder.resolve())
-            yield Fault(Place(name), f"nothing uses '{_plain(shown)}'", "name it, or take it away")
+    there = [path for folder in folders for path in sorted(folder.iterdir())[:MOST_FILES]]
+    root = files.folder.resolve()
+    others = [
+        path.relative_to(root).as_posix()
+        for path in there
+        if path.suffix.lower() in SUFFIXES and path.resolve() not in used and path.is_file()
+    ]
+    texts = list(_other_plans(Path(name), root)) if others else []
+    return [one for one in others if not any(one in text for text in texts)]
 
 
-def _plain(path: Path) -> str:
-    return "".join(c if c.isprintable() else "?" for c in path.as_posix())
+def _other_plans(own: Path, folder: Path) -> Iterator[str]:
+    """The texts of the other plans in a folder."""
+    for path in sorted(folder.iterdir())[:MOST_FILES]:
+        if path.suffix.lower() not in _PLANS or path.name == own.name or not path.is_file():
+            continue
+        if path.stat().st_size <= MOST_BYTES:
+            text = path.read_bytes().decode("utf-8", "replace")
+            if "rising-lantern" in text:
+                yield text
+
+
+def unused_remark(name: str, files: Files) -> tuple[Fault, ...]:
+    """One remark on the pictures that nothing uses; none where all are used."""
+    unused = [_plain(one) for one in unused_pictures(name, files)]
+    if not unused:
+        return ()
+    listed = ", ".join(unused[:_MOST_NAMED])
+    more = f" and {len(unused) - _MOST_NAMED} more" if len(unused) > _MOST_NAMED else ""
+    return (Fault(Place(name), f"nothing uses {listed}{more}", "name them, or remove them"),)
+
+
+def _plain(name: str) -> str:
+    return "".join(c if c.isprintable() else "?" for c in name)

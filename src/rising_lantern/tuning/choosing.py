@@ -6,7 +6,8 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Names, Plan
+from rising_lantern.arguments import names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.plan.checks import Contrast
 from rising_lantern.plan.nodes import Key
@@ -35,11 +36,11 @@ class Proposal:
 
 def tune(
     plan: Plan,
-    pages: tuple[str, ...] = (),
-    viewports: tuple[str, ...] = (),
+    pages: Names = (),
+    viewports: Names = (),
     *,
-    only: tuple[str, ...] = (),
-    without: tuple[str, ...] = (),
+    only: Names = (),
+    without: Names = (),
     contrast: Contrast | None = None,
 ) -> list[Proposal]:
     """The fewest changes of a plan that clear what ``check`` finds, each proved by it.
@@ -61,7 +62,7 @@ def tune(
     """
     places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
     trials = Trials(plan, places, contrast)
-    groups = groups_of(trials, only, without)
+    groups = groups_of(trials, names(only), names(without))
     return fewest([tried for group in groups for tried in tried_for(trials, group)])
 
 
@@ -176,17 +177,17 @@ def resolved(
         Values by their keys, for ``Plan.with_`` and ``Plan.text_with``.
     """
     values: dict[str, str] = {}
-    places = tuple(
-        dict.fromkeys((view.page, view.viewport) for view in plan.views()),
-    )
+    done: set[tuple[Key, ...]] = set()
+    places = tuple((view.page, view.viewport) for view in plan.views())
     for proposal in proposals:
         for fix in proposal.fixes:
-            if fix.key not in keys or fix.key in values:
+            if fix.key not in keys or fix.path in done:
                 continue
             trials = Trials(plan.with_(values) if values else plan, places, contrast)
             again = _again(trials, proposal, fix)
             if again:
                 values[again.key] = again.value
+                done.add(fix.path)
     return values
 
 
@@ -205,7 +206,7 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
     for members in groups.values():
         ordered = tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
         for other in _fixes(trials, ordered, proposal.viewport):
-            if other.key == fix.key:
+            if other.path == fix.path:
                 return other
     return None
 

@@ -7,10 +7,11 @@ import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Names, Plan
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
@@ -22,7 +23,10 @@ from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.trials import Identity, Place, Trials, identity
 from rising_lantern.view import View
 
-_COARSE = 24  # values between the ends that are tried first
+if TYPE_CHECKING:
+    from matplotlib.figure import Figure
+
+_COARSE = 12  # values between the ends that are tried first
 _STEP_PX = 8.0  # of scroll, from one contrast to the next
 _TIME = re.compile(r"(\d*\.?\d+)(m?s)\b", re.IGNORECASE)
 _FINE = 0.01  # from one plain number to the next
@@ -67,22 +71,6 @@ class Interval:
 
 
 @dataclass(frozen=True, slots=True)
-class Sample:
-    """One value that was tried.
-
-    Attributes:
-        value: The number.
-        holds: Whether every rule holds with it.
-        contrast: The contrast that is furthest below its limit, or least above, as a multiple of
-            that; not a number where there is nothing to read.
-    """
-
-    value: float
-    holds: bool
-    contrast: float
-
-
-@dataclass(frozen=True, slots=True)
 class ValueRange:
     """Where one value of a plan may lie.
 
@@ -93,8 +81,11 @@ class ValueRange:
         high: The greatest.
         unit: What the numbers count: px, vh, ms and so on.
         intervals: Where every rule holds, from low to high.
-        samples: Values that were tried evenly, in order.
+        always: What is found with every value that was tried, and does not count.
+        tried: Numbers that were tried, in order.
         text: A number as the plan writes it there.
+        contrast: The contrast with a number that is furthest below its limit, or least above, as
+            a multiple of that; not a number where there is nothing to read.
     """
 
     key: str
@@ -103,8 +94,10 @@ class ValueRange:
     high: float
     unit: str
     intervals: tuple[Interval, ...]
-    samples: tuple[Sample, ...]
+    always: tuple[Finding, ...]
+    tried: tuple[float, ...]
     text: Callable[[float], str]
+    contrast: Callable[[float], float]
 
     @property
     def within(self) -> Interval | None:
@@ -112,12 +105,27 @@ class ValueRange:
         found = (one for one in self.intervals if one.low <= self.current <= one.high)
         return next(found, None)
 
+    def chart(self) -> Figure:
+        """The worst contrast over the value, with the intervals in which every rule holds."""
+        from rising_lantern.report.ranges import RangeChart, draw_range  # noqa: PLC0415 - it draws
+
+        return draw_range(
+            RangeChart(
+                f"{self.key}{', ' + self.unit if self.unit else ''}",
+                (self.low, self.high),
+                (self.current, self.text(self.current)),
+                [(one.low, one.high) for one in self.intervals],
+                self.tried,
+                [self.contrast(one) for one in self.tried],
+            )
+        )
+
 
 def value_range(
     plan: Plan,
     key: str,
-    pages: tuple[str, ...] = (),
-    viewports: tuple[str, ...] = (),
+    pages: Names = (),
+    viewports: Names = (),
     *,
     contrast: Contrast | None = None,
     progress: Callable[[Sequence[float]], Iterator[float]] = iter,
@@ -151,11 +159,17 @@ def value_range(
         searched.found(value)
     values = sorted(searched.known)
     intervals = tuple(_intervals(searched, values, scale))
-    samples = tuple(
-        Sample(value, searched.holds(value), searched.worst_contrast(value)) for value in values
-    )
     return ValueRange(
-        key, scale.current, scale.low, scale.high, scale.unit, intervals, samples, scale.text
+        key,
+        scale.current,
+        scale.low,
+        scale.high,
+        scale.unit,
+        intervals,
+        searched.everywhere(),
+        tuple(values),
+        scale.text,
+        searched.worst_contrast,
     )
 
 
@@ -186,6 +200,30 @@ class _Search:
         """Whether nothing is found with a value that is not found with every one."""
         found = self.found(value)
         return found is not None and not set(found) - self.always
+
+    def passes(self, value: float, rules: tuple[str, ...]) -> bool:
+        """Whether some rules find nothing with a value that is not found with every one."""
+        try:
+            plan = self._plan(value)
+            found = [
+                identity(one)
+                for place in self._places
+                for one in plan.view(*place).check(rules, (), self._trials.contrast)
+                if one.silenced is None
+            ]
+        except (PlanError, RequestError):
+            return False
+        return not set(found) - self.always
+
+    def binding(self, value: float) -> tuple[str, ...]:
+        """The rules that a value does not hold to; none where the plan does not take it."""
+        found = self.found(value) or {}
+        return tuple({known[0]: None for known in found if known not in self.always})
+
+    def everywhere(self) -> tuple[Finding, ...]:
+        """What is found with every value."""
+        some = next((found for found in self.known.values() if found is not None), {})
+        return tuple(one for known, one in some.items() if known in self.always)
 
     @property
     def always(self) -> set[Identity]:
@@ -240,11 +278,27 @@ def _intervals(searched: _Search, values: Sequence[float], scale: Scale) -> Iter
 
 
 def _edge(searched: _Search, outside: float, inside: float, scale: Scale) -> tuple[float, float]:
-    """Two neighbouring values, the first of which does not hold and the second does."""
+    """Two neighbouring values, the first of which does not hold and the second does.
+
+    What is found outside is looked for alone, which is quicker; then all is proved.
+    """
+    rules = searched.binding(outside)
+    if rules:
+        near = partial(searched.passes, rules=rules)
+        one, other = _halved(near, outside, inside, scale)
+        if searched.holds(other) and not searched.holds(one):
+            return one, other
+    return _halved(searched.holds, outside, inside, scale)
+
+
+def _halved(
+    holds: Callable[[float], bool], outside: float, inside: float, scale: Scale
+) -> tuple[float, float]:
+    """Two neighbouring values by bisection, the first outside and the second inside."""
     while abs(inside - outside) > scale.step * 1.5:
         steps = round((inside - outside) / scale.step)
-        middle = round(outside + (steps // 2 if steps > 0 else -(-steps // 2)) * scale.step, 6)
-        if searched.holds(middle):
+        middle = round(outside + int(steps / 2) * scale.step, 6)
+        if holds(middle):
             inside = middle
         else:
             outside = middle

@@ -32,6 +32,7 @@ class Fix:
         short: The value one step before it, with which a finding is still there; None where that
             is what stands there already, or where the value is one of several to choose from.
         value: The value as it is set, quoted where it has to be.
+        path: The keys that lead to the value, where ``key`` may stop at what is not there yet.
         clears: The findings that are gone with it.
     """
 
@@ -41,6 +42,7 @@ class Fix:
     after: str
     short: str | None
     value: str
+    path: tuple[Key, ...] = ()
     clears: tuple[Finding, ...] = ()
 
 
@@ -170,7 +172,7 @@ class _Trial:
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)
         counted = tuple(one for one in cleared if one.silenced is None)
-        return Fix(knob.what, key, before, knob.text(step), short, value, counted)
+        return Fix(knob.what, key, before, knob.text(step), short, value, knob.path, counted)
 
     def _set(self, step: int) -> tuple[tuple[Key, ...], str]:
         root = self._trials.plan.file.root

@@ -1,0 +1,91 @@
+"""Calls from Python: wrong arguments are refused at once with what would be right; plans keep all."""
+
+from __future__ import annotations
+
+import os
+import stat
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+import rising_lantern as rl
+from conftest import MakePlan
+from plans import plan_text
+from test_cli import run
+
+HEADER = "height: 60px, parts: {menu: {text: Visit}}, looks: {a: {}, b: {from: 200px}}"
+
+WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
+    (lambda plan, _: plan.view().at(10, going="sideways"), "going is 'sideways'; it can be 'down' or 'up'"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().trace(of="foo"), "of is 'foo'; it can be 'header' or 'layers'"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().readability(of="foo"), "it can be 'header' or 'content'"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().chart(of="foo"), "it can be 'contrast' or 'layers'"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().at([1, 2]), "one number was expected"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().frame("top"), "one number was expected"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().filmstrip([]), "needs a scroll position at least"),
+    (lambda plan, _: rl.check(plan, contrast="AAAA"), "it can be 'AA' or 'AAA'"),  # type: ignore[arg-type]
+    (lambda plan, folder: plan.view().animation("flick", folder / "x", form="avi"), "'webp' or 'gif' or 'mp4'"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.with_({"headers.main.height": [1]}), "write it as text"),  # type: ignore[dict-item]
+    (lambda plan, _: plan.with_(["headers.main.height"]), "values are set by their paths"),  # type: ignore[arg-type]
+    (lambda plan, _: list(rl.compare([plan, plan])), "plans are compared by their names"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.value_range(plan, "headers.main.hight"), "there are: height"),
+    (lambda plan, _: rl.value_range(plan, "headers.main.parts"), "is no number of the plan"),
+    (lambda plan, _: rl.check(plan, pages="hom"), "the plan has no page 'hom'; it has: page"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("call", "message"), WRONG)
+def test_a_wrong_argument_is_refused_at_once(
+    make_plan: MakePlan, tmp_path: Path, call: Callable[[rl.Plan, Path], Any], message: str
+) -> None:
+    with pytest.raises(rl.RequestError, match=message.replace("(", r"\(")):
+        call(make_plan(plan_text(header=HEADER)), tmp_path)
+
+
+def test_one_name_stands_for_several_and_numbers_for_texts(make_plan: MakePlan) -> None:
+    plan = make_plan(plan_text(header=HEADER))
+    assert rl.check(plan, "page", "laptop", only="no-header") == rl.check(
+        plan, ("page",), only=("no-header",)
+    )
+    assert len(plan.switches("page")) == 2
+    changed = plan.with_({"headers.main.z": 20, "headers.main.hold-space": False})
+    assert changed.file.documents["laptop"].headers["main"].z == 20
+    assert [one.page for one in rl.compare({"a": plan, "b": changed}, "page", "laptop")] == ["page"]
+
+
+def test_a_plan_keeps_its_text_its_values_and_its_place(
+    make_plan: MakePlan, folder: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    make_plan(plan_text(header=HEADER))
+    monkeypatch.chdir(folder)
+    plan = rl.read("plan.yaml", {"headers.main.height": "70px"})
+    monkeypatch.chdir("/")
+    (folder / "plan.yaml").unlink()
+    plan = plan.with_({"headers.main.looks.b.from": "300px"})
+    text = plan.text_with({"headers.main.z": 30})
+    for expected in ("height: 70px", "from: 300px", "z: 30"):
+        assert expected in text
+    assert plan.file.path == folder / "plan.yaml"
+    assert plan.view().frame(0).size == (1000, 600)
+
+
+def test_tune_writes_through_a_link_and_keeps_the_mode(folder: Path) -> None:
+    """A link stays a link, 0600 stays 0600, and a file that nobody may write is refused."""
+    own = folder / "real" / "plan.yaml"
+    own.parent.mkdir()
+    sections = "a: {height: 900px, background: '#fed', content: [{text: Afloat, color: '#edc'}]}"
+    own.write_text(plan_text(sections=sections), "utf-8")
+    own.chmod(0o600)
+    link = folder / "plan.yaml"
+    link.symlink_to(own)
+    told = run("tune", link, "--write", "--only", "unreadable-content")
+    assert told.returncode == 0, told.stderr
+    assert link.is_symlink()
+    assert stat.S_IMODE(own.stat().st_mode) == 0o600
+    assert rl.check(rl.read(own), only="unreadable-content") == []
+    masked = os.umask(0)
+    os.umask(masked)
+    told = run("check", link, "--format", "json", "-o", folder / "new.json")
+    assert stat.S_IMODE((folder / "new.json").stat().st_mode) == 0o666 & ~masked
