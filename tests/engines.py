@@ -36,7 +36,9 @@ _PREFERENCES = 'user_pref("ui.useOverlayScrollbars", 1);\n'
 # Scrolls, lets the page's own listeners run, and waits until it has been painted.
 _SCROLL = """new Promise((done) => {
   window.scrollTo({top: %d, behavior: "instant"});
-  const after = (n) => n ? requestAnimationFrame(() => after(n - 1)) : done(window.scrollY);
+  // What fades is brought to its end.
+  const end = () => document.getAnimations().forEach((one) => one instanceof CSSTransition && one.finish());
+  const after = (n) => { end(); n ? requestAnimationFrame(() => after(n - 1)) : done(window.scrollY); };
   after(4);
 })"""
 
@@ -50,6 +52,10 @@ class Engine(Protocol):
 
     def scroll(self, to: int) -> float:
         """Scroll, and give the position that came of it."""
+        ...
+
+    def run(self, script: str) -> Any:
+        """Run the body of a function in the page, and give what it returns."""
         ...
 
     def screenshot(self) -> NDArray[np.uint8]:
@@ -103,6 +109,15 @@ class Firefox:
         }
         return float(self._send("script.evaluate", script)["result"]["value"])
 
+    def run(self, script: str) -> Any:
+        """Run the body of a function in the page, and give what it returns."""
+        asked = {
+            "expression": f"JSON.stringify((() => {{ {script} }})())",
+            "awaitPromise": False,
+            "target": {"context": self._context},
+        }
+        return json.loads(self._send("script.evaluate", asked)["result"]["value"])
+
     def screenshot(self) -> NDArray[np.uint8]:
         """The window as RGB pixels."""
         taken = self._send("browsingContext.captureScreenshot", {"context": self._context})
@@ -143,6 +158,10 @@ class WebKit:
         """Scroll, and give the position that came of it."""
         script = f"{_SCROLL % to}.then(arguments[0])"
         return float(self.driver.execute_async_script(script))
+
+    def run(self, script: str) -> Any:
+        """Run the body of a function in the page, and give what it returns."""
+        return self.driver.execute_script(script)
 
     def screenshot(self) -> NDArray[np.uint8]:
         """The window as RGB pixels."""
