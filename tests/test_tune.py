@@ -363,7 +363,7 @@ def test_the_number_of_check_is_that_of_tune(make_plan: MakePlan) -> None:
     assert time in proposal.fixes[0].after
 
 
-@settings(max_examples=6)
+@settings(max_examples=3)
 @given(st.integers(0, 10_000))
 def test_what_tune_writes_clears_what_it_says_and_makes_nothing_new(
     tmp_path_factory: pytest.TempPathFactory, seed: int
@@ -418,7 +418,7 @@ def test_the_range_of_a_value_ends_where_a_rule_finds_something(
 
     def holds(number: float) -> bool:
         changed = plan.with_({key: found.text(number)})
-        return identities(rl.check(changed)) <= always
+        return identities([one for one in rl.check(changed) if one.level != "note"]) <= always
 
     step = 1.0
     for interval in found.intervals:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -12,6 +13,7 @@ from rising_lantern.report.panels import font
 
 _DPI = 110
 _HOLDS = "#2f7d5b"
+_MARGIN = 0.14  # of the chart's width that a name needs
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +24,8 @@ class RangeChart:
         name: What the value is, with its unit.
         ends: The least and the greatest number that was tried.
         current: The author's number, and how the plan writes it.
-        intervals: The least and the greatest number of each interval in which every rule holds.
+        intervals: The ends of each interval in which every rule holds: a number, and what is said
+            of it.
         values: Numbers that were tried.
         contrasts: The worst contrast with each of them, as a multiple of its limit.
     """
@@ -30,7 +33,7 @@ class RangeChart:
     name: str
     ends: tuple[float, float]
     current: tuple[float, str]
-    intervals: Sequence[tuple[float, float]]
+    intervals: Sequence[tuple[tuple[float, str], tuple[float, str]]]
     values: Sequence[float]
     contrasts: Sequence[float]
 
@@ -40,7 +43,17 @@ def draw_range(chart: RangeChart) -> Figure:
     figure = Figure(figsize=(10.6, 4.4), dpi=_DPI, layout="constrained", facecolor="#f7f4ed")
     ax = figure.subplots()
     ax.set_facecolor("#fffdf8")
-    for low, high in chart.intervals:
+    span = chart.ends[1] - chart.ends[0]
+    for (low, below), (high, above) in chart.intervals:
+        # Beside the interval where there is room, else inside it.
+        inside = (low - chart.ends[0]) / span < _MARGIN, (chart.ends[1] - high) / span < _MARGIN
+        sides = ("left" if inside[0] else "right", "right" if inside[1] else "left")
+        for place, words, side in ((low, below, sides[0]), (high, above, sides[1])):
+            ax.annotate(
+                words, (place, 0.95), xycoords=("data", "axes fraction"),
+                xytext=(-7 if side == "right" else 7, 0), textcoords="offset points", ha=side,
+                va="top", color=_HOLDS, fontproperties=font(10.5, weight=600),
+            )  # fmt: skip
         ax.axvspan(low, high, color=_HOLDS, alpha=0.16, linewidth=0)
         ax.plot(
             [low, high], [0.012, 0.012], color=_HOLDS, linewidth=6,
@@ -67,7 +80,8 @@ def draw_range(chart: RangeChart) -> Figure:
         textcoords="offset points", va="center", color=ACCENT.hex(), fontproperties=font(10),
     )  # fmt: skip
     ax.set_xlim(*chart.ends)
-    ax.set_ylim(bottom=0)
+    known = [one for one in chart.contrasts if not math.isnan(one)]
+    ax.set_ylim(0, max(1.5, 1.2 * max(known, default=1.0)))
     ax.set_xlabel(chart.name, color=QUIET.hex(), fontproperties=font(10.5))
     ax.set_ylabel("worst contrast, of its limit", color=QUIET.hex(), fontproperties=font(10))
     for label in (*ax.get_xticklabels(), *ax.get_yticklabels()):

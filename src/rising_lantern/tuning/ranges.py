@@ -114,7 +114,13 @@ class ValueRange:
                 f"{self.key}{', ' + self.unit if self.unit else ''}",
                 (self.low, self.high),
                 (self.current, self.text(self.current)),
-                [(one.low, one.high) for one in self.intervals],
+                [
+                    (
+                        (one.low, f"{self.text(one.low)}\n{one.below.rule}" if one.below else ""),
+                        (one.high, f"{self.text(one.high)}\n{one.above.rule}" if one.above else ""),
+                    )
+                    for one in self.intervals
+                ],
                 self.tried,
                 [self.contrast(one) for one in self.tried],
             )
@@ -132,7 +138,7 @@ def value_range(
 ) -> ValueRange:
     """The intervals of one value in which every rule holds, on all pages and viewports.
 
-    What is found whatever the value is, is none of its doing and does not count.
+    What is found whatever the value is, is none of its doing and does not count; nor do notes.
 
     Args:
         plan: The plan.
@@ -149,10 +155,9 @@ def value_range(
     places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
     trials = Trials(plan, places, contrast)
     path = plan.path_of(key)
-    scale = _scale(
-        plan, key, path, max((v.max_scroll for v in plan.views(pages, viewports)), default=0)
-    )
-    searched = _Search(trials, key, scale, trials.affected(path))
+    affected = trials.affected(path)
+    scale = _scale(plan, key, path, [plan.view(*place) for place in affected])
+    searched = _Search(trials, key, scale, affected)
     steps = round((scale.high - scale.low) / scale.step)
     marks = {scale.low + round(steps * n / _COARSE) * scale.step for n in range(_COARSE + 1)}
     for value in progress(sorted({*marks, scale.current})):
@@ -190,7 +195,7 @@ class _Search:
                     identity(one): one
                     for place in self._places
                     for one in plan.view(*place).check((), (), self._trials.contrast)
-                    if one.silenced is None
+                    if _counts(one)
                 }
             except (PlanError, RequestError):
                 self.known[value] = None
@@ -209,7 +214,7 @@ class _Search:
                 identity(one)
                 for place in self._places
                 for one in plan.view(*place).check(rules, (), self._trials.contrast)
-                if one.silenced is None
+                if _counts(one)
             ]
         except (PlanError, RequestError):
             return False
@@ -248,6 +253,10 @@ class _Search:
 
     def _plan(self, value: float) -> Plan:
         return self._trials.plan.with_({self._key: self._scale.text(value)})
+
+
+def _counts(finding: Finding) -> bool:
+    return finding.silenced is None and finding.level != "note"
 
 
 def _worst_share(view: View) -> float:
@@ -305,7 +314,7 @@ def _halved(
     return outside, inside
 
 
-def _scale(plan: Plan, key: str, path: tuple[str | int, ...], max_scroll: int) -> Scale:
+def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[View]) -> Scale:
     """The scale of a value, by how it is written.
 
     Raises:
@@ -316,7 +325,7 @@ def _scale(plan: Plan, key: str, path: tuple[str | int, ...], max_scroll: int) -
     if isinstance(value, int | float) and not isinstance(value, bool):
         return _plain_scale(float(value), whole=path[-1] == "z")
     if isinstance(value, str):
-        found = _threshold_scale(value, path, max_scroll) or _time_scale(value)
+        found = _threshold_scale(value, path, views) or _time_scale(value)
         if found:
             return found
     raise RequestError(
@@ -337,7 +346,7 @@ def _plain_scale(value: float, *, whole: bool) -> Scale:
     )
 
 
-def _threshold_scale(text: str, path: tuple[str | int, ...], max_scroll: int) -> Scale | None:
+def _threshold_scale(text: str, path: tuple[str | int, ...], views: Sequence[View]) -> Scale | None:
     """A length, or the length that is added to an edge."""
     try:
         threshold = parse_threshold(text)
@@ -345,32 +354,29 @@ def _threshold_scale(text: str, path: tuple[str | int, ...], max_scroll: int) ->
         return None
     expression = threshold.offset.expression
     if threshold.edge:
-        return _edge_scale(threshold, max_scroll)
+        return _edge_scale(threshold, views)
     if not isinstance(expression, Term):
         return None
     unit, value = expression.unit, expression.value
     least = -abs(value) if value < 0 else 0.0
     greatest = max(2 * abs(value), {"px": 400.0, "em": 4.0, "rem": 4.0}.get(unit, 100.0))
     if path[-1] in {"from", "back", "at", "settle"} and unit == "px":
-        greatest = float(max(max_scroll, value))
+        greatest = float(max(value, *(view.max_scroll for view in views)))
     step = 0.1 if unit in {"em", "rem"} else 1.0
     low = value - math.floor((value - least) / step) * step
     return Scale(value, round(low, 6), greatest, step, unit, lambda one: f"{number(one)}{unit}")
 
 
-def _edge_scale(threshold: Threshold, max_scroll: int) -> Scale | None:
+def _edge_scale(threshold: Threshold, views: Sequence[View]) -> Scale | None:
+    """What is added to an edge, from where that comes to the top of the page to its end."""
     expression = threshold.offset.expression
     if not isinstance(expression, Term) or (expression.unit != "px" and expression.value):
         return None
-    value, reach = expression.value, float(max(max_scroll, 1))
-    return Scale(
-        value,
-        value - reach,
-        value + reach,
-        1.0,
-        "px",
-        partial(_moved, threshold, value),
-    )
+    value = expression.value
+    places = [(round(view.box.flow.position(threshold, 0)), view.max_scroll) for view in views]
+    low = value - max(max(place, 0) for place, _ in places)
+    high = value + max(max(end - place, 0) for place, end in places)
+    return Scale(value, low, high, 1.0, "px", partial(_moved, threshold, value))
 
 
 def _moved(threshold: Threshold, value: float, one: float) -> str:
