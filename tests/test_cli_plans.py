@@ -256,6 +256,12 @@ def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_pat
         (["--picture", "page.png", "--cut", "9000"], "--cut 9000 lies below the picture"),
         (["--picture", "page.png", "--cut", "1,x"], "is no list of positions; write 0,820,1640"),
         (["--cut", "3"], "name one with --picture"),
+        (["--header", "0,96"], "name one with --picture"),
+        (
+            ["--picture", "page.png", "--header", "96,0"],
+            "is no band; write its upper and lower edge",
+        ),
+        (["--picture", "page.png", "--header", "0,9000"], "--header ends at 9000 px"),
     ],
 )
 def test_new_refuses_what_it_cannot_start_from(
@@ -267,6 +273,25 @@ def test_new_refuses_what_it_cannot_start_from(
     assert result.returncode == 2
     assert told in result.stderr
     assert not (tmp_path / "site").exists()
+
+
+@pytest.mark.parametrize(("words", "taken"), [([], 64), (["--header", "0,96"], 96)])
+def test_the_site_s_own_header_is_taken_off_a_screenshot(
+    screenshot: Path, tmp_path: Path, words: list[str], taken: int
+) -> None:
+    """A low band at the top is taken for it, or the one that is named; the plan draws its own."""
+    own = np.asarray(Image.open(screenshot).convert("RGB"))
+    band = np.full((64, own.shape[1], 3), (250, 40, 40), np.uint8)
+    Image.fromarray(np.concatenate([band, own])).save(tmp_path / "site.png")
+    told = run("new", "out", "--picture", "site.png", *words, cwd=tmp_path)
+    assert told.returncode == 0, told.stderr
+    plan = rl.read(tmp_path / "out" / "plan.yaml")
+    header = plan.view().box.header
+    assert header is not None
+    assert header.styles[0].height == taken
+    first = np.asarray(Image.open(tmp_path / "out" / "pictures" / "section-1.png").convert("RGB"))
+    assert (first[0] == np.concatenate([band, own])[taken]).all()
+    assert plan.view().at(0).sections["section-1"].top == taken
 
 
 def test_bands_are_found_in_a_picture_of_letters() -> None:

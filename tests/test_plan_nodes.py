@@ -91,6 +91,8 @@ def test_places_point_at_keys_and_values() -> None:
         ("true: 1", "plan:1:1", "this cannot be a key"),
         ("a: \x07", "plan:1:1", "a character here is not text"),
         ("[" * 5000, "plan:1:41", "nested more than 40 deep"),
+        ("a: [" + "{x: [" * 3000, "plan:1:100", "nested more than 40 deep"),
+        ("- " * 3000 + "x", "plan:1:81", "nested more than 40 deep"),
     ],
 )
 def test_what_is_no_plan_is_refused(text: str, place: str, problem: str) -> None:

@@ -182,6 +182,20 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(sections="a: {height: 1px, for: 7}"), "'for' needs viewports"),
         (plan_text(sections="a: {height: 1px, for: {laptop: 7}}"), "'laptop' has no values in it"),
         (plan_text(sections="a: {height: 1px, for: {laptop: {height: 7}}}"), "'7' has no unit"),
+        (plan_text(sections="a: {height: {}}"), "write a value such as 'height: 100vh'"),
+        (plan_text(sections="a: {height: 12 px}"), "remove the space: 12px"),
+        (
+            plan_text(header="padding: 10px 32px"),
+            "write one length, for its left and right end: 'height' sets the room up and down",
+        ),
+        (
+            plan_text().replace("laptop: 1000x600", "laptop: {ratio: 2}"),
+            "'laptop' has no 'size'; add 'size: 1280x800'",
+        ),
+        (
+            plan_text(header="looks: {a: {arrive: slide}, b: {from: 90px}}"),
+            "the first look 'a' has an 'arrive'",
+        ),
     ],
 )
 def test_a_fault_is_told_with_what_would_be_right(

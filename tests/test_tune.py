@@ -328,7 +328,7 @@ def test_a_change_is_offered_only_where_no_rule_finds_anything_new(make_plan: Ma
 
 
 def test_one_change_that_clears_several_findings_comes_first(make_plan: MakePlan) -> None:
-    header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 900px, color: '#123'}}}}"
+    header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 900px, background: '#fed', color: '#123'}}}}"
     plan = make_plan(plan_text(header=header, sections=_LOOKS))
     rules = {one.rule for one in rl.check(plan) if one.level == "error"}
     assert rules >= {"late-switch", "unreadable-part"}

@@ -252,6 +252,7 @@ def _mistimed(
     step = switches.steps[place]
     name = switches.header.looks[step.look]
     right = scroll[0] if when == "after" else scroll[1] + 1
+    way = "earlier" if when == "after" else "later"
     return checked.finding(
         of,
         f"{switches.header.name}, look {name}",
@@ -260,7 +261,7 @@ def _mistimed(
         measured=by,
         limit=0.0,
         message=f"{name} starts {by:.0f} px {when} its backdrop is under the header",
-        remedy=f"start it at {right:.0f} px here: {'-' if when == 'after' else '+'} {by:.0f}px",
+        remedy=f"start it at {right:.0f} px, {by:.0f} px {way}",
     )
 
 

@@ -129,23 +129,36 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
     for one in proposals:
         if not one.fixes:
             continue
-        for fix in one.fixes[:_MOST_FIXES]:
-            before = "not set" if fix.before is None else fix.before
-            after = click.style(fix.after, fg="green", bold=True)
-            either = "" if fix is one.fixes[0] else "or "
-            yield f"{number[id(fix)]:3}  {either}{fix.what}: {before} → {after}"
-            proof = f"; {fix.short} is not enough" if fix.short else ""
-            yield click.style(f"     {fix.key}, proved{proof}", dim=True)
         for finding in _merged(one.findings):
-            yield f"     {_head(finding)}"
+            yield _head(finding)
+        for fix in one.fixes[:_MOST_FIXES]:
+            yield from _fix_lines(number[id(fix)], fix, one)
+        yield ""
     others = [one for one in proposals if not one.fixes]
     if others:
         yield "No single value of the plan clears these:"
         for one in others:
-            yield f"     {_head(_merged(one.findings)[0])}"
-            yield wrapped(one.findings[0].remedy, 14)
+            yield _head(_merged(one.findings)[0])
+            yield wrapped(one.findings[0].remedy, 9)
     if not proposals:
         yield "nothing found"
+
+
+def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
+    """A change, and its proof; of one that is not the first also how much of it it clears."""
+    before = "not set" if fix.before is None else fix.before
+    after = click.style(fix.after, fg="green", bold=True)
+    cleared = {(one.rule, one.page, one.viewport, one.subject) for one in fix.clears}
+    count = sum(
+        (one.rule, one.page, one.viewport, one.subject) in cleared for one in proposal.findings
+    )
+    part = (
+        "" if count == len(proposal.findings) else f", clears {count} of {len(proposal.findings)}"
+    )
+    either = "" if fix is proposal.fixes[0] else "or "
+    yield f"  {number:3}  {either}{fix.what}: {before} → {after}{part}"
+    proof = f"; {fix.short} is not enough" if fix.short else ""
+    yield click.style(f"       {fix.key}, proved{proof}", dim=True)
 
 
 def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
