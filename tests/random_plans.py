@@ -218,7 +218,7 @@ class PlanMaker:
 
     def _content(self) -> Entry:
         # Letters are drawn a little heavier than in browsers: there are few of the largest.
-        size, most = self._one([(16, 30), (22, 30), (40, 9), (90, 3)])
+        size, most = self._one([(16, 30), (22, 12), (40, 6), (90, 3)])
         words = " ".join(self.rng.choices(_WORDS, k=self._one([1, 3, most])))
         return {
             "text": words,

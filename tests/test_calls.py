@@ -31,7 +31,7 @@ WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
     (lambda plan, _: plan.with_(["headers.main.height"]), "values are set by their paths"),  # type: ignore[arg-type]
     (lambda plan, _: list(rl.compare([plan, plan])), "plans are compared by their names"),  # type: ignore[arg-type]
     (lambda plan, _: rl.value_range(plan, "headers.main.hight"), "there are: height"),
-    (lambda plan, _: rl.value_range(plan, "headers.main.parts"), "is no number of the plan"),
+    (lambda plan, _: rl.value_range(plan, "headers.main.parts"), "is not a number: name a length"),
     (lambda plan, _: rl.check(plan, pages="hom"), "the plan has no page 'hom'; it has: page"),
 ]  # fmt: skip
 

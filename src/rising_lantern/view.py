@@ -378,7 +378,7 @@ class View:
         return self._worst("texts", len(swept), figures)
 
     def worst(self, scroll: np.ndarray) -> Curve:
-        """The contrast of the part or text that is worst off at each of some whole px."""
+        """The part or text whose contrast is furthest below its limit at each of some whole px."""
         curves = self.worst_part(scroll), self.worst_text(scroll)
         return self._worst("parts and texts", len(scroll), [(c.points, c.limit) for c in curves])
 

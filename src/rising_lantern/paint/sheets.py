@@ -293,7 +293,9 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox) -> None:
             paint_color(canvas, thing)
         case SectionBox():
             if thing.entry.border:
-                paint_border(canvas, whole_px(thing.border), thing.entry.border.color)
+                # Its lower edge is snapped as the section's is.
+                whole = canvas[: whole_px(thing.height)]
+                paint_border(whole, whole_px(thing.border), thing.entry.border.color)
         case LayerBox() | ContentBox() | Backing() if _blend_of(thing) != "normal":
             own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
             _paint_normally(own, thing, basis)

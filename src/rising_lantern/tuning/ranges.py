@@ -149,7 +149,7 @@ def value_range(
         progress: Passes on the values that are tried first, to show how far it has come.
 
     Raises:
-        RequestError: Where the plan has no such value, or it is no number.
+        RequestError: Where the plan has no such value, or it is not a number.
         PlanError: As :func:`rising_lantern.check`.
     """
     places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
@@ -318,7 +318,7 @@ def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[Vi
     """The scale of a value, by how it is written.
 
     Raises:
-        RequestError: Where it is no number.
+        RequestError: Where it is not a number.
     """
     node = plan.file.root.at(path)
     value = None if node is None else node.value
@@ -329,7 +329,7 @@ def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[Vi
         if found:
             return found
     raise RequestError(
-        f"'{key}' is no number of the plan: name a length, a threshold, a time or a plain number"
+        f"'{key}' is not a number: name a length, a threshold, a time or a plain number"
     )
 
 

@@ -51,7 +51,7 @@ def identity(finding: Finding) -> Identity:
     return finding.rule, finding.page, finding.viewport, finding.subject
 
 
-@dataclass
+@dataclass(frozen=True)
 class Trials:
     """A plan on which changes are tried.
 
@@ -64,7 +64,7 @@ class Trials:
     plan: Plan
     places: tuple[Place, ...]
     contrast: Contrast | None = None
-    _known: dict[Place, tuple[Finding, ...]] = field(default_factory=dict)
+    _known: dict[Place, tuple[Finding, ...]] = field(default_factory=dict, compare=False)
 
     def found(self, place: Place) -> tuple[Finding, ...]:
         """What all rules find in the plan as it is, on one page and viewport."""
