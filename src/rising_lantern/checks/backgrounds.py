@@ -116,10 +116,10 @@ def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
 def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A layer that moves, or stays with the screen, does so too little to be seen.
 
-    Its section is on the screen over too little scroll (a third of a screen is needed), or it
-    travels too little against the page in that time (6 % of a screen), or so little of its picture
-    ever comes into the section that the rest might as well not be there (40 % of its height).
-    Measured is the one that it falls short of, in px.
+    Its section is on the screen over too little scroll (a third of a screen is needed), it travels
+    too little against the page in that time (6 % of a screen is needed), or too little of its
+    picture is ever seen (40 % of its height is needed). Measured is the first of these that it
+    falls short of, in px.
     """
     scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
     swept = sweep(checked.box, checked.switches, scroll)

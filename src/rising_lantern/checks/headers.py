@@ -179,9 +179,9 @@ def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
 def crowds_screen(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A header that stays on the screen takes up too much of it.
 
-    Looked at is each look on the screen itself, where a third is the limit, and on the narrowest
-    screen of the plan also that of a reader who has zoomed in by 400 %: 320 x 256 CSS px (WCAG 2.2,
-    1.4.10), where it is half. Measured is the share of the screen's height.
+    On the screen itself the limit is a third of its height. With the values of the plan's narrowest
+    screen, the header is also laid out on that of a reader who has zoomed in by 400 %, 320 x 256
+    CSS px (WCAG 2.2, 1.4.10), where the limit is half. Measured is the share of the height.
     """
     header, screen = checked.box.header, checked.box.screen
     if header is None:

@@ -26,10 +26,10 @@ _MOST_SHARE = 0.1  # of the scroll over which a header may lack an edge
 
 @rule("runs-under", "warning")
 def runs_under(checked: Checked, of: Rule) -> Iterator[Finding]:
-    """A text passes below a see-through header, where its letters come into those of the header.
+    """The letters of a text pass below those of a see-through header.
 
-    Looked at is where the header's background is less than 80 % opaque. Measured is by how many px
-    the letters come into the box of a part, at the most.
+    That is where the header's background is less than 80 % opaque. Measured is by how many px the
+    letters come into the box of a part, at the most.
     """
     swept = _swept(checked)
     header = swept.header if swept else None
@@ -128,8 +128,9 @@ def no_edge(checked: Checked, of: Rule) -> Iterator[Finding]:
     """A header that stays cannot be told from what passes below it.
 
     It has neither a shadow nor a border, and its colour is that of the page below its edge: less
-    than 1.2 to 1 for most of the pixels there. Looked at is every 16th px of scroll at which its
-    background is at least 80 % opaque. Measured is the share of the scroll; a tenth is let be.
+    than 1.2 to 1 for most of the pixels there. Every 16th px of scroll at which its background is
+    at least 80 % opaque is looked at. Measured is the share of the scroll; up to a tenth is not
+    reported.
     """
     header = checked.box.header
     if header is None or checked.switches is None or checked.max_scroll < 1:
@@ -168,8 +169,8 @@ def no_edge(checked: Checked, of: Rule) -> Iterator[Finding]:
 def slit(checked: Checked, of: Rule) -> Iterator[Finding]:
     """Content is seen above a header that stays, since it stands below the screen's upper edge.
 
-    Measured is how many px high the slit is. Of a header that does not fill the width it is only
-    noted, since that floats.
+    Measured is how many px high the slit is. A header that does not fill the width is only noted,
+    since it floats.
     """
     header = checked.box.header
     if header is None or header.inset <= _SEEN_PX or checked.max_scroll < 1:
