@@ -21,8 +21,8 @@ def seam(checked: Checked, of: Rule) -> Iterator[Finding]:
     """Sections meet between two pixels of the device, where Chromium shows a hairline.
 
     It was seen at 1.25 and 1.5 pixels for each px, whatever is in the sections: what is behind them
-    makes up a quarter of one row. At 1, 2 and 3 Chromium snaps sections to whole pixels, and
-    Firefox shows none at 1, 1.25 and 1.5. Measured is how far between two pixels the edge lies.
+    makes up a quarter of one row. At 1, 2 and 3 Chromium snaps sections to whole pixels; Firefox
+    shows none at any of these. Measured is how far between two pixels the edge lies.
     """
     ratio = checked.plan.viewport(checked.box.viewport).ratio
     if not _off_grid(ratio):

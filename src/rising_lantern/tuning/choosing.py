@@ -99,8 +99,20 @@ def tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
         yield Proposal(own, tuple(_fixes(trials, own, screen)), screen)
 
 
-def _fixes(trials: Trials, group: Group, screen: str | None = None) -> Iterator[Fix]:
-    """Ways to clear a group, in the order in which a designer would try them."""
+def _fixes(
+    trials: Trials,
+    group: Group,
+    screen: str | None = None,
+    only: tuple[Key, ...] | None = None,
+) -> Iterator[Fix]:
+    """Ways to clear a group, in the order in which a designer would try them.
+
+    Args:
+        trials: The plan.
+        group: The findings.
+        screen: The viewport for which alone a value is set; by default for all.
+        only: The path of the one value to try; by default all.
+    """
     first = group[0]
     maker = MAKERS.get(first.rule)
     if maker is None:
@@ -110,6 +122,8 @@ def _fixes(trials: Trials, group: Group, screen: str | None = None) -> Iterator[
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
             knob = replace(knob, path=path)  # noqa: PLW2901 - the same knob, elsewhere
+        if only is not None and knob.path != only:
+            continue
         fix = trials.fix(group, knob, BESIDE.get(first.rule, ()))
         if fix is None:
             continue
@@ -205,9 +219,8 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
         groups.setdefault((one.rule, one.path), []).append(one)
     for members in groups.values():
         ordered = tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
-        for other in _fixes(trials, ordered, proposal.viewport):
-            if other.path == fix.path:
-                return other
+        for other in _fixes(trials, ordered, proposal.viewport, fix.path):
+            return other
     return None
 
 
