@@ -100,9 +100,11 @@ def command(  # noqa: PLR0913 - each option is an argument
     if key:
         _tell_range(made, key, pages, viewports, contrast, form, output, quiet=quiet)
         return
+    from rising_lantern.checks.running import chosen_rules  # noqa: PLC0415
     from rising_lantern.tuning.choosing import fewest, groups_of, tried_for  # noqa: PLC0415
     from rising_lantern.tuning.trials import Trials  # noqa: PLC0415
 
+    chosen_rules(only, without)  # refused before anything is looked at
     views = list(made.views(pages, viewports))
     trials = Trials(made, tuple((view.page, view.viewport) for view in views), contrast)
     for place in progress(trials.places, len(views), "Checking", quiet=quiet):

@@ -75,16 +75,20 @@ def groups_of(trials: Trials, only: Sequence[str] = (), without: Sequence[str] =
     from rising_lantern.checks.running import chosen_rules  # noqa: PLC0415 - registers the rules
 
     wanted = {rule.name for rule in chosen_rules(only, without)}
+    found = (finding for place in trials.places for finding in trials.found(place))
+    groups = _grouped(one for one in found if one.silenced is None and one.rule in wanted)
+    return sorted(groups, key=lambda group: LEVELS.index(group[0].level))
+
+
+def _grouped(findings: Iterable[Finding]) -> list[Group]:
+    """Findings of one rule that share their place in the plan together, the worst first."""
     groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
-    for place in trials.places:
-        for finding in trials.found(place):
-            if finding.silenced is None and finding.rule in wanted:
-                groups.setdefault((finding.rule, finding.path), []).append(finding)
-    ordered = [
+    for finding in findings:
+        groups.setdefault((finding.rule, finding.path), []).append(finding)
+    return [
         tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
         for members in groups.values()
     ]
-    return sorted(ordered, key=lambda group: LEVELS.index(group[0].level))
 
 
 def tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
@@ -117,7 +121,7 @@ def _fixes(
     maker = MAKERS.get(first.rule)
     if maker is None:
         return
-    made: dict[str, tuple[float, Fix]] = {}
+    made: dict[str, Fix] = {}
     for knob in maker(trials.plan.view(first.page, first.viewport), group):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
@@ -125,13 +129,10 @@ def _fixes(
         if only is not None and knob.path != only:
             continue
         fix = trials.fix(group, knob, BESIDE.get(first.rule, ()))
-        if fix is None:
-            continue
-        # Of two ways to turn one value, as lighter and darker, the shorter.
-        cost = knob.cost_of(fix.after)
-        if fix.key not in made or cost < made[fix.key][0]:
-            made[fix.key] = cost, fix
-    yield from (fix for _, fix in made.values())
+        # Of two ways to change one value, as lighter and darker, the shorter.
+        if fix and (fix.key not in made or fix.cost < made[fix.key].cost):
+            made[fix.key] = fix
+    yield from made.values()
 
 
 def fewest(tried: Sequence[Proposal]) -> list[Proposal]:
@@ -214,12 +215,8 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
         for one in trials.found(place)
         if identity(one) in wanted
     ]
-    groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
-    for one in still:
-        groups.setdefault((one.rule, one.path), []).append(one)
-    for members in groups.values():
-        ordered = tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
-        for other in _fixes(trials, ordered, proposal.viewport, fix.path):
+    for group in _grouped(still):
+        for other in _fixes(trials, group, proposal.viewport, fix.path):
             return other
     return None
 

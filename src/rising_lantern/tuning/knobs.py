@@ -39,13 +39,6 @@ class Knob:
     cost: Callable[[int], float] = float
     choices: bool = False
 
-    def cost_of(self, text: str) -> float:
-        """How far a value is from what it is."""
-        if self.choices:
-            return 0.0
-        # Knobs step evenly or get costlier with each step, so that the first match is the one.
-        return next((self.cost(n) for n in range(1, self.steps + 1) if self.text(n) == text), 0.0)
-
 
 def one_of(what: str, path: tuple[Key, ...], values: Sequence[str]) -> Iterator[Knob]:
     """A value to choose among some, the best first; nothing where there is none."""

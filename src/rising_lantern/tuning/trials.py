@@ -33,6 +33,7 @@ class Fix:
             is what stands there already, or where the value is one of several to choose from.
         value: The value as it is set, quoted where it has to be.
         path: The keys that lead to the value, where ``key`` may stop at what is not there yet.
+        cost: How far the value is from what stands there; 0 for one of several to choose from.
         clears: The findings that are gone with it.
     """
 
@@ -43,6 +44,7 @@ class Fix:
     short: str | None
     value: str
     path: tuple[Key, ...] = ()
+    cost: float = 0.0
     clears: tuple[Finding, ...] = ()
 
 
@@ -172,7 +174,8 @@ class _Trial:
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)
         counted = tuple(one for one in cleared if one.silenced is None)
-        return Fix(knob.what, key, before, knob.text(step), short, value, knob.path, counted)
+        cost = 0.0 if knob.choices else knob.cost(step)
+        return Fix(knob.what, key, before, knob.text(step), short, value, knob.path, cost, counted)
 
     def _set(self, step: int) -> tuple[tuple[Key, ...], str]:
         root = self._trials.plan.file.root
