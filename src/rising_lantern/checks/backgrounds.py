@@ -274,8 +274,8 @@ def displacement(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
     asked = entry.position.used(
         (section.box.width, section.height), layer.size, page.screen.basis()
     )
-    own = (1 - motion.speed) * _settled_r(page, section) + motion.top
-    return own + layer.down.start - asked[1]
+    r = _settled_r(page, section)
+    return float(motion.origin(-r, 0.0)[1]) + r + layer.down.start - asked[1]
 
 
 def _settled_r(page: PageBox, section: SectionBox) -> float:

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
-from rising_lantern.layout.headers import HeaderBox, LookStyle
+from rising_lantern.layout.headers import HeaderBox, PartBox
 from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.plan.wording import shortened
 
@@ -43,15 +43,15 @@ def rows_of(header: HeaderBox) -> Iterator[Row]:
     """
     for look, style in zip(header.looks, header.styles, strict=True):
         outside = 2 * (style.padding + style.border)
-        widths = {side: _group(header, style, side) for side in ("start", "center", "end")}
+        placed = header.place_parts(style)
+        widths = {side: _group(header, placed, side) for side in ("start", "center", "end")}
         outer = widths["start"], widths["end"]
         needed = widths["center"] + 2 * max(outer) if widths["center"] else sum(outer)
         yield Row(look, style.width - outside, needed, outside)
 
 
-def _group(header: HeaderBox, style: LookStyle, side: str) -> float:
+def _group(header: HeaderBox, placed: dict[str, PartBox], side: str) -> float:
     """The width of the parts on one side, with the gaps between them."""
-    placed = header.place_parts(style)
     boxes = [part.box for name, part in placed.items() if header.entry.parts[name].side == side]
     return max(box.right for box in boxes) - min(box.left for box in boxes) if boxes else 0.0
 

@@ -148,12 +148,12 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
 
 def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
     """A change, and its proof; of one that is not the first also how much of it it clears."""
+    from rising_lantern.tuning.trials import identity  # noqa: PLC0415 - help needs no plan
+
     before = "not set" if fix.before is None else fix.before
     after = click.style(fix.after, fg="green", bold=True)
-    cleared = {(one.rule, one.page, one.viewport, one.subject) for one in fix.clears}
-    count = sum(
-        (one.rule, one.page, one.viewport, one.subject) in cleared for one in proposal.findings
-    )
+    cleared = {identity(one) for one in fix.clears}
+    count = sum(identity(one) in cleared for one in proposal.findings)
     part = (
         "" if count == len(proposal.findings) else f", clears {count} of {len(proposal.findings)}"
     )

@@ -37,7 +37,6 @@
     return head * { px: 1, cm: 96 / 2.54, mm: 9.6 / 2.54, q: 2.4 / 2.54, in: 96, pt: 4 / 3, pc: 16 }[unit];
   };
 
-  // What depends on the size of the window is computed by measure().
   const byName = plan.looks ? Object.fromEntries(plan.looks.map((look, i) => [look.name, i])) : {};
   let steps = [];
   let current = 0;

@@ -47,9 +47,7 @@ def moving_rules(
     yield rule(here, declarations)
     if not box.moves or (box.motion.speed, box.motion.drift) == (1, 0):
         return
-    kind = "" if isinstance(box, LayerBox) else "c"
-    owner = "0" if section is page.ground else section.name
-    name = f"lantern-{owner}-{kind}{index}"
+    name = _name(section, index, page, "" if isinstance(box, LayerBox) else "c")
     start, end = (_shifted(box, *place) for place in _ways(section, box, page))
     yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
     if not (isinstance(box, LayerBox) and box.motion.path):
@@ -61,6 +59,12 @@ def timeline_of(section: SectionBox, page: PageBox) -> str:
     """The name of a section's view timeline."""
     # No section is called 0: names start with a letter.
     return "--0" if section is page.ground else f"--{section.name}"
+
+
+def _name(section: SectionBox, index: int, page: PageBox, kind: str = "") -> str:
+    """The name of the key frames of something in a section."""
+    owner = "0" if section is page.ground else section.name
+    return f"lantern-{owner}-{kind}{index}"
 
 
 def is_free(layer: LayerBox) -> bool:
@@ -87,13 +91,12 @@ def _described(
     """One layer as the script knows it."""
     entry, size = layer.entry, layer.entry.size
     driven = layer.moves and (layer.motion.speed, layer.motion.drift) != (1, 0)
-    owner = "0" if section is page.ground else section.name
     lengths = (None if one is None else one.expression.data() for one in (size.width, size.height))
     border = section.entry.border if layer.clip.left > 0 else None
     return {
         "here": f'{here} [data-layer="{index}"]',
         "section": "" if section is page.ground else section.name,
-        "name": f"lantern-{owner}-{index}",
+        "name": _name(section, index, page),
         "timeline": timeline_of(section, page) if driven else None,
         "free": is_free(layer) and layer.moves,
         "speed": layer.motion.speed,

@@ -189,17 +189,21 @@ class _Search:
         """What is found with a value; None where the plan does not take it."""
         value = round(value, 6)
         if value not in self.known:
-            try:
-                plan = self._plan(value)
-                self.known[value] = {
-                    identity(one): one
-                    for place in self._places
-                    for one in plan.view(*place).check((), (), self._trials.contrast)
-                    if _counts(one)
-                }
-            except (PlanError, RequestError):
-                self.known[value] = None
+            self.known[value] = self._looked(value, ())
         return self.known[value]
+
+    def _looked(self, value: float, rules: tuple[str, ...]) -> dict[Identity, Finding] | None:
+        """What some rules, or all, find with a value; None where the plan does not take it."""
+        try:
+            plan = self._plan(value)
+            return {
+                identity(one): one
+                for place in self._places
+                for one in plan.view(*place).check(rules, (), self._trials.contrast)
+                if _counts(one)
+            }
+        except (PlanError, RequestError):
+            return None
 
     def holds(self, value: float) -> bool:
         """Whether nothing is found with a value that is not found with every one."""
@@ -208,17 +212,8 @@ class _Search:
 
     def passes(self, value: float, rules: tuple[str, ...]) -> bool:
         """Whether some rules find nothing with a value that is not found with every one."""
-        try:
-            plan = self._plan(value)
-            found = [
-                identity(one)
-                for place in self._places
-                for one in plan.view(*place).check(rules, (), self._trials.contrast)
-                if _counts(one)
-            ]
-        except (PlanError, RequestError):
-            return False
-        return not set(found) - self.always
+        found = self._looked(value, rules)
+        return found is not None and not set(found) - self.always
 
     def binding(self, value: float) -> tuple[str, ...]:
         """The rules that a value does not hold to; none where the plan does not take it."""
