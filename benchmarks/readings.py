@@ -104,7 +104,7 @@ def _compare_browser(view: rl.View, folder: Path, took: float) -> None:
         options.add_argument(word)
     chrome = webdriver.Chrome(options, webdriver.ChromeService(executable_path=driver))
     try:
-        chrome.get((folder / "out" / "pages" / "page-laptop.html").as_uri())
+        chrome.get((folder / "out" / "pages" / "page.laptop.html").as_uri())
         clip = {"x": 0, "y": 0, "width": 1280, "height": 80, "scale": 1}
         shot = {"format": "jpeg", "optimizeForSpeed": True, "clip": clip}
 

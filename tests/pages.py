@@ -45,7 +45,7 @@ def write_page(view: View, folder: Path) -> str:
     """Write the page of a view into a folder, and give its address there."""
     folder.mkdir(exist_ok=True)
     list(write_preview(view.plan, iter([view.previewed([0])]), folder))
-    return f"pages/{view.page}-{view.viewport}.html"
+    return f"pages/{view.page}.{view.viewport}.html"
 
 
 def far(found: list[float], box: Box) -> float:

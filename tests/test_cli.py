@@ -78,7 +78,7 @@ def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
         "Open first: plan-preview/index.html",
     ]
     index = (made / "index.html").read_text("utf-8")
-    for view in ("page-laptop", "page-phone"):
+    for view in ("page.laptop", "page.phone"):
         assert f'href="pages/{view}.html"' in index
         assert f'src="filmstrips/{view}.png"' in index
         with Image.open(made / "filmstrips" / f"{view}.png") as strip:
@@ -94,7 +94,7 @@ def test_preview_of_one_page_and_viewport(plan: Path, folder: Path) -> None:
         "preview", plan, "--viewport", "phone", "--page", "page", "-o", folder / "out", "--quiet"
     )
     assert (told.returncode, told.stdout, told.stderr) == (0, "", "")
-    assert [path.name for path in (folder / "out" / "pages").glob("*.html")] == ["page-phone.html"]
+    assert [path.name for path in (folder / "out" / "pages").glob("*.html")] == ["page.phone.html"]
 
 
 def test_preview_leaves_other_files_in_the_folder_alone(plan: Path, folder: Path) -> None:

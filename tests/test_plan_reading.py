@@ -276,7 +276,7 @@ def test_what_is_not_text_is_refused(folder: Path, data: bytes, problem: str) ->
 def test_missing_and_oversized_files_are_refused(folder: Path) -> None:
     with pytest.raises(rl.PlanError, match="cannot be read: no such file"):
         rl.read(folder / "none.yaml")
-    with pytest.raises(rl.PlanError, match="cannot be read: is a directory"):
+    with pytest.raises(rl.PlanError, match="cannot be read: it is a folder"):
         rl.read(folder)
     (folder / "plan.yaml").write_bytes(b"# " + b"x" * 17_000_000)
     with pytest.raises(rl.PlanError, match="16 MB are the most"):

@@ -174,7 +174,7 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
             below = plan.with_(clear).view()
             for told in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
                 scroll = float(str(told.scroll_px))
-                top = float(view.sweep([scroll]).section_tops[0, index])
+                top = float(view.sweep([scroll]).top_of(view.box.sections[index])[0])
                 x, y = (int(np.floor(edge + 0.5)) for edge in box.motion.origin(top, scroll))
                 letters = box.text.box
                 first, height = round(letters.top), round(letters.height)

@@ -82,9 +82,9 @@ def test_preview_writes_charts_in_the_form_that_is_asked_for(
     del plan
     told = run("preview", "plan.yaml", "-o", "out", "--chart-as", form, "--findings", cwd=folder)
     assert told.returncode == 0, told.stderr
-    file = folder / "out" / "charts" / f"page-laptop.{form}"
+    file = folder / "out" / "charts" / f"page.laptop.{form}"
     assert file.read_bytes().startswith(start)
-    assert f'href="charts/page-laptop.{form}"' in (folder / "out" / "index.html").read_text("utf-8")
+    assert f'href="charts/page.laptop.{form}"' in (folder / "out" / "index.html").read_text("utf-8")
 
 
 def test_variants_stand_side_by_side_with_their_figures(plan: rl.Plan) -> None:
@@ -127,9 +127,9 @@ def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) ->
     assert told.returncode == 0, told.stderr
     assert "from past a, background rgb(10 20 30 / .9)" in told.stdout
     assert sorted(path.name for path in (folder / "out").iterdir()) == [
-        "page-laptop-contrast.png", "page-laptop-frames.png", "page-laptop.csv",
+        "page.laptop.contrast.png", "page.laptop.frames.png", "page.laptop.csv",
     ]  # fmt: skip
-    with Image.open(folder / "out" / "page-laptop-frames.png") as sheet:
+    with Image.open(folder / "out" / "page.laptop.frames.png") as sheet:
         assert sheet.height > 4 * 180
     (folder / "other.yaml").write_text((folder / "plan.yaml").read_text("utf-8"), "utf-8")
     two = run("compare", "plan.yaml", "other.yaml", "--at", "0,300", "-o", "two", cwd=folder)

@@ -348,7 +348,7 @@ def test_stops_of_a_path_keep_their_order_and_jump(make_plan: MakePlan) -> None:
     sections = f"a: {{height: 700px, layers: [{{{layer}}}]}}, b: {{height: 900px}}"
     view = make_plan(plan_text(sections=sections)).view()
     scroll = np.array([0, 200, 300, 399.999, 400, 550, 700, 800])
-    track = view.sweep(scroll).layers()[0]
+    track = next(view.sweep(scroll).layers())
     shift = track.top - track.top[0] + scroll
     assert shift == pytest.approx([0, 0, 20, 40, -60, -35, -10, -10], abs=1e-3)
     assert track.opacity == pytest.approx([1, 1, 1, 1, 1, 0.5, 0, 0])

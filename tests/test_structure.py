@@ -20,7 +20,7 @@ ROOT = Path(rising_lantern.__file__).parent
 
 # The layers, the lowest first. A module imports from its own layer's package and from lower ones.
 LAYERS = [
-    ["errors", "_version", "solving"],
+    ["errors", "_version", "solving", "opening"],
     ["css"],
     ["arguments", "outputs"],
     ["plan"],

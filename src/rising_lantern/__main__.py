@@ -3,4 +3,4 @@
 from rising_lantern.cli import main
 
 if __name__ == "__main__":
-    main(prog_name="rising-lantern")
+    main()

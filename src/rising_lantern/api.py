@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from rising_lantern.arguments import Value, names, texts
-from rising_lantern.errors import Fault, RequestError
+from rising_lantern.errors import Fault, RequestError, listed, quoted
 from rising_lantern.plan.reading import PlanFile, read_plan
 
 if TYPE_CHECKING:
@@ -34,7 +34,7 @@ class Plan:
         self.file = file
 
     def __repr__(self) -> str:
-        return f"Plan({self.file.name!r})"
+        return f"Plan({quoted(self.file.name)})"
 
     @property
     def title(self) -> str:
@@ -109,7 +109,7 @@ class Plan:
                 known = ", ".join(map(str, node.value)) if isinstance(node.value, dict) else ""
                 where = ".".join(map(str, path)) or "the plan"
                 remedy = f"; there are: {known}" if known else ""
-                raise RequestError(f"{where} has no '{word}'{remedy}")
+                raise RequestError(f"{where} has no {quoted(word)}{remedy}")
             path.append(name)
             node = child
         return tuple(path)
@@ -137,11 +137,20 @@ class Plan:
         Raises:
             RequestError: Where the plan has no such page or viewport.
         """
-        chosen = [self._known("page", page, self.pages) for page in names(pages) or self.pages]
-        screens = self.chosen(viewports)
-        for page in chosen:
-            for screen in screens:
-                yield self.view(page, screen)
+        for page, viewport in self.named(pages, viewports):
+            yield self.view(page, viewport)
+
+    def named(self, pages: Names = (), viewports: Names = ()) -> list[tuple[str, str]]:
+        """Every page with every viewport, or those that are named; each once.
+
+        Raises:
+            RequestError: Where the plan has no such page or viewport.
+        """
+        return [
+            (page, viewport)
+            for page in self._chosen("page", pages, self.pages)
+            for viewport in self.chosen(viewports)
+        ]
 
     def pictures(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """The pixels that each picture needs, a row for each picture and viewport.
@@ -213,7 +222,7 @@ class Plan:
         """
         import pandas as pd  # noqa: PLC0415 - few calls want a table
 
-        chosen = [self._known("page", page, self.pages) for page in names(pages) or self.pages]
+        chosen = self._chosen("page", pages, self.pages)
         cells = {
             viewport: [
                 _header_cell(self.file.documents[viewport].headers_on(page, viewport))
@@ -229,15 +238,17 @@ class Plan:
         Raises:
             RequestError: Where the plan has no such viewport.
         """
-        wanted = names(viewports) or self.viewports
-        return [self._known("viewport", name, self.viewports) for name in wanted]
+        return self._chosen("viewport", viewports, self.viewports)
+
+    def _chosen(self, kind: str, wanted: Names, known: tuple[str, ...]) -> list[str]:
+        return [self._known(kind, name, known) for name in dict.fromkeys(names(wanted)) or known]
 
     @staticmethod
     def _known(kind: str, name: str | None, known: tuple[str, ...]) -> str:
         if name is None:
             return known[0]
         if name not in known:
-            raise RequestError(f"the plan has no {kind} '{name}'; it has: {', '.join(known)}")
+            raise RequestError(f"the plan has no {kind} {quoted(name)}; it has: {listed(known)}")
         return name
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from numbers import Real
 
-from rising_lantern.errors import RequestError
+from rising_lantern.errors import RequestError, quoted
 
 Value = str | float | bool
 """A value of a plan: text, as the plan writes it, or a number."""
@@ -26,7 +26,7 @@ def one_of(what: str, value: object, choices: Iterable[str]) -> None:
     """
     known = tuple(choices)
     if value not in known:
-        raise RequestError(f"{what} is {value!r}; it can be {' or '.join(map(repr, known))}")
+        raise RequestError(f"{what} is {quoted(value)}; it can be {' or '.join(map(repr, known))}")
 
 
 def names(value: str | Iterable[str]) -> tuple[str, ...]:
@@ -45,7 +45,7 @@ def number(what: str, value: object) -> float:
         RequestError: Where it is anything else.
     """
     if isinstance(value, bool) or not isinstance(value, Real):
-        raise RequestError(f"{what} is {value!r}; one number was expected")
+        raise RequestError(f"{what} is {quoted(value)}; one number was expected")
     return float(value)
 
 
@@ -67,5 +67,5 @@ def texts(values: object) -> dict[str, str]:
         elif isinstance(value, str | int | float):
             made[str(path)] = str(value)
         else:
-            raise RequestError(f"{path} is {value!r}; write it as text, as in the plan")
+            raise RequestError(f"{path} is {quoted(value)}; write it as text, as in the plan")
     return made

@@ -1,7 +1,7 @@
 """The errors that the library raises.
 
 LanternError
-  PlanError       the plan is wrong: one fault for each thing to mend, with its place
+  PlanError       the plan is wrong: one fault for each thing to fix, with its place
   RequestError    the library or a command was called wrongly
 """
 
@@ -9,6 +9,34 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+
+_MOST_QUOTED = 80
+_MOST_NAMED = 24
+
+
+def quoted(value: object) -> str:
+    """A value as messages show it: in quotes, at most 80 characters, on one line.
+
+    >>> quoted("12 px")
+    "'12 px'"
+    >>> len(quoted("long" * 1000))
+    82
+    """
+    text = str(value)
+    shown = repr(text if len(text) <= _MOST_QUOTED else text[: _MOST_QUOTED - 3] + "...")
+    # Escapes of what cannot be shown have made it longer.
+    return shown if len(shown) <= 2 * _MOST_QUOTED else f"{shown[: _MOST_QUOTED - 3]}...{shown[-1]}"
+
+
+def listed(names: Iterable[object]) -> str:
+    """Names with commas between, the first 24 of them.
+
+    >>> listed(["home", "visit"])
+    'home, visit'
+    """
+    known = [str(name) for name in names]
+    more = f" and {len(known) - _MOST_NAMED} more" if len(known) > _MOST_NAMED else ""
+    return ", ".join(known[:_MOST_NAMED]) + more
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -26,12 +54,15 @@ class Place:
     column: int = 0
 
     def __str__(self) -> str:
-        return f"{self.file}:{self.line}:{self.column}" if self.line else self.file
+        file = self.file
+        if len(file) > 2 * _MOST_QUOTED:
+            file = f"{file[:_MOST_QUOTED]}...{file[-_MOST_QUOTED:]}"
+        return f"{file}:{self.line}:{self.column}" if self.line else file
 
 
 @dataclass(frozen=True, slots=True, order=True)
 class Fault:
-    """One thing in a plan that has to be mended.
+    """One thing in a plan that has to be fixed.
 
     Attributes:
         place: Where it stands.

@@ -12,12 +12,12 @@ from typing import TYPE_CHECKING, Literal
 import numpy as np
 
 from rising_lantern.arguments import number, one_of
-from rising_lantern.errors import RequestError
+from rising_lantern.errors import RequestError, quoted
 from rising_lantern.layout.pages import PageBox, lay_out_page
 from rising_lantern.plan.nodes import Key
 from rising_lantern.plan.reading import PlanFile
 from rising_lantern.scroll.moments import Moment, Sweep, sweep
-from rising_lantern.scroll.stops import Stop, stops_of
+from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer, stops_of
 from rising_lantern.scroll.switches import Going, switches_of
 
 if TYPE_CHECKING:
@@ -37,6 +37,8 @@ if TYPE_CHECKING:
 
 
 _CHARTED = 1200  # positions that a chart has room for
+_MOST_ROWS = 5_000_000  # of a table of layers
+_MOST_POSITIONS = 1_000_000  # in a table: every px of the longest page
 
 
 class View:
@@ -62,7 +64,7 @@ class View:
         self._kept: dict[str, np.ndarray] | None = None
 
     def __repr__(self) -> str:
-        return f"View(page={self.page!r}, viewport={self.viewport!r})"
+        return f"View(page={quoted(self.page)}, viewport={quoted(self.viewport)})"
 
     def slides(self) -> tuple[View, ...]:
         """The view once with each picture of its slides showing; itself where it has none."""
@@ -130,12 +132,17 @@ class View:
             going: As in :meth:`sweep`.
 
         Raises:
-            RequestError: Where the step is not above zero.
+            RequestError: Where the step is not above zero, or the table would be too large.
         """
         from rising_lantern.scroll.traces import header_trace, layer_trace  # noqa: PLC0415
 
         one_of("of", of, ("header", "layers"))
-        swept = self.sweep(self.positions(step), going)
+        positions = self.positions(step)
+        if of == "layers":
+            rows = len(positions) * sum(1 for _ in self.box.layers())
+            larger = math.ceil(step * rows / _MOST_ROWS)
+            _refuse_large(rows, f": take a step of {larger} px or more")
+        swept = self.sweep(positions, going)
         if of == "layers":
             return layer_trace(swept)
         return header_trace(swept, self._contrast(swept))
@@ -200,7 +207,9 @@ class View:
         section = self.box.section(name)
         if section is None:
             known = ", ".join(one.name for one in self.box.sections)
-            raise RequestError(f"the page '{self.page}' has no section '{name}'; it has: {known}")
+            raise RequestError(
+                f"the page {quoted(self.page)} has no section {quoted(name)}; it has: {known}"
+            )
         top = section.top + self.box.flow.room(0)
         return [(0.0, 0.0), (0.5, 0.0), (0.5, top), (1.5, top)]
 
@@ -217,12 +226,17 @@ class View:
         Args:
             going: As in :meth:`sweep`.
             of: The header's parts, or the texts.
+
+        Raises:
+            RequestError: Where the table would be too large.
         """
         from rising_lantern.legibility.tables import content_table, header_table  # noqa: PLC0415
 
         one_of("of", of, ("header", "content"))
         swept = self.sweep(self.positions(1.0), going)
         if of == "content":
+            texts = sum(len(section.content) for section in self.box.sections)
+            _refuse_large(texts * len(swept))
             return content_table(swept, self._texts(swept))
         return header_table(swept, self._readings(swept))
 
@@ -283,6 +297,12 @@ class View:
         """
         if not (math.isfinite(step) and step > 0):
             raise RequestError("the step along the scroll has to be above zero px")
+        if self.max_scroll / step > _MOST_POSITIONS:
+            least = math.ceil(100 * self.max_scroll / _MOST_POSITIONS) / 100
+            raise RequestError(
+                f"a step of {step:g} px makes {self.max_scroll / step:,.3g} positions, and "
+                f"{_MOST_POSITIONS:,} are the most: write {least:g} or more"
+            )
         marks = np.arange(0, self.max_scroll, step, dtype=np.float64)
         return np.append(marks, float(self.max_scroll))
 
@@ -310,12 +330,20 @@ class View:
         """Frames side by side, with captions.
 
         Args:
-            positions: The scroll positions to show; by default those of :meth:`stops`.
+            positions: The scroll positions to show, 24 at most; by default those of :meth:`stops`,
+                of which the least telling are left out where they are more.
+
+        Raises:
+            RequestError: Where there are none, or too many.
         """
         from rising_lantern.report.preview import strip_of  # noqa: PLC0415
 
         if positions is not None and not len(positions):
             raise RequestError("a filmstrip needs a scroll position at least")
+        if positions is not None and len(positions) > MOST_FRAMES:
+            raise RequestError(
+                f"a filmstrip shows {MOST_FRAMES} positions at most, and these are {len(positions)}"
+            )
         return strip_of(self.plan, self.previewed(positions))
 
     def chart(
@@ -418,16 +446,19 @@ class View:
         from rising_lantern.report.filmstrip import Shot  # noqa: PLC0415
         from rising_lantern.report.preview import Previewed  # noqa: PLC0415
 
-        stops = self.stops()
+        found = self.stops()
+        stops = fewer(found, MOST_FRAMES)
+        left_out = len(found) - len(stops)
         if positions is not None:
-            known = {stop.scroll_px: stop.reasons for stop in stops}
+            known = {stop.scroll_px: stop.reasons for stop in found}
             stops = tuple(Stop(int(scroll), known.get(int(scroll), ())) for scroll in positions)
+            left_out = 0
         swept = self.sweep([stop.scroll_px for stop in stops])
         shots = tuple(
             Shot(stop, swept.moment(place), self._painter.frame(swept, place))
             for place, stop in enumerate(stops)
         )
-        return Previewed(self.box, self.max_scroll, tuple(self._bands()), shots)
+        return Previewed(self.box, self.max_scroll, tuple(self._bands()), shots, left_out)
 
     def _bands(self) -> Iterator[Band]:
         """Where each look is worn, as far as the page scrolls."""
@@ -457,9 +488,16 @@ class View:
         from rising_lantern.legibility.texts import text_readings  # noqa: PLC0415
 
         found = text_readings(swept, self._painter)
-        return {key: reading for key, (_, reading) in found.items()}
+        return {key: reading for key, _, reading in found}
 
     def _readings(self, swept: Sweep) -> dict[str, Reading]:
         from rising_lantern.legibility.readings import readings_of  # noqa: PLC0415
 
         return readings_of(swept, self._painter, self.plan.files.pictures)
+
+
+def _refuse_large(rows: int, remedy: str = "") -> None:
+    if rows > _MOST_ROWS:
+        raise RequestError(
+            f"this makes a table of {rows:,} rows, and {_MOST_ROWS:,} are the most{remedy}"
+        )

@@ -85,10 +85,10 @@ def gap(checked: Checked, of: Rule) -> Iterator[Finding]:
 
 def _section_of(track: LayerTrack, swept: Sweep) -> tuple[str, np.ndarray]:
     """What a layer is behind, in words, and its upper edge on the screen."""
-    for place, section in enumerate(swept.page.sections):
-        if section.name == track.section:
-            return "the section", swept.section_tops[:, place]
-    return "the page", swept.ground_top
+    section = swept.page.section(track.section)
+    if section is None:
+        return "the page", swept.ground_top
+    return "the section", swept.top_of(section)
 
 
 @rule("soft-picture", "warning")
@@ -157,7 +157,7 @@ def _shortfall(checked: Checked, swept: Sweep, track: LayerTrack) -> _Shortfall 
     """The first thing that is too little about a layer's motion, or None."""
     names = [section.name for section in checked.box.sections]
     section = checked.box.sections[names.index(track.section)]
-    tops = swept.section_tops[:, names.index(track.section)]
+    tops = swept.top_of(section)
     height = checked.box.screen.height
     seen = np.flatnonzero((tops < height) & (tops + section.height > 0))
     first, last = (float(seen[0]), float(seen[-1])) if seen.size else (0.0, 0.0)

@@ -106,8 +106,9 @@ class Checked:
             return scroll
         swept = sweep(self.box, self.switches, scroll)
         seen = np.zeros(len(scroll), dtype=np.bool_)
-        for section, top in zip(self.box.sections, swept.section_tops.T, strict=True):
+        for section in self.box.sections:
             if section.name in self.fresh:
+                top = swept.top_of(section)
                 seen |= (top < self.box.screen.height) & (top + section.height > 0)
         return scroll[seen]
 
@@ -131,10 +132,14 @@ class Checked:
         scroll = np.arange(finding.scroll[0], finding.scroll[1] + 1)
         swept = sweep(self.box, self.switches, np.clip(scroll, 0, self.max_scroll))
         height = self.box.screen.height
+        tops = {
+            section: swept.top_of(section)
+            for section in self.box.sections
+            if section.name in sliding
+        }
         return any(
             bool(((top < height) & (top + section.height > 0)).any())
-            for section, top in zip(self.box.sections, swept.section_tops.T, strict=True)
-            if section.name in sliding
+            for section, top in tops.items()
         )
 
     def limit(self, name: str, style: LookStyle) -> float:
@@ -153,7 +158,7 @@ class Checked:
 
     def texts(
         self, swept: Sweep, stride: Stride | None = None
-    ) -> dict[tuple[str, int], tuple[Screened, Reading]]:
+    ) -> Iterator[tuple[tuple[str, int], Screened, Reading]]:
         """Where each text is along a sweep, and how well it can be read; see :meth:`contrasts`."""
         from rising_lantern.legibility.readings import WHOLE  # noqa: PLC0415
         from rising_lantern.legibility.texts import text_readings  # noqa: PLC0415 - it paints

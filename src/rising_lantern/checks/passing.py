@@ -91,7 +91,7 @@ def _deepest(
     swept: Sweep, header: HeaderSweep, index: int, content: ContentBox, where: Flags
 ) -> tuple[Floats, str]:
     """How far letters come into parts at each position, and the part that they come into most."""
-    tops = swept.section_tops[:, index]
+    tops = swept.top_of(swept.page.sections[index])
     x, y = content.motion.origin(tops, swept.scroll)
     bottom = tops + swept.page.sections[index].height
     most, name = np.zeros(len(swept)), ""

@@ -93,7 +93,7 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
     if not scroll.size:
         return
     swept = sweep(checked.box, checked.switches, scroll)
-    for (name, place), (box, reading) in checked.texts(swept, _stride(checked)).items():
+    for (name, place), box, reading in checked.texts(swept, _stride(checked)):
         section = checked.box.section(name)
         if section is None:
             continue

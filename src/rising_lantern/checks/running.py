@@ -18,7 +18,7 @@ from rising_lantern.checks import (
     switching,
 )
 from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
-from rising_lantern.errors import Fault, PlanError, RequestError
+from rising_lantern.errors import Fault, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.base import nearest
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.reading import PlanFile
@@ -52,7 +52,7 @@ def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple
     only, without = tuple(only), tuple(without)
     for name in (*only, *without):
         if name not in RULES:
-            raise RequestError(f"there is no rule '{name}'; there are: {', '.join(RULES)}")
+            raise RequestError(f"there is no rule {quoted(name)}; there are: {listed(RULES)}")
     return tuple(
         of for of in RULES.values() if of.name in (only or RULES) and of.name not in without
     )
@@ -67,7 +67,7 @@ def check_silences(plan: PlanFile) -> None:
     faults = {
         Fault(
             place_of(plan.root, ("check", "silence", place, "rule"), plan.name),
-            f"there is no rule '{silence.rule}'",
+            f"there is no rule {quoted(silence.rule)}",
             nearest(silence.rule, RULES),
         )
         for document in plan.documents.values()

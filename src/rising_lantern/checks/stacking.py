@@ -81,8 +81,7 @@ def _covered(
     """How many px of the header's height a box covers at each position."""
     if level.section is None:
         return np.zeros(len(swept))
-    names = [section.name for section in swept.page.sections]
-    section_top = swept.section_tops[:, names.index(level.section.name)]
+    section_top = swept.top_of(level.section)
     start = motion.origin(section_top, swept.scroll)[1] if motion else section_top
     low = np.minimum(start + box.bottom, header.top + header.height)
     low = np.minimum(low, section_top + level.section.height)

@@ -339,7 +339,7 @@ def _lost_in_fades(checked: Checked, swept: Sweep, header: HeaderSweep) -> np.nd
     some = replace(
         swept,
         scroll=swept.scroll[fading],
-        section_tops=swept.section_tops[fading],
+        shift=swept.shift[fading],
         header=_taken(header, fading),
         arrivals={},
     )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+from collections.abc import Sequence
 from importlib import import_module
 from typing import Any
 
@@ -16,7 +18,7 @@ _COMMANDS = {
     "preview": "Filmstrips, and pages to scroll by hand.",
     "check": "Findings: what is measured to be wrong.",
     "compare": "Variants side by side.",
-    "tune": "The numbers that mend the findings.",
+    "tune": "The numbers that fix the findings.",
     "trace": "A table along the scroll.",
     "list": "What holds where.",
     "new": "Start a plan.",
@@ -51,16 +53,13 @@ class _Commands(click.Group):
             formatter.write_dl(list(_COMMANDS.items()))
 
     def invoke(self, ctx: click.Context) -> Any:
-        """Run a command; what the library refuses ends with status 2 and without a traceback."""
-        from rising_lantern.errors import LanternError  # noqa: PLC0415 - help needs no errors
+        """Run a command."""
+        from rising_lantern.cli.running import Unread  # noqa: PLC0415 - help needs no errors
 
         try:
             return super().invoke(ctx)
-        except LanternError as error:
-            from rising_lantern.cli.faults import tell  # noqa: PLC0415
-
-            tell(error, as_json=ctx.params["faults"] == "json")
-            ctx.exit(2)
+        except BrokenPipeError as error:
+            raise Unread from error  # click would end with status 1, which means findings
 
 
 @click.group(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
@@ -70,8 +69,15 @@ class _Commands(click.Group):
     type=click.Choice(["text", "json"]),
     default="text",
     show_default=True,
-    help="How the faults of a plan are told.",
+    help="How faults are reported.",
 )
-def main(faults: str) -> None:
+def commands(faults: str) -> None:
     """Plan, see and measure what a page does while it scrolls."""
-    del faults  # read where faults are told
+    del faults  # read where faults are reported
+
+
+def main(words: Sequence[str] | None = None) -> None:
+    """Run the command line and end the process with its status."""
+    from rising_lantern.cli.running import run  # noqa: PLC0415 - only where it is called
+
+    sys.exit(run(commands, sys.argv[1:] if words is None else words))

@@ -10,8 +10,9 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from rising_lantern.cli.faults import tell_remarks
+from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
+    force_option,
     output_option,
     page_option,
     plan_argument,
@@ -22,6 +23,8 @@ from rising_lantern.cli.options import (
     viewport_option,
     wrapped,
 )
+from rising_lantern.cli.terminal import echo, style, unstyled
+from rising_lantern.errors import listed, quoted
 
 if TYPE_CHECKING:
     from rising_lantern.checks.findings import Finding
@@ -53,6 +56,7 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 @page_option
 @viewport_option
 @set_option
+@force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
     *,
@@ -66,6 +70,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
+    force: bool,
     quiet: bool,
 ) -> None:
     """Measure where PLAN fails.
@@ -77,22 +82,22 @@ def command(  # noqa: PLR0913 - each option is an argument
     from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
 
     made = read(plan, values)
-    tell_remarks((*made.remarks, *made.unused()), quiet=quiet)
+    report_remarks((*made.remarks, *made.unused()), quiet=quiet)
     views = list(made.views(pages, viewports))
     bar = progress(views, len(views), "Checking", quiet=quiet)
     findings = [found for view in bar for found in view.check(only, without, contrast)]
     if not (pages or viewports or only or without):
         from rising_lantern.checks.running import idle_silences  # noqa: PLC0415
 
-        tell_remarks(idle_silences(made.file, findings), quiet=quiet)
+        report_remarks(idle_silences(made.file, findings), quiet=quiet)
     text = _written(findings, form, quiet=quiet)
     if output:
-        from rising_lantern.outputs import whole_file  # noqa: PLC0415
+        from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
 
-        with whole_file(output) as scratch:
-            scratch.write_text(click.unstyle(text) + "\n", "utf-8")
+        with whole_file(output, force=force) as scratch:
+            scratch.write_text(unstyled(text) + "\n", "utf-8")
     elif text:
-        click.echo(text)
+        echo(text)
     grave = LEVELS[: LEVELS.index(fail_on) + 1]
     if any(finding.level in grave and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
@@ -105,9 +110,9 @@ def _explain(context: click.Context, name: str | None) -> None:
 
     known = rules()
     if name != "all" and name not in known:
-        raise click.BadParameter(f"there is no rule '{name}'; there are: {', '.join(known)}")
+        raise click.BadParameter(f"there is no rule {quoted(name)}; there are: {listed(known)}")
     for rule in known.values() if name == "all" else [known[name]]:
-        click.echo(f"{click.style(rule.name, bold=True)} ({rule.level})  {rule.explanation}")
+        echo(f"{style(rule.name, bold=True)} ({rule.level})  {rule.explanation}")
     context.exit()
 
 
@@ -146,12 +151,12 @@ def _told(same: list[Finding]) -> Iterable[str]:
     """One finding, or the same on several viewports, with the figures of the worst."""
     worst = max(same, key=lambda finding: abs(finding.measured - finding.limit))
     label = "silenced" if worst.silenced is not None else worst.level
-    level = click.style(f"{label:8}", fg=COLORS[label], bold=True)
+    level = style(f"{label:8}", fg=COLORS[label], bold=True)
     where = f"{worst.page} on {joined(one.viewport for one in same)}, {worst.subject}"
     low, high = worst.scroll
     stretch = f"{low:.0f} px" if low == high else f"{low:.0f} to {high:.0f} px"
-    place = click.style(str(worst.place), dim=True)
-    yield f"{level} {click.style(worst.rule, bold=True)}  {where}, {stretch}  {place}"
+    place = style(str(worst.place), dim=True)
+    yield f"{level} {style(worst.rule, bold=True)}  {where}, {stretch}  {place}"
     if worst.silenced is not None:
         yield wrapped(f"{worst.message}; let pass: {worst.silenced}", 9)
         return

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 import click
 
 from rising_lantern.cli.options import (
+    force_option,
     output_option,
     page_option,
     plan_argument,
@@ -18,6 +19,8 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
+from rising_lantern.cli.terminal import echo, style
+from rising_lantern.errors import quoted
 
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
@@ -46,6 +49,7 @@ _OPENING, _CLOSING = "([{", ")]}"
 @viewport_option
 @set_option
 @output_option("The folder to write; PLAN-compare beside you by default.")
+@force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
     *,
@@ -57,6 +61,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     viewports: tuple[str, ...],
     values: dict[str, str],
     output: Path | None,
+    force: bool,
     quiet: bool,
 ) -> None:
     """Put variants of PLAN side by side, or PLAN and OTHER.
@@ -65,30 +70,31 @@ def command(  # noqa: PLR0913 - each option is an argument
     scroll positions for all, a chart of their contrast, and a table of their findings and figures.
     """
     from rising_lantern.comparison import compare  # noqa: PLC0415 - help needs no plan
-    from rising_lantern.outputs import filled_folder  # noqa: PLC0415
+    from rising_lantern.layout.pages import file_name  # noqa: PLC0415
+    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415
     from rising_lantern.report.charts import save  # noqa: PLC0415
 
     plans = _plans(plan, other, varied, values)
     first = next(iter(plans.values()))
-    count = len(pages or first.pages) * len(viewports or first.viewports)
+    views = [file_name(*one) for one in first.named(pages, viewports)]
     folder = output or Path(f"{plan.stem}-compare")
     at = _positions(positions)
     tables = []
-    with filled_folder(folder) as scratch:
+    files = [f"{view}.{made}" for view in views for made in ("frames.png", "contrast.png", "csv")]
+    with filled_folder(folder, files, force=force) as scratch:
         compared = compare(plans, pages, viewports)
-        for one in progress(compared, count, "Comparing", quiet=quiet):
-            name = f"{one.page}-{one.viewport}"
+        for one in progress(compared, len(views), "Comparing", quiet=quiet):
+            name = file_name(one.page, one.viewport)
             tables.append((one, one.table()))
-            one.sheet(at).save(scratch / f"{name}-frames.png", compress_level=4)
-            save(one.chart(), scratch / f"{name}-contrast.png")
-        for one, table in tables:
-            table.to_csv(scratch / f"{one.page}-{one.viewport}.csv")
+            one.sheet(at).save(scratch / f"{name}.frames.png", compress_level=4)
+            save(one.chart(), scratch / f"{name}.contrast.png")
+            tables[-1][1].to_csv(scratch / f"{name}.csv")
     if quiet:
         return
     for one, table in tables:
-        click.echo(click.style(f"{one.page} on {one.viewport}", bold=True))
-        click.echo(table.to_string())
-    click.echo(f"Frames, charts and tables in {folder}")
+        echo(style(f"{one.page} on {one.viewport}", bold=True))
+        echo(table.to_string())
+    echo(f"Frames, charts and tables in {folder}")
 
 
 def _plans(
@@ -122,7 +128,7 @@ def _plans(
 def _choices(word: str) -> tuple[str, list[str]]:
     """A key, and the values that are tried, which commas outside brackets and quotes part."""
     if "=" not in word:
-        raise click.BadParameter(f"'{word}' has no '='; write KEY=V1,V2", param_hint="--vary")
+        raise click.BadParameter(f"{quoted(word)} has no '='; write KEY=V1,V2", param_hint="--vary")
     key, text = word.split("=", 1)
     found, depth, quote = [""], 0, ""
     for sign in text:
@@ -145,7 +151,7 @@ def _positions(text: str | None) -> list[int] | None:
         return _whole(text.split(","))
     except ValueError:
         raise click.BadParameter(
-            f"'{text}' is no list of px; write 0,400,1200", param_hint="--at"
+            f"{quoted(text)} is no list of px; write 0,400,1200", param_hint="--at"
         ) from None
 
 

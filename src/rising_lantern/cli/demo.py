@@ -6,13 +6,15 @@ from pathlib import Path
 
 import click
 
-from rising_lantern.cli.options import progress, quiet_option
+from rising_lantern.cli.options import force_option, progress, quiet_option
+from rising_lantern.cli.terminal import echo
 
 
 @click.command("demo")
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("saltmere"))
+@force_option
 @quiet_option
-def command(folder: Path, *, quiet: bool) -> None:
+def command(*, folder: Path, force: bool, quiet: bool) -> None:
     """Write the sample site into FOLDER and preview it.
 
     The site is a made-up river festival: five pages, their pictures, logos and icons, and the
@@ -21,16 +23,16 @@ def command(folder: Path, *, quiet: bool) -> None:
     from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
     from rising_lantern.cli.preview import preview  # noqa: PLC0415
     from rising_lantern.demo.site import FILES, PLAN, write_site  # noqa: PLC0415
-    from rising_lantern.outputs import filled_folder  # noqa: PLC0415
+    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415
 
-    with filled_folder(folder) as scratch:
-        for _ in progress(write_site(scratch), FILES, "Painting", quiet=quiet):
+    with filled_folder(folder, FILES, force=force) as scratch:
+        for _ in progress(write_site(scratch), len(FILES), "Painting", quiet=quiet):
             pass
     if not quiet:
-        click.echo(f"The sample site and its plan are in {folder}")
+        echo(f"The sample site and its plan are in {folder}")
     plan = read(folder / PLAN)
-    preview(plan, list(plan.views()), folder / "preview", quiet=quiet)
+    preview(plan, list(plan.views()), folder / "preview", force=force, quiet=quiet)
     if not quiet:
-        strip = folder / "preview" / "filmstrips" / "home-laptop.png"
-        click.echo(f"Look first at {strip}, then change a number in {folder / PLAN} and run:")
-        click.echo(f"  rising-lantern preview {folder / PLAN} -o {folder / 'preview'}")
+        strip = folder / "preview" / "filmstrips" / "home.laptop.png"
+        echo(f"Look first at {strip}, then change a number in {folder / PLAN} and run:")
+        echo(f"  rising-lantern preview {folder / PLAN} -o {folder / 'preview'}")

@@ -1,4 +1,4 @@
-"""Telling the faults of a plan: as text, with the lines they stand on at a terminal, or as JSON."""
+"""Reporting faults: as text, at a terminal with the lines they stand on, or as JSON."""
 
 from __future__ import annotations
 
@@ -8,34 +8,42 @@ from collections.abc import Iterable
 from functools import lru_cache
 from pathlib import Path
 
-import click
-
+from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import Fault, LanternError, PlanError
+from rising_lantern.opening import opened_file
 
 _WIDEST = 110  # of a line that is shown; longer ones are cut around the place
 _MOST_SHOWN = 60
+_MOST_BYTES = 16_000_000  # of a file whose lines are shown
 
 
-def tell(error: LanternError, *, as_json: bool) -> None:
-    """Tell what the library has refused."""
+def report(error: LanternError, *, as_json: bool) -> None:
+    """Report what the library has refused."""
     faults = error.faults if isinstance(error, PlanError) else ()
-    if as_json:
-        rows = [_row(fault) for fault in faults] or [{"problem": str(error)}]
-        click.echo(json.dumps(rows, indent=1, ensure_ascii=False))
-    elif not faults:
-        click.echo(str(error), err=True)
+    if not faults:
+        report_problem(str(error), as_json=as_json)
+    elif as_json:
+        echo(json.dumps([_row(fault) for fault in faults], indent=1))
     elif sys.stderr.isatty():
-        _tell_terminal(faults)
+        _report_on_terminal(faults)
     else:
         for fault in faults:
-            click.echo(str(fault), err=True)
+            echo(str(fault), err=True)
 
 
-def tell_remarks(remarks: Iterable[Fault], *, quiet: bool) -> None:
+def report_problem(problem: str, *, as_json: bool) -> None:
+    """Report something that has no place in a plan."""
+    if as_json:
+        echo(json.dumps([{"problem": problem}], indent=1))
+    else:
+        echo(problem, err=True)
+
+
+def report_remarks(remarks: Iterable[Fault], *, quiet: bool) -> None:
     """Say what is not wrong with a plan but probably not meant."""
     if not quiet:
         for remark in remarks:
-            click.secho(str(remark), err=True, dim=True)
+            echo(style(str(remark), dim=True), err=True)
 
 
 def _row(fault: Fault) -> dict[str, str | int]:
@@ -49,31 +57,29 @@ def _row(fault: Fault) -> dict[str, str | int]:
     }
 
 
-def _tell_terminal(faults: tuple[Fault, ...]) -> None:
+def _report_on_terminal(faults: tuple[Fault, ...]) -> None:
     for fault in faults[:_MOST_SHOWN]:
-        place = click.style(f"{fault.place}:", bold=True)
-        click.echo(
-            f"{place} {click.style(fault.problem, fg='bright_red')}; {fault.remedy}", err=True
-        )
+        place = style(f"{fault.place}:", bold=True)
+        echo(f"{place} {style(fault.problem, fg='bright_red')}; {fault.remedy}", err=True)
         _show_line(fault)
     if len(faults) > _MOST_SHOWN:
-        click.echo(f"... and {len(faults) - _MOST_SHOWN} more", err=True)
+        echo(f"... and {len(faults) - _MOST_SHOWN} more", err=True)
     count = "one fault" if len(faults) == 1 else f"{len(faults)} faults"
-    click.echo(click.style(count, bold=True), err=True)
+    echo(style(count, bold=True), err=True)
 
 
 def _show_line(fault: Fault) -> None:
     """The line that a fault stands on, with a mark under the place."""
-    lines = _lines(fault.place.file)
+    lines = _lines(fault.place.file) if fault.place.line else ()
     if not 1 <= fault.place.line <= len(lines):
         return
     line = lines[fault.place.line - 1]
     column = min(fault.place.column - 1, len(line))
     start = max(column - _WIDEST // 2, 0) if len(line) > _WIDEST else 0
     shown = "".join(c if c.isprintable() else " " for c in line[start : start + _WIDEST])
-    click.echo(f"    {shown}", err=True)
-    mark = click.style("^", fg="yellow", bold=True)
-    click.echo(f"    {' ' * (column - start)}{mark}", err=True)
+    echo(f"    {shown}", err=True)
+    mark = style("^", fg="yellow", bold=True)
+    echo(f"    {' ' * (column - start)}{mark}", err=True)
 
 
 @lru_cache(maxsize=4)
@@ -81,6 +87,7 @@ def _lines(file: str) -> tuple[str, ...]:
     if file.startswith("--set "):
         return (file.removeprefix("--set "),)
     try:
-        return tuple(Path(file).read_text("utf-8-sig").splitlines())
+        with opened_file(Path(file)) as opened:
+            return tuple(opened.read(_MOST_BYTES).decode("utf-8-sig").splitlines())
     except (OSError, UnicodeDecodeError, ValueError):
         return ()

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 
 import click
 
-from rising_lantern.cli.faults import tell_remarks
+from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import page_option, plan_argument, set_option, viewport_option
+from rising_lantern.cli.terminal import echo, style
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -49,12 +50,12 @@ def command(
         _list_values(made, plan.name, viewports)
     elif of == "headers":
         table = made.headers(pages, viewports)
-        _tell_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
+        _print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
     else:
         if of == "pictures":
-            tell_remarks(made.unused(), quiet=False)
+            report_remarks(made.unused(), quiet=False)
         rows = _pictures(made, pages, viewports)
-        _tell_table(rows if of == "pictures" else _switches(made, pages, viewports), 2)
+        _print_table(rows if of == "pictures" else _switches(made, pages, viewports), 2)
 
 
 def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:
@@ -86,7 +87,7 @@ def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
     from rising_lantern.plan.held import held_text  # noqa: PLC0415 - help needs no plan
 
     for viewport in plan.chosen(viewports):
-        click.echo(held_text(plan.file.root, viewport, name), nl=False)
+        echo(held_text(plan.file.root, viewport, name), nl=False)
 
 
 def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:
@@ -104,7 +105,7 @@ def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) ->
     return rows
 
 
-def _tell_table(rows: list[list[str]], named: int) -> None:
+def _print_table(rows: list[list[str]], named: int) -> None:
     """A table with a heading; the first cells are told once, above the rows that share them.
 
     Args:
@@ -120,4 +121,4 @@ def _tell_table(rows: list[list[str]], named: int) -> None:
         if again:
             cells[:named] = [" " * width for width in widths[:named]]
         line = "  ".join(cells).rstrip()
-        click.echo(click.style(line, bold=True) if index == 0 else line)
+        echo(style(line, bold=True) if index == 0 else line)

@@ -6,6 +6,10 @@ from pathlib import Path
 
 import click
 
+from rising_lantern.cli.options import force_option
+from rising_lantern.cli.terminal import echo
+from rising_lantern.errors import quoted
+
 
 @click.command("new")
 @click.argument("folder", type=click.Path(path_type=Path))
@@ -30,33 +34,37 @@ import click
     help="Where the screenshot shows the site's own header, in px: 0,96. It is taken off the "
     "picture, since the plan draws one; by default a band at the top that looks like one.",
 )
+@force_option
 def command(
+    *,
     folder: Path,
     picture: Path | None,
     cuts: tuple[int, ...] | None,
     band: tuple[int, int] | None,
+    force: bool,
 ) -> None:
     """Write a short plan with comments and pictures into FOLDER, to start from.
 
-    It previews at once. Files of the same names are not replaced.
+    It previews at once. Files that are there already are not replaced without --force.
     """
     if cuts is not None and picture is None:
         raise click.UsageError("--cut says where to cut a screenshot; name one with --picture")
     if band is not None and picture is None:
         raise click.UsageError("--header is a part of a screenshot; name one with --picture")
-    from rising_lantern.outputs import filled_folder  # noqa: PLC0415 - help needs no files
+    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415 - help needs no files
     from rising_lantern.start.plan import PLAN, refuse_taken, write_start  # noqa: PLC0415
     from rising_lantern.start.screenshot import write_from_screenshot  # noqa: PLC0415
 
-    refuse_taken(folder)
-    with filled_folder(folder) as scratch:
+    if not force:
+        refuse_taken(folder)
+    with filled_folder(folder, force=force) as scratch:
         if picture is None:
             write_start(scratch)
         else:
             write_from_screenshot(picture, cuts, scratch, band)
     plan = folder / PLAN
-    click.echo(f"The plan is {plan}. Change a number in it, then look:")
-    click.echo(f"  rising-lantern preview {plan}")
+    echo(f"The plan is {plan}. Change a number in it, then look:")
+    echo(f"  rising-lantern preview {plan}")
 
 
 def _positions(text: str | None) -> tuple[int, ...] | None:
@@ -64,7 +72,7 @@ def _positions(text: str | None) -> tuple[int, ...] | None:
         return None
     words = [word.strip() for word in text.split(",")]
     if not all(word.isdigit() and len(word) <= 7 for word in words):  # noqa: PLR2004 - a million
-        raise click.BadParameter(f"'{text}' is no list of positions; write 0,820,1640")
+        raise click.BadParameter(f"{quoted(text)} is no list of positions; write 0,820,1640")
     return tuple(int(word) for word in words)
 
 
@@ -73,5 +81,5 @@ def _band(text: str | None) -> tuple[int, int] | None:
     if edges is None:
         return None
     if len(edges) != 2 or edges[0] >= edges[1]:  # noqa: PLR2004 - an upper and a lower edge
-        raise click.BadParameter(f"'{text}' is no band; write its upper and lower edge: 0,96")
+        raise click.BadParameter(f"{quoted(text)} is no band; write its upper and lower edge: 0,96")
     return edges[0], edges[1]

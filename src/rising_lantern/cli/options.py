@@ -10,6 +10,9 @@ from typing import Any, TypeVar
 
 import click
 
+from rising_lantern.cli.terminal import bar_signs
+from rising_lantern.errors import quoted
+
 Item = TypeVar("Item")
 Command = Callable[..., Any]
 
@@ -34,6 +37,11 @@ set_option = click.option(
     callback=lambda _context, _option, given: _pairs(given),
 )
 quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
+force_option = click.option(
+    "--force",
+    is_flag=True,
+    help="Replace files that Rising Lantern did not write, or that were changed since.",
+)
 
 
 def rule_options(command: Command) -> Command:
@@ -63,7 +71,7 @@ def _pairs(given: tuple[str, ...]) -> dict[str, str]:
     """Paths and values of ``--set``."""
     for word in given:
         if "=" not in word:
-            raise click.BadParameter(f"'{word}' has no '='; write KEY=VALUE")
+            raise click.BadParameter(f"{quoted(word)} has no '='; write KEY=VALUE")
     return {word.split("=", 1)[0].strip(): word.split("=", 1)[1].strip() for word in given}
 
 
@@ -88,13 +96,14 @@ def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> I
     if quiet or not sys.stderr.isatty():
         yield from items
         return
+    done, left = bar_signs()
     with click.progressbar(
         items,
         length=count,
         label=label,
         file=sys.stderr,
-        fill_char="━",
-        empty_char="─",
+        fill_char=done,
+        empty_char=left,
         bar_template="%(label)s  %(bar)s  %(info)s",
         show_pos=True,
     ) as bar:

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 
 import click
 
-from rising_lantern.cli.faults import tell_remarks
+from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
+    force_option,
     output_option,
     page_option,
     plan_argument,
@@ -18,6 +19,7 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
+from rising_lantern.cli.terminal import echo
 
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
@@ -58,6 +60,7 @@ if TYPE_CHECKING:
 )
 @click.option("--findings", is_flag=True, help="Mark in the charts what check finds.")
 @output_option("The folder to write; PLAN-preview beside you by default.")
+@force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
     *,
@@ -70,6 +73,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     chart: ChartForm,
     findings: bool,
     output: Path | None,
+    force: bool,
     quiet: bool,
 ) -> None:
     """Draw PLAN along its scroll.
@@ -81,10 +85,12 @@ def command(  # noqa: PLR0913 - each option is an argument
 
     folder = output or Path(f"{plan.stem}-preview")
     made = read(plan, values)
-    tell_remarks(made.remarks, quiet=quiet)
-    plays = [_play(one, form) for one in gestures]
+    report_remarks(made.remarks, quiet=quiet)
+    plays = [_play(one, form) for one in dict.fromkeys(gestures)]
     views = list(made.views(pages, viewports))
-    preview(made, views, folder, plays=plays, chart=chart, findings=findings, quiet=quiet)
+    preview(
+        made, views, folder, plays=plays, chart=chart, findings=findings, force=force, quiet=quiet
+    )
 
 
 def _play(text: str, form: Form) -> Play:
@@ -93,11 +99,11 @@ def _play(text: str, form: Form) -> Play:
     from rising_lantern.scroll.gestures import read_gesture  # noqa: PLC0415
 
     if text.lower().endswith(".csv"):
-        return Play(Path(text).stem, read_gesture(Path(text)), form)
+        return Play(Path(text).name, read_gesture(Path(text)), form)
     return Play(text, text, form)
 
 
-def preview(
+def preview(  # noqa: PLR0913 - what the options say
     plan: Plan,
     views: Sequence[View],
     folder: Path,
@@ -105,37 +111,45 @@ def preview(
     plays: Sequence[Play] = (),
     chart: ChartForm = "png",
     findings: bool = False,
+    force: bool,
     quiet: bool,
 ) -> None:
     """Write the preview of a plan into a folder, and say where it is."""
-    from rising_lantern.outputs import filled_folder  # noqa: PLC0415
+    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415
     from rising_lantern.report.charts import draw, save  # noqa: PLC0415
-    from rising_lantern.report.preview import CHARTS, INDEX, PLAYS, write_preview  # noqa: PLC0415
+    from rising_lantern.report.preview import (  # noqa: PLC0415
+        CHARTS,
+        INDEX,
+        PLAYS,
+        files_of,
+        write_preview,
+    )
 
-    with filled_folder(folder) as scratch:
+    names = files_of([view.box for view in views], plays, chart)
+    with filled_folder(folder, names, force=force) as scratch:
         shown = (view.previewed() for view in views)
         written = write_preview(plan.file, shown, scratch, plays, chart)
         for _ in progress(written, len(views) + 1, "Drawing", quiet=quiet):
             pass
         (scratch / CHARTS).mkdir()
         for view in progress(views, len(views), "Charting", quiet=quiet):
-            file = scratch / CHARTS / f"{view.page}-{view.viewport}.{chart}"
+            file = scratch / CHARTS / f"{view.box.file_name}.{chart}"
             save(draw(view.charted(view.check() if findings else ())), file, chart)
         jobs = [(view, play) for view in views for play in plays]
         if jobs:
             (scratch / PLAYS).mkdir(exist_ok=True)
         for view, play in progress(iter(jobs), len(jobs), "Playing", quiet=quiet):
-            file = scratch / PLAYS / play.file(f"{view.page}-{view.viewport}")
+            file = scratch / PLAYS / play.file(view.box.file_name)
             view.animation(play.gesture, file, play.form)
     if not quiet:
-        click.echo(
+        echo(
             f"{counted(len(views), 'filmstrip, chart and page', 'filmstrips, charts and pages')} "
             f"in {folder}"
         )
         if jobs:
             count = counted(len(jobs), "moving picture", "moving pictures")
-            click.echo(f"{count} in {folder / PLAYS}")
-        click.echo(f"Open first: {folder / INDEX}")
+            echo(f"{count} in {folder / PLAYS}")
+        echo(f"Open first: {folder / INDEX}")
 
 
 def counted(count: int, one: str, several: str) -> str:

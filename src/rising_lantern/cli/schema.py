@@ -6,22 +6,24 @@ from pathlib import Path
 
 import click
 
-from rising_lantern.cli.options import output_option
+from rising_lantern.cli.options import force_option, output_option
+from rising_lantern.cli.terminal import echo
 
 
 @click.command("schema")
 @output_option("The file to write; the terminal by default.")
-def command(output: Path | None) -> None:
+@force_option
+def command(*, output: Path | None, force: bool) -> None:
     """Print the JSON Schema of plans.
 
     Editors complete and check a plan with it, where a comment in its first line names it, as the
     plans of `new` and `demo` do.
     """
-    from rising_lantern.outputs import whole_file  # noqa: PLC0415 - help needs no files
+    from rising_lantern.outputs.files import whole_file  # noqa: PLC0415 - help needs no files
     from rising_lantern.plan.schema import schema_text  # noqa: PLC0415
 
     if output is None:
-        click.echo(schema_text(), nl=False)
+        echo(schema_text(), nl=False)
         return
-    with whole_file(output) as scratch:
+    with whole_file(output, force=force) as scratch:
         scratch.write_text(schema_text(), "utf-8")

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from rising_lantern.cli.options import (
+    force_option,
     output_option,
     page_option,
     plan_argument,
@@ -16,6 +17,7 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
+from rising_lantern.cli.terminal import echo
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -51,6 +53,7 @@ _ENDINGS = (".csv", ".json", ".parquet")
 @viewport_option
 @set_option
 @output_option("The file to write: .csv, .json or .parquet. CSV on the terminal by default.")
+@force_option
 @quiet_option
 def command(  # noqa: PLR0913 - one argument for each option
     *,
@@ -62,6 +65,7 @@ def command(  # noqa: PLR0913 - one argument for each option
     viewports: tuple[str, ...],
     values: dict[str, str],
     output: Path | None,
+    force: bool,
     quiet: bool,
 ) -> None:
     """Write what PLAN's headers or layers do along the scroll as a table."""
@@ -72,10 +76,10 @@ def command(  # noqa: PLR0913 - one argument for each option
     views = list(read(plan, values).views(pages, viewports))
     tables = (view.trace(every, of, going) for view in views)
     made = list(progress(tables, len(views), "Tracing", quiet=quiet))
-    _write(_joined(made), output)
+    _write(_joined(made), output, force=force)
     if output and not quiet:
         rows = sum(len(table) for table in made)
-        click.echo(f"{rows:,} rows of {len(views)} views in {output}")
+        echo(f"{rows:,} rows of {len(views)} views in {output}")
 
 
 def _joined(tables: list[pd.DataFrame]) -> pd.DataFrame:
@@ -85,13 +89,13 @@ def _joined(tables: list[pd.DataFrame]) -> pd.DataFrame:
     return pd.concat(filled, ignore_index=True) if filled else tables[0]
 
 
-def _write(table: pd.DataFrame, output: Path | None) -> None:
+def _write(table: pd.DataFrame, output: Path | None, *, force: bool) -> None:
     if output is None:
-        click.echo(table.to_csv(index=False, float_format="%.6g"), nl=False)
+        echo(table.to_csv(index=False, float_format="%.6g"), nl=False)
         return
-    from rising_lantern.outputs import whole_file  # noqa: PLC0415
+    from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
 
-    with whole_file(output) as scratch:
+    with whole_file(output, force=force) as scratch:
         match output.suffix.lower():
             case ".csv":
                 table.to_csv(scratch, index=False, float_format="%.6g")

@@ -12,6 +12,7 @@ import click
 
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
+    force_option,
     output_option,
     page_option,
     plan_argument,
@@ -22,6 +23,7 @@ from rising_lantern.cli.options import (
     viewport_option,
     wrapped,
 )
+from rising_lantern.cli.terminal import echo, style
 
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
@@ -63,6 +65,7 @@ _MOST_FIXES = 4  # ways to clear the same findings that are shown
 @page_option
 @viewport_option
 @set_option
+@force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
     *,
@@ -78,6 +81,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
+    force: bool,
     quiet: bool,
 ) -> None:
     """Compute the fewest changes that clear what check finds in PLAN.
@@ -98,7 +102,7 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.UsageError("--format and --output go with --range")
     made = read(plan, values)
     if key:
-        _tell_range(made, key, pages, viewports, contrast, form, output, quiet=quiet)
+        _print_range(made, key, pages, viewports, contrast, form, output, force=force, quiet=quiet)
         return
     from rising_lantern.checks.running import chosen_rules  # noqa: PLC0415
     from rising_lantern.tuning.choosing import fewest, groups_of, tried_for  # noqa: PLC0415
@@ -115,7 +119,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     numbered = _numbered(proposals)
     if not quiet:
         for line in _lines(proposals, numbered):
-            click.echo(line)
+            echo(line)
     if write:
         _write(made, plan, proposals, _chosen(proposals, numbered, take), contrast, quiet=quiet)
 
@@ -151,7 +155,7 @@ def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
     from rising_lantern.tuning.trials import identity  # noqa: PLC0415 - help needs no plan
 
     before = "not set" if fix.before is None else fix.before
-    after = click.style(fix.after, fg="green", bold=True)
+    after = style(fix.after, fg="green", bold=True)
     cleared = {identity(one) for one in fix.clears}
     count = sum(identity(one) in cleared for one in proposal.findings)
     part = (
@@ -160,7 +164,7 @@ def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
     either = "" if fix is proposal.fixes[0] else "or "
     yield f"  {number:3}  {either}{fix.what}: {before} → {after}{part}"
     proof = f"; {fix.short} is not enough" if fix.short else ""
-    yield click.style(f"       {fix.key}, proved{proof}", dim=True)
+    yield style(f"       {fix.key}, proved{proof}", dim=True)
 
 
 def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
@@ -173,10 +177,10 @@ def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
 
 def _head(same: list[Finding]) -> str:
     worst = max(same, key=lambda one: abs(one.measured - one.limit))
-    level = click.style(f"{worst.level:8}", fg=COLORS[worst.level], bold=True)
+    level = style(f"{worst.level:8}", fg=COLORS[worst.level], bold=True)
     screens = joined(found.viewport for found in same)
     figure = f"{worst.measured:.4g} where {worst.limit:.4g} is the limit"
-    name = click.style(worst.rule, bold=True)
+    name = style(worst.rule, bold=True)
     return f"{level} {name}  {worst.page} on {screens}, {worst.subject}: {figure}"
 
 
@@ -202,30 +206,30 @@ def _write(
     quiet: bool,
 ) -> None:
     from rising_lantern.errors import RequestError  # noqa: PLC0415 - few write
-    from rising_lantern.outputs import whole_file  # noqa: PLC0415
-    from rising_lantern.plan.reading import text_of  # noqa: PLC0415
+    from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
+    from rising_lantern.plan.reading import bytes_of  # noqa: PLC0415
     from rising_lantern.tuning.choosing import resolved  # noqa: PLC0415
 
     values = resolved(made, proposals, keys, contrast)
     if not values:
-        click.echo("nothing to write")
+        echo("nothing to write")
         return
-    before, after = text_of(path), made.text_with(values)
-    if before != made.file.text:
+    before, after = made.file.text, made.text_with(values)
+    if bytes_of(path) != made.file.encoded(before):
         raise RequestError(f"{path} has changed since it was read; run this again")
     if not quiet:
         lines = unified_diff(
             before.splitlines(), after.splitlines(), str(path), str(path), n=1, lineterm=""
         )
         for line in lines:
-            click.echo(click.style(line, fg=_DIFF_COLORS.get(line[:1])))
-    with whole_file(path) as scratch:
-        scratch.write_text(after, "utf-8", newline="")
+            echo(style(line, fg=_DIFF_COLORS.get(line[:1])))
+    with whole_file(path, is_own=True) as scratch:
+        scratch.write_bytes(made.file.encoded(after))
     if not quiet:
-        click.echo(f"written to {path}: {', '.join(values)}")
+        echo(f"written to {path}: {', '.join(values)}")
 
 
-def _tell_range(  # noqa: PLR0913 - what the options say
+def _print_range(  # noqa: PLR0913 - what the options say
     made: Plan,
     key: str,
     pages: tuple[str, ...],
@@ -234,6 +238,7 @@ def _tell_range(  # noqa: PLR0913 - what the options say
     form: str,
     output: Path | None,
     *,
+    force: bool,
     quiet: bool,
 ) -> None:
     from rising_lantern.tuning.ranges import value_range  # noqa: PLC0415 - help needs no plan
@@ -247,16 +252,16 @@ def _tell_range(  # noqa: PLR0913 - what the options say
         progress=lambda values: progress(values, len(values), "Trying", quiet=quiet),
     )
     if output:
-        from rising_lantern.outputs import whole_file  # noqa: PLC0415 - few write
+        from rising_lantern.outputs.files import whole_file  # noqa: PLC0415 - few write
         from rising_lantern.report.charts import save  # noqa: PLC0415
 
-        with whole_file(output) as scratch:
+        with whole_file(output, force=force) as scratch:
             save(found.chart(), scratch)
     if form == "json":
-        click.echo(json.dumps(_range_data(found), indent=1))
+        echo(json.dumps(_range_data(found), indent=1))
     else:
         for line in _range_lines(found):
-            click.echo(line)
+            echo(line)
 
 
 def _range_data(found: ValueRange) -> dict[str, Any]:
@@ -293,13 +298,13 @@ def _bound_data(bound: Finding | None) -> dict[str, Any] | None:
 
 def _range_lines(found: ValueRange) -> Iterator[str]:
     tried = f"{found.text(found.low)} to {found.text(found.high)}"
-    yield click.style(f"{found.key}, tried from {tried}", bold=True)
+    yield style(f"{found.key}, tried from {tried}", bold=True)
     for one in found.intervals:
         here = one is found.within
         span = f"{found.text(one.low)} to {found.text(one.high)}"
         if one.low == one.high:
             span = found.text(one.low)
-        mark = click.style("  every rule holds", fg="green")
+        mark = style("  every rule holds", fg="green")
         yield f"{span}{mark}{_where(found) if here else ''}"
         for words, bound in (("below", one.below), ("above", one.above)):
             yield f"  {words}: {_bound(bound)}"

@@ -8,6 +8,7 @@ from typing import Literal
 
 from rising_lantern.css.lengths import Basis, Length, Scaled, Sum, is_length, length_from, percent
 from rising_lantern.css.syntax import Components, Token, written
+from rising_lantern.errors import quoted
 
 _SIZE_REMEDY = "write cover, contain, auto, or a width and a height such as 480px auto"
 _POSITION_REMEDY = "write two places such as 50% 40%, left 20px or right 10% bottom 0"
@@ -216,7 +217,9 @@ def parse_size(text: str) -> Size:
     ):
         return Size(words[0].lower_value)
     if not 1 <= len(words) <= 2:  # noqa: PLR2004
-        raise source.error(words[2] if words else None, f"{text!r} is not a size", _SIZE_REMEDY)
+        raise source.error(
+            words[2] if words else None, f"{quoted(text)} is not a size", _SIZE_REMEDY
+        )
     lengths = [_auto_or_length(source, word) for word in words]
     for word, length in zip(words, lengths, strict=True):
         if length and length.is_negative:
@@ -228,7 +231,7 @@ def _auto_or_length(source: Components, word: Token) -> Length | None:
     if word.type == "ident" and word.lower_value == "auto":
         return None
     if not is_length(word) and word.type != "number":
-        raise source.error(word, f"{written([word])!r} is not a size", _SIZE_REMEDY)
+        raise source.error(word, f"{quoted(written([word]))} is not a size", _SIZE_REMEDY)
     return length_from(source, [word])
 
 
@@ -251,7 +254,7 @@ def position_from(source: Components, words: list[Token]) -> Position:
     if len(words) == 4:  # noqa: PLR2004
         return _from_edges(source, words)
     if not 1 <= len(words) <= 2:  # noqa: PLR2004
-        raise source.error(None, f"{written(words)!r} is not a position", _POSITION_REMEDY)
+        raise source.error(None, f"{quoted(written(words))} is not a position", _POSITION_REMEDY)
     first, second = words[0], words[1] if len(words) > 1 else None
     if _is_side(first, "top", "bottom") or (second and _is_side(second, "left", "right")):
         first, second = second, first
@@ -270,7 +273,7 @@ def _place(source: Components, word: Token, sides: dict[str, float]) -> Length:
         return percent(sides[word.lower_value])
     if is_length(word) or word.type == "number":
         return length_from(source, [word])
-    raise source.error(word, f"{written([word])!r} is not a place here", _POSITION_REMEDY)
+    raise source.error(word, f"{quoted(written([word]))} is not a place here", _POSITION_REMEDY)
 
 
 def _from_edges(source: Components, words: list[Token]) -> Position:
@@ -281,7 +284,9 @@ def _from_edges(source: Components, words: list[Token]) -> Position:
     places = []
     for (side, distance), sides in zip(pairs, (_X_SIDES, _Y_SIDES), strict=True):
         if side.type != "ident" or side.lower_value not in sides or side.lower_value == "center":
-            raise source.error(side, f"{written([side])!r} is not an edge here", _POSITION_REMEDY)
+            raise source.error(
+                side, f"{quoted(written([side]))} is not an edge here", _POSITION_REMEDY
+            )
         length = length_from(source, [distance])
         if sides[side.lower_value]:
             far = Sum((percent(100).expression, Scaled(-1.0, length.expression)))
@@ -309,5 +314,5 @@ def parse_repeat(text: str) -> tuple[Repeat, Repeat]:
         "round": "round",
     }
     if not 1 <= len(words) <= 2 or any(word not in modes for word in words):  # noqa: PLR2004
-        raise source.error(None, f"{text!r} is not a way to repeat", _REPEAT_REMEDY)
+        raise source.error(None, f"{quoted(text)} is not a way to repeat", _REPEAT_REMEDY)
     return modes[words[0]], modes[words[-1]]

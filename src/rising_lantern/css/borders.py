@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from rising_lantern.css.colors import BLACK, Color, color_from
 from rising_lantern.css.lengths import Basis, Length, is_length, length_from
 from rising_lantern.css.syntax import Components
+from rising_lantern.errors import quoted
 
 _REMEDY = "write a width, solid and a colour, such as 2px solid #16213e"
 
@@ -43,7 +44,7 @@ def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:
     colors = [color_from(source, token, names or {}) for token in words if token not in styles]
     if len(sizes) != 1 or len(styles) != 1 or len(colors) > 1:
         place = source.tokens[0] if source.tokens else None
-        raise source.error(place, f"{text!r} is not a border", _REMEDY)
+        raise source.error(place, f"{quoted(text)} is not a border", _REMEDY)
     width = length_from(source, sizes)
     if width.is_negative or width.is_percentage:
         raise source.error(sizes[0], "a border takes a width of zero or more", _REMEDY)

@@ -10,6 +10,7 @@ import tinycss2.color4
 
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, written
+from rising_lantern.errors import quoted
 
 _ACCEPTED = (
     "write a colour such as #16213e, rgb(0 0 0 / .4), oklch(60% .1 250) or a name of the plan"
@@ -115,7 +116,9 @@ def parse_color(text: str, names: Mapping[str, Color] | None = None) -> Color:
     source = Components(text)
     if len(source.tokens) != 1:
         raise source.error(
-            source.tokens[1] if source.tokens else None, f"{text!r} is not one colour", _ACCEPTED
+            source.tokens[1] if source.tokens else None,
+            f"{quoted(text)} is not one colour",
+            _ACCEPTED,
         )
     return color_from(source, source.tokens[0], names or {})
 
@@ -129,7 +132,7 @@ def color_from(source: Components, token: Token, names: Mapping[str, Color]) -> 
     found = _found(token, names)
     text = written([token])
     if found is None:
-        raise source.error(token, f"{text!r} is not a colour", _remedy(token, names))
+        raise source.error(token, f"{quoted(text)} is not a colour", _remedy(token, names))
     if found == "currentcolor":
         raise source.error(token, "'currentcolor' has no meaning in a plan", _ACCEPTED)
     if isinstance(found, Color):
@@ -152,7 +155,7 @@ def _remedy(token: Token, names: Mapping[str, Color]) -> str:
     """The nearest name, where a word may be a slip in one."""
     words = list(names) if token.type == "ident" else []
     close = get_close_matches(getattr(token, "value", ""), words, 1) if words else []
-    return f"did you mean '{close[0]}'?" if close else _ACCEPTED
+    return f"did you mean {quoted(close[0])}?" if close else _ACCEPTED
 
 
 def is_color(token: Token, names: Mapping[str, Color]) -> bool:

@@ -43,4 +43,9 @@ def lay_over(below: Bytes, above: Bytes) -> None:
 
 def is_opaque(pixels: Bytes) -> bool:
     """Whether nothing shows through any of some RGBA pixels."""
-    return bool((pixels[..., 3] == 255).all())  # noqa: PLR2004 - the highest level
+    return is_opaque_alpha(pixels[..., 3])
+
+
+def is_opaque_alpha(alpha: Bytes) -> bool:
+    """Whether nothing shows through any of some pixels, by their alpha."""
+    return bool((alpha == 255).all())  # noqa: PLR2004 - the highest level

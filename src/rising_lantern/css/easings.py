@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Literal, Protocol
 
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
+from rising_lantern.errors import quoted
 
 if TYPE_CHECKING:
     import numpy as np
@@ -166,7 +167,7 @@ def parse_easing(text: str) -> Easing:
     """
     source = Components(text)
     if len(source.tokens) != 1:
-        raise source.error(None, f"{text!r} is not one easing", _ACCEPTED)
+        raise source.error(None, f"{quoted(text)} is not one easing", _ACCEPTED)
     return easing_from(source, source.tokens[0])
 
 
@@ -185,7 +186,7 @@ def easing_from(source: Components, token: Token) -> Easing:
     }
     if token.type == "function" and token.lower_name in readers:
         return readers[token.lower_name](source, token)
-    raise source.error(token, f"{written([token])!r} is not an easing", _ACCEPTED)
+    raise source.error(token, f"{quoted(written([token]))} is not an easing", _ACCEPTED)
 
 
 def _read_bezier(source: Components, token: Token) -> CubicBezier:
@@ -216,7 +217,7 @@ def _read_steps(source: Components, token: Token) -> Steps:
     if not well_formed or len(more) > 1 or (more and len(more[0]) != 1):
         raise source.error(token, "steps() takes a whole number and a way to jump", remedy)
     if jump is None:
-        raise source.error(more[0][0], f"{word!r} is not a way to jump", remedy)
+        raise source.error(more[0][0], f"{quoted(word)} is not a way to jump", remedy)
     least = 2 if jump == "jump-none" else 1
     if not least <= count[0].int_value <= _MOST_STEPS:
         raise source.error(
@@ -236,7 +237,7 @@ def _read_linear(source: Components, token: Token) -> Linear:
         if len(outputs) != 1 or len(inputs) + 1 != len(run) or len(inputs) > 2:  # noqa: PLR2004
             raise source.error(
                 run[0] if run else token,
-                f"{written(run)!r} is not a stop of linear()",
+                f"{quoted(written(run))} is not a stop of linear()",
                 "write linear(0, 0.3 40%, 1)",
             )
         if not all(math.isfinite(value) for value in [*outputs, *inputs]):

@@ -10,6 +10,7 @@ from rising_lantern.css.angles import degrees, is_angle
 from rising_lantern.css.lengths import Basis, Length, length_from, px
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, written
+from rising_lantern.errors import quoted
 
 if TYPE_CHECKING:
     import numpy as np
@@ -133,9 +134,9 @@ def parse_filters(text: str) -> tuple[Filter, ...]:
     if len(source.tokens) == 1 and source.tokens[0].type == "ident":
         if source.tokens[0].lower_value == "none":
             return ()
-        raise source.error(source.tokens[0], f"{text!r} is not a filter", _REMEDY)
+        raise source.error(source.tokens[0], f"{quoted(text)} is not a filter", _REMEDY)
     if not source.tokens:
-        raise source.error(None, f"{text!r} is not a filter", _REMEDY)
+        raise source.error(None, f"{quoted(text)} is not a filter", _REMEDY)
     return tuple(_filter(source, token) for token in source.tokens)
 
 
@@ -152,7 +153,7 @@ def _filter(source: Components, token: Token) -> Filter:
     if name in _AMOUNTS:
         amount = _amount(source, token, arguments)
         return Filter(name, min(amount, 1.0) if name in _NO_MORE_THAN_1 else amount)
-    raise source.error(token, f"{written([token])!r} is not a filter", _REMEDY)
+    raise source.error(token, f"{quoted(written([token]))} is not a filter", _REMEDY)
 
 
 def _amount(source: Components, token: Token, arguments: list[Token]) -> float:
@@ -163,7 +164,7 @@ def _amount(source: Components, token: Token, arguments: list[Token]) -> float:
     if len(arguments) > 1 or share is None or not math.isfinite(value.value) or value.value < 0:
         raise source.error(
             value,
-            f"{written(arguments)!r} is no amount for {token.lower_name}()",
+            f"{quoted(written(arguments))} is no amount for {token.lower_name}()",
             "write a number or percentage of zero or more, such as 1.2 or 120%",
         )
     return float(value.value * share)
@@ -175,6 +176,6 @@ def _angle(source: Components, token: Token, arguments: list[Token]) -> float:
     value = arguments[0]
     is_zero = value.type == "number" and value.value == 0
     if len(arguments) > 1 or not (is_zero or is_angle(value)) or not math.isfinite(value.value):
-        problem = f"{written(arguments)!r} is no angle for {token.lower_name}()"
+        problem = f"{quoted(written(arguments))} is no angle for {token.lower_name}()"
         raise source.error(value, problem, "write for example 40deg")
     return 0.0 if is_zero else degrees(value)

@@ -14,6 +14,7 @@ from rising_lantern.css.lengths import Basis, Length, is_length, length_from, pe
 from rising_lantern.css.numbers import number
 from rising_lantern.css.stops import Stop, ramp, read_stops, stops_css
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
+from rising_lantern.errors import quoted
 
 if TYPE_CHECKING:
     import numpy as np
@@ -75,25 +76,29 @@ class LinearGradient:
         radians = math.radians(self.angle or 0.0)
         return math.sin(radians), -math.cos(radians)
 
-    def pixels(self, width: int, height: int, basis: Basis) -> NDArray[np.float32]:
+    def pixels(
+        self, width: int, height: int, basis: Basis, rows: tuple[int, int] | None = None
+    ) -> NDArray[np.float32]:
         """The gradient over an area, sampled at pixel centres.
 
         Args:
             width: Width of the area in CSS px.
             height: Height of the area in CSS px.
             basis: What relative stops are relative to.
+            rows: The first row that is wanted, and the one after the last; by default all.
 
         Returns:
-            Premultiplied RGBA of 0 to 1, shaped (height, width, 4). Along an axis on which
-            nothing changes the shape is 1.
+            Premultiplied RGBA of 0 to 1, shaped (rows, width, 4). Along an axis on which nothing
+            changes the shape is 1.
         """
         import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
 
         dx, dy = self.direction(width, height)
         line = abs(width * dx) + abs(height * dy)
         columns = np.arange(width) + 0.5 - width / 2 if abs(dx) > _TINY else np.zeros(1)
-        rows = np.arange(height) + 0.5 - height / 2 if abs(dy) > _TINY else np.zeros(1)
-        along = columns[None, :] * dx + rows[:, None] * dy + line / 2
+        places = np.arange(*(rows or (0, height))) + 0.5 - height / 2
+        down = places if abs(dy) > _TINY else np.zeros(1)
+        along = columns[None, :] * dx + down[:, None] * dy + line / 2
         return ramp(self.stops, along, line, basis, repeating=self.repeating)
 
 
@@ -141,15 +146,17 @@ class RadialGradient:
             across, down = across * math.sqrt(2), down * math.sqrt(2)
         return max(across, _TINY), max(down, _TINY)
 
-    def pixels(self, width: int, height: int, basis: Basis) -> NDArray[np.float32]:
+    def pixels(
+        self, width: int, height: int, basis: Basis, rows: tuple[int, int] | None = None
+    ) -> NDArray[np.float32]:
         """The gradient over an area; see :meth:`LinearGradient.pixels`."""
         import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
 
         x, y = self.at.used((width, height), (0.0, 0.0), basis)
         across, down = self.radii(width, height, basis)
         columns = (np.arange(width) + 0.5 - x) / across
-        rows = (np.arange(height) + 0.5 - y) / down
-        along = np.hypot(columns[None, :], rows[:, None]) * across
+        places = (np.arange(*(rows or (0, height))) + 0.5 - y) / down
+        along = np.hypot(columns[None, :], places[:, None]) * across
         return ramp(self.stops, along, across, basis, repeating=self.repeating)
 
 
@@ -176,14 +183,16 @@ class ConicGradient:
         head = f"from {number(self.angle)}deg at {self.at.css()}"
         return _css("conic-gradient", head, self.stops, repeating=self.repeating)
 
-    def pixels(self, width: int, height: int, basis: Basis) -> NDArray[np.float32]:
+    def pixels(
+        self, width: int, height: int, basis: Basis, rows: tuple[int, int] | None = None
+    ) -> NDArray[np.float32]:
         """The gradient over an area; see :meth:`LinearGradient.pixels`."""
         import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
 
         x, y = self.at.used((width, height), (0.0, 0.0), basis)
         columns = (np.arange(width) + 0.5 - x)[None, :]
-        rows = (np.arange(height) + 0.5 - y)[:, None]
-        angles = np.degrees(np.arctan2(columns, -rows)) - self.angle
+        places = (np.arange(*(rows or (0, height))) + 0.5 - y)[:, None]
+        angles = np.degrees(np.arctan2(columns, -places)) - self.angle
         return ramp(self.stops, angles % 360.0, 360.0, basis, repeating=self.repeating)
 
 
@@ -198,7 +207,7 @@ def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> Gradi
     """
     source = Components(text)
     if len(source.tokens) != 1 or not is_gradient(source.tokens[0]):
-        raise source.error(None, f"{text!r} is not a gradient", _LINEAR_REMEDY)
+        raise source.error(None, f"{quoted(text)} is not a gradient", _LINEAR_REMEDY)
     return gradient_from(source, source.tokens[0], names or {})
 
 
@@ -259,7 +268,7 @@ def _direction(source: Components, run: list[Token]) -> tuple[float, tuple[int, 
     x, y = (sum(vector[axis] for vector in vectors) for axis in (0, 1))
     well_formed = len(vectors) == len(run) - 1 and 1 <= len(vectors) <= 2  # noqa: PLR2004
     if not well_formed or abs(x) + abs(y) != len(vectors):
-        raise source.error(first, f"{written(run)!r} is not a direction", _LINEAR_REMEDY)
+        raise source.error(first, f"{quoted(written(run))} is not a direction", _LINEAR_REMEDY)
     if x and y:
         return 0.0, (x, y)
     return math.degrees(math.atan2(x, -y)) % 360, None
@@ -269,7 +278,7 @@ def _angle(source: Components, token: Token) -> float:
     """Degrees within a turn."""
     if not is_angle(token) or not math.isfinite(token.value):
         raise source.error(
-            token, f"{written([token])!r} is not an angle", "write for example 45deg"
+            token, f"{quoted(written([token]))} is not an angle", "write for example 45deg"
         )
     return degrees(token) % 360
 
@@ -314,7 +323,7 @@ def _shape(
     wanted = {0} if extents else {0, 1} if circle else {0, 2}
     known = len(extents) + len(shapes) == len(words) and max(len(extents), len(shapes)) <= 1
     if not known or len(lengths) not in wanted:
-        raise source.error(head[0], f"{written(head)!r} is not a shape", _RADIAL_REMEDY)
+        raise source.error(head[0], f"{quoted(written(head))} is not a shape", _RADIAL_REMEDY)
     if any(length.is_negative for length in lengths):
         raise source.error(head[0], "a gradient cannot have a negative size", _RADIAL_REMEDY)
     return circle, lengths or (extents[0] if extents else "farthest-corner")
@@ -329,7 +338,7 @@ def _read_conic(source: Components, token: Token, runs: _Runs, names: _Names) ->
         at = position_from(source, place) if place else CENTER
         if turned:
             if len(turned) != 2:  # noqa: PLR2004
-                raise source.error(turned[0], f"{written(head)!r} is no start", _CONIC_REMEDY)
+                raise source.error(turned[0], f"{quoted(written(head))} is no start", _CONIC_REMEDY)
             angle = _angle(source, turned[1])
     return ConicGradient(angle, at, read_stops(source, token, runs, names, _turn))
 
@@ -339,9 +348,11 @@ def _turn(source: Components, tokens: list[Token]) -> Length:
     (token, *more) = tokens
     if not more and is_angle(token):
         if not math.isfinite(token.value):
-            raise source.error(token, f"{written(tokens)!r} is not an angle", _CONIC_REMEDY)
+            raise source.error(token, f"{quoted(written(tokens))} is not an angle", _CONIC_REMEDY)
         return percent(degrees(token) / 3.6)
     length = length_from(source, tokens)
     if not length.is_percentage and written(tokens) != "0":
-        raise source.error(token, f"{written(tokens)!r} is no angle or percentage", _CONIC_REMEDY)
+        raise source.error(
+            token, f"{quoted(written(tokens))} is no angle or percentage", _CONIC_REMEDY
+        )
     return length

@@ -19,6 +19,7 @@ from rising_lantern.css.syntax import (
     split_commas,
     written,
 )
+from rising_lantern.errors import quoted
 
 # CSS Values 4, 6.2: absolute lengths, in CSS px.
 _ABSOLUTE = {
@@ -309,7 +310,7 @@ def length_from(source: Components, tokens: list[Token] | None = None) -> Length
     if isinstance(value, float):
         if value != 0:
             raise source.error(
-                tokens[0] if tokens else None, f"{written(tokens)!r} has no unit", _ACCEPTED
+                tokens[0] if tokens else None, f"{quoted(written(tokens))} has no unit", _ACCEPTED
             )
         value = Term(0.0, "px")
     return Length(value, written(tokens))
@@ -335,7 +336,7 @@ def _sum(source: Components, tokens: list[Token]) -> Expression | float:
         return math.fsum(a if sign == "+" else -a for a, sign in zip(numbers, signs, strict=True))
     for value, run in zip(values, runs, strict=True):
         if isinstance(value, float) and value != 0:
-            raise source.error(run[0], f"{written(run)!r} has no unit", _ACCEPTED)
+            raise source.error(run[0], f"{quoted(written(run))} has no unit", _ACCEPTED)
     lengths = [Term(0.0, "px") if isinstance(value, float) else value for value in values]
     return Sum(
         tuple(
@@ -383,7 +384,7 @@ def _split(
     for index, run in enumerate(runs):
         if not run:
             place = tokens[0] if tokens and index == 0 else None
-            raise source.error(place, f"{source.text!r} is not a length", _ACCEPTED)
+            raise source.error(place, f"{quoted(source.text)} is not a length", _ACCEPTED)
     return runs, signs
 
 
@@ -394,17 +395,19 @@ def _value(source: Components, tokens: list[Token]) -> Expression | float:
         unit = written([more[0]])
         raise source.error(
             more[0],
-            f"there is a space between {written([token])!r} and its unit",
+            f"there is a space between {quoted(written([token]))} and its unit",
             f"remove the space: {written([token])}{unit}",
         )
     if more:
         raise source.error(
             more[0],
-            f"{written([more[0]])!r} does not belong after {written([token])!r}",
+            f"{quoted(written([more[0]]))} does not belong after {quoted(written([token]))}",
             "put a sign with a space on each side between two lengths",
         )
     if token.type in {"number", "dimension", "percentage"} and not math.isfinite(token.value):
-        raise source.error(token, f"{written([token])!r} is no number to lay out with", _ACCEPTED)
+        raise source.error(
+            token, f"{quoted(written([token]))} is no number to lay out with", _ACCEPTED
+        )
     match token.type:
         case "number":
             return float(token.value)
@@ -417,7 +420,7 @@ def _value(source: Components, tokens: list[Token]) -> Expression | float:
         case "function" if token.lower_name in _MATH:
             return _math(source, token)
         case _:
-            raise source.error(token, f"{written([token])!r} is not a length", _ACCEPTED)
+            raise source.error(token, f"{quoted(written([token]))} is not a length", _ACCEPTED)
 
 
 def _is_unit(token: Token) -> bool:
@@ -430,7 +433,7 @@ def _dimension(source: Components, token: Token) -> Term:
     if token.lower_unit not in _UNITS:
         raise source.error(
             token,
-            f"{written([token])!r} has an unknown unit",
+            f"{quoted(written([token]))} has an unknown unit",
             "use px, em, rem, vw, vh, vmin, vmax, an absolute unit or %",
         )
     return Term(token.value, token.lower_unit)
@@ -454,7 +457,9 @@ def _math(source: Components, token: Token) -> Expression | float:
         for argument in arguments
     ]
     if any(isinstance(length, float) for length in lengths):
-        raise source.error(token, f"{written([token])!r} has a number without a unit", _ACCEPTED)
+        raise source.error(
+            token, f"{quoted(written([token]))} has a number without a unit", _ACCEPTED
+        )
     parts: tuple[Expression, ...] = tuple(lengths)  # type: ignore[arg-type]
     if token.lower_name == "round":
         if strategy not in _STRATEGIES or len(parts) != _ROUND_ARGUMENTS - 1:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color, color_from, mix
 from rising_lantern.css.lengths import Basis, Length, Term, is_length, length_from, px
 from rising_lantern.css.syntax import Components, CssError, Token, split_commas, written
+from rising_lantern.errors import quoted
 
 _REMEDY = "write for example 0 2px 12px rgb(0 0 0 / .2)"
 MOST = 1000
@@ -84,7 +85,9 @@ def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) ->
     lengths = [length_from(source, [token]) for token in sizes]
     colors = [color_from(source, token, names) for token in run if token not in sizes]
     if not _FEWEST_LENGTHS <= len(lengths) <= _MOST_LENGTHS or len(colors) > 1:
-        raise source.error(run[0] if run else None, f"{written(run)!r} is not a shadow", _REMEDY)
+        raise source.error(
+            run[0] if run else None, f"{quoted(written(run))} is not a shadow", _REMEDY
+        )
     if len(lengths) > _FEWEST_LENGTHS and lengths[2].is_negative:
         raise source.error(run[0], "a shadow's blur cannot be negative", _REMEDY)
     if any(length.is_percentage for length in lengths):
@@ -92,7 +95,7 @@ def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) ->
     x, y, blur, spread = (*lengths, px(0), px(0))[:_MOST_LENGTHS]
     for token, length in zip(sizes, lengths, strict=True):
         if isinstance(length.expression, Term) and abs(length.expression.value) > MOST:
-            problem = f"{written([token])!r} is too much for a shadow"
+            problem = f"{quoted(written([token]))} is too much for a shadow"
             raise source.error(token, problem, f"write at most {MOST}px")
     return Shadow(x, y, blur, spread, colors[0] if colors else BLACK)
 

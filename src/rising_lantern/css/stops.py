@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING
 from rising_lantern.css.colors import Color, color_from, is_color, mix
 from rising_lantern.css.lengths import Basis, Length, length_from
 from rising_lantern.css.syntax import Components, CssError, Token, written
+from rising_lantern.errors import quoted
 
 if TYPE_CHECKING:
     import numpy as np
@@ -116,7 +117,7 @@ def _stops(
     if len(colors) != 1:
         odd = next((item for item in run if item.type in {"ident", "hash", "function"}), run[0])
         color_from(source, odd, names)
-        raise source.error(run[0], f"{written(run)!r} is not a colour stop", _REMEDY)
+        raise source.error(run[0], f"{quoted(written(run))} is not a colour stop", _REMEDY)
     color = color_from(source, colors[0], names)
     places = [item for item in run if item is not colors[0]]
     if len(places) > 2:  # noqa: PLR2004

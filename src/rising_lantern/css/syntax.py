@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from typing import Any
 
 import tinycss2
+
+from rising_lantern.errors import quoted
 
 # CSS Syntax 3, 3.3: each of these is one new line.
 _NEWLINE = re.compile(r"\r\n|[\n\r\f]")
@@ -14,6 +17,8 @@ Token = Any
 """A node of tinycss2, which has no types of its own."""
 
 _SEPARATORS = frozenset({"whitespace", "comment"})
+_MOST_DEPTH = 24  # of brackets: values are read, computed and written by recursion
+_MOST_SIGNS = 20_000
 
 
 class CssError(ValueError):
@@ -40,13 +45,21 @@ class Components:
     """
 
     def __init__(self, text: str) -> None:
+        if len(text) > _MOST_SIGNS:
+            raise CssError(
+                f"this value has {len(text):,} characters", f"write at most {_MOST_SIGNS:,}"
+            )
         self.text = text
         self._line_starts = [0, *(found.end() for found in _NEWLINE.finditer(text))]
         nodes = tinycss2.parse_component_value_list(text, skip_comments=True)
         self.tokens = significant(nodes)
-        for token in _flatten(self.tokens):
+        for token, depth in _flatten(self.tokens):
             if token.type == "error":
-                raise self.error(token, f"{text!r} cannot be read as CSS", "close what it opens")
+                problem = f"{quoted(text)} cannot be read as CSS"
+                raise self.error(token, problem, "close what it opens")
+            if depth > _MOST_DEPTH:
+                problem = f"brackets are nested more than {_MOST_DEPTH} deep"
+                raise self.error(token, problem, "write it in a simpler way")
 
     def offset(self, token: Token) -> int:
         """Characters from the start of the text to a token."""
@@ -79,13 +92,11 @@ def written(tokens: list[Token]) -> str:
     return str(tinycss2.serialize(tokens)).strip()
 
 
-def _flatten(tokens: list[Token]) -> list[Token]:
-    """All tokens with those nested in functions and brackets, in the order of the text."""
-    found: list[Token] = []
-    waiting = list(reversed(tokens))
+def _flatten(tokens: list[Token]) -> Iterator[tuple[Token, int]]:
+    """All tokens with how many brackets are around them, in the order of the text."""
+    waiting = [(token, 0) for token in reversed(tokens)]
     while waiting:
-        token = waiting.pop()
-        found.append(token)
+        token, depth = waiting.pop()
+        yield token, depth
         inner = getattr(token, "arguments", None) or getattr(token, "content", None) or []
-        waiting.extend(reversed(inner))
-    return found
+        waiting.extend((one, depth + 1) for one in reversed(inner))

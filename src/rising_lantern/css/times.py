@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 from rising_lantern.css.syntax import Components, Token, written
+from rising_lantern.errors import quoted
 
 _REMEDY = "write 300ms or 0.3s"
 _MOST_MS = 60_000.0
@@ -18,10 +19,10 @@ def parse_time(text: str) -> float:
     """
     source = Components(text)
     if len(source.tokens) != 1:
-        raise source.error(None, f"{text!r} is not one time", _REMEDY)
+        raise source.error(None, f"{quoted(text)} is not one time", _REMEDY)
     time = time_from(source, source.tokens[0])
     if time < 0:
-        raise source.error(source.tokens[0], f"{text!r} is less than no time", _REMEDY)
+        raise source.error(source.tokens[0], f"{quoted(text)} is less than no time", _REMEDY)
     return time
 
 
@@ -34,7 +35,9 @@ def time_from(source: Components, token: Token) -> float:
     unit = token.lower_unit if token.type == "dimension" else ""
     factor = {"ms": 1.0, "s": 1000.0}.get(unit)
     if factor is None or not math.isfinite(token.value):
-        raise source.error(token, f"{written([token])!r} is not a time", _REMEDY)
+        raise source.error(token, f"{quoted(written([token]))} is not a time", _REMEDY)
     if abs(token.value * factor) > _MOST_MS:
-        raise source.error(token, f"{written([token])!r} is too long", "write a minute at most")
+        raise source.error(
+            token, f"{quoted(written([token]))} is too long", "write a minute at most"
+        )
     return float(token.value * factor)

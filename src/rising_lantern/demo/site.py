@@ -14,6 +14,15 @@ from rising_lantern.plan.schema import MODELINE, SCHEMA_FILE, schema_text
 PLAN = "regatta.yaml"
 TRAPS = "traps.yaml"
 _QUALITY = 86
+_SHADES = ("light", "dark")
+_SCENES = (
+    "dusk-river",
+    "morning-river",
+    "woven-paper",
+    "night-sky",
+    "crowd-of-lights",
+    "jetty-planks",
+)
 
 
 def write_site(folder: Path) -> Iterator[Path]:
@@ -50,8 +59,16 @@ def write_site(folder: Path) -> Iterator[Path]:
         yield plan
 
 
-FILES = 18
-"""How many files :func:`write_site` writes."""
+FILES = (
+    *(f"marks/{name}-{shade}.png" for name in ("logo", "search", "ticket") for shade in _SHADES),
+    *(f"marks/{name}.svg" for name in ("lantern", "reed")),
+    "pictures/flame.gif",
+    *(f"pictures/{name}.jpg" for name in _SCENES),
+    SCHEMA_FILE,
+    TRAPS,
+    PLAN,
+)
+"""The files that :func:`write_site` writes."""
 
 
 def _marks() -> dict[str, Image.Image]:

@@ -19,6 +19,7 @@ from rising_lantern.export.styles import page_css
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
+from rising_lantern.opening import opened_file
 from rising_lantern.plan.changes import Blend, Fade
 from rising_lantern.plan.reading import PlanFile
 
@@ -66,7 +67,8 @@ class PageWriter:
         """The address of a file: a name of plain letters, the same for the same file."""
         if path in self._names:
             return self._names[path]
-        digest = hashlib.sha256(path.read_bytes()).hexdigest()[:8]
+        with opened_file(path) as opened:
+            digest = hashlib.file_digest(opened, "sha256").hexdigest()[:16]
         stem = re.sub(r"[^a-z0-9]+", "-", path.stem.lower()).strip("-")[:40] or "file"
         suffix = re.sub(r"[^a-z0-9.]", "", path.suffix.lower())[:8]
         name = f"{ASSETS}/{stem}-{digest}{suffix}"

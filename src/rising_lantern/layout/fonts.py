@@ -13,6 +13,9 @@ from pathlib import Path
 
 import uharfbuzz as hb
 
+from rising_lantern.opening import opened_file
+from rising_lantern.plan.files import Stamp, stamp_of
+
 _BUILT_IN = {
     "sans": (
         "font_source_sans_pro",
@@ -72,11 +75,13 @@ class Face:
 
     Attributes:
         path: The file.
+        stamp: The state of the file.
         ascent: From the baseline up, in font sizes.
         descent: From the baseline down, in font sizes.
     """
 
     path: Path
+    stamp: Stamp
     ascent: float
     descent: float
     _font: hb.Font = field(repr=False, compare=False)
@@ -104,7 +109,8 @@ class FontBook:
 
     def face(self, name: str, weight: int) -> Face:
         """The face for a font at a weight."""
-        return _face(self.file(name, weight))
+        path = self.file(name, weight)
+        return _face(path, stamp_of(path))
 
     def weights(self, name: str) -> dict[int, Path]:
         """All files of a font, by weight."""
@@ -128,13 +134,14 @@ def _matched(weight: int, known: list[int]) -> int:
 
 
 @lru_cache(maxsize=64)
-def _face(path: Path) -> Face:
-    blob = hb.Blob(path.read_bytes())
+def _face(path: Path, stamp: Stamp) -> Face:
+    with opened_file(path) as opened:
+        blob = hb.Blob(opened.read())
     face = hb.Face(blob)
     font = hb.Font(face)
     units = face.upem
     extents = font.get_font_extents("ltr")
-    return Face(path, extents.ascender / units, -extents.descender / units, font, units)
+    return Face(path, stamp, extents.ascender / units, -extents.descender / units, font, units)
 
 
 @lru_cache(maxsize=8192)

@@ -24,6 +24,11 @@ GROUND = "(page)"
 """The name, in tables and findings, of what a page has behind its sections."""
 
 
+def file_name(page: str, viewport: str) -> str:
+    """What files about a page at a viewport are called: names have no dot, so no two are alike."""
+    return f"{page}.{viewport}"
+
+
 @dataclass(frozen=True, slots=True)
 class PageBox:
     """A page laid out on a screen.
@@ -44,6 +49,11 @@ class PageBox:
     ground: SectionBox | None
     sections: tuple[SectionBox, ...]
     flow: Flow
+
+    @property
+    def file_name(self) -> str:
+        """What files about it are called, before their ending: no other page and screen has it."""
+        return file_name(self.page, self.viewport)
 
     @property
     def screen(self) -> Screen:

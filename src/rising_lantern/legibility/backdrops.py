@@ -152,7 +152,7 @@ class Backdrop:
     def _span(self, index: int, box: Screened, places: Indices, plain: Flags) -> _Span | None:
         """A section's sheet behind a box; where it is not alone there, the place is not plain."""
         section = self.swept.page.sections[index]
-        top = self.swept.section_tops[places, index]
+        top = section.top + self.swept.shift[places]
         seen = box.within(snapped(top), snapped(top + section.height))
         if not seen.seen.any():
             return None
@@ -161,9 +161,11 @@ class Backdrop:
             plain[seen.seen] = False
             return None
         scroll, sheet = self.swept.scroll[places], sheets[0]
-        start = snapped(sheet.motion.origin(top, scroll)[1]) + sheet.patches[0].top
+        covered = sheet.opaque
+        assert covered is not None  # noqa: S101 - it is whole
+        start = snapped(sheet.motion.origin(top, scroll)[1]) + covered.top
         whole = start <= seen.first
-        whole &= seen.last <= start + sheet.patches[0].height
+        whole &= seen.last <= start + covered.height
         whole &= snapped(top + sheet.clip.top) <= seen.first
         whole &= seen.last <= snapped(top + sheet.clip.bottom)
         for upper in sheets[1:]:
@@ -189,10 +191,9 @@ class _Span:
         first = self.first[places] - self.start[places]
         last = self.last[places] - self.start[places]
         low, high = int(first.min()), int(last.max())
-        patch = self.sheet.patches[0]
-        left = whole_px(self.sheet.motion.left) + patch.left
-        pixels = patch.color[low:high, box.left - left : box.right - left]
-        strip = Strip(stain.bins(np.asarray(pixels, dtype=np.uint8)))
+        left = whole_px(self.sheet.motion.left) + self.sheet.patches[0].left
+        pieces = self.sheet.colors((low, high), (box.left - left, box.right - left))
+        strip = Strip(np.concatenate([stain.bins(pixels) for pixels in pieces]))
         return [Windows(strip, places, first - low, last - low)]
 
 
@@ -202,19 +203,20 @@ def snapped(edges: Floats) -> Indices:
 
 
 def _is_whole(sheet: Sheet, edge: float, box: Screened) -> bool:
-    """Whether a sheet is one opaque patch behind all columns of a box, and stays there.
+    """Whether a sheet is opaque behind all columns of a box, and stays there.
 
     Args:
         sheet: The sheet.
         edge: The left edge of its section.
         box: The box.
     """
-    if len(sheet.patches) != 1 or sheet.motion.drift or sheet.motion.path:
+    covered = sheet.opaque
+    if covered is None or sheet.motion.drift or sheet.motion.path:
         return False
-    patch, clip = sheet.patches[0], edge + sheet.clip.left
-    left = whole_px(sheet.motion.left) + patch.left
-    right = min(left + patch.color.shape[1], whole_px(clip + sheet.clip.width))
-    return patch.rest is None and max(left, whole_px(clip)) <= box.left and box.right <= right
+    clip = edge + sheet.clip.left
+    left = whole_px(sheet.motion.left) + covered.left
+    right = min(left + covered.width, whole_px(clip + sheet.clip.width))
+    return max(left, whole_px(clip)) <= box.left and box.right <= right
 
 
 def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: Screened) -> Flags:
@@ -223,7 +225,7 @@ def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: Screened) -> Flags:
     x, y = sheet.motion.origin(top, scroll)
     if sheet.overlay:
         size, over = sheet.motion.scale(scroll), sheet.overlay
-        height, width = over.pixels.shape[:2]
+        height, width = over.height, over.width
         high, start = y + over.top * size - 1, x + over.left * size - 1
         touched |= (high < box.last) & (high + height * size + 2 > box.first)
         touched &= (start < box.right) & (start + width * size + 2 > box.left)
@@ -231,5 +233,5 @@ def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: Screened) -> Flags:
     for patch in sheet.patches:
         upper, left = snapped(y) + patch.top, snapped(x) + patch.left
         rows = (upper < box.last) & (upper + patch.height > box.first)
-        touched |= rows & (left < box.right) & (left + patch.color.shape[1] > box.left)
+        touched |= rows & (left < box.right) & (left + patch.width > box.left)
     return touched

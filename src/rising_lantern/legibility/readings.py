@@ -7,7 +7,7 @@ against each other, is painted.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -28,6 +28,7 @@ from rising_lantern.scroll.moments import HeaderSweep, Sweep
 Floats = NDArray[np.float64]
 Indices = NDArray[np.intp]
 
+_MOST_PX = 12_000  # of scroll that are read together
 WORTH = 64
 """As many positions are counted quicker than painted."""
 
@@ -105,10 +106,35 @@ def readings_of(
     if header is None:
         return {}
     made = {name: Reading.none(len(swept)) for name in header.box.entry.parts}
-    sheets = {index: painter.sheets_behind(index) for index in _passing(swept, header)}
+    for piece in _pieces(swept):
+        _read_piece(swept, header, painter, pictures, stride, made, piece)
+    return made
+
+
+def _pieces(swept: Sweep) -> Iterator[Indices]:
+    """The places of a sweep in runs over no more of the page than is kept painted at once."""
+    first = 0
+    while first < len(swept):
+        far = np.abs(swept.scroll[first:] - swept.scroll[first]) > _MOST_PX
+        count = int(np.argmax(far)) if far.any() else len(far)
+        yield np.arange(first, first + count)
+        first += count
+
+
+def _read_piece(
+    swept: Sweep,
+    header: HeaderSweep,
+    painter: Painter,
+    pictures: dict[str, Picture],
+    stride: Stride,
+    made: dict[str, Reading],
+    piece: Indices,
+) -> None:
+    """Read the parts at some of the positions."""
+    sheets = {index: painter.sheets_behind(index) for index in _passing(swept, header, piece)}
     backdrop = Backdrop(swept, sheets, painter.canvas)
     for index, style in enumerate(header.styles):
-        places = np.flatnonzero(header.style == index)
+        places = piece[header.style[piece] == index]
         if not places.size:
             continue
         placed = {
@@ -129,15 +155,18 @@ def readings_of(
             for name, some in left.items()
         ]
         stride.paint(rest, partial(_paint, swept, painter, parts))
-    return made
 
 
-def _passing(swept: Sweep, header: HeaderSweep) -> list[int]:
-    """The sections that are ever behind a header."""
-    tops, low = swept.section_tops, header.top + header.height
-    heights = np.array([section.height for section in swept.page.sections])
-    behind = (tops < low[:, None] + 1) & (tops + heights > np.maximum(header.top, 0)[:, None] - 1)
-    return [int(index) for index in np.flatnonzero(behind.any(axis=0))]
+def _passing(swept: Sweep, header: HeaderSweep, places: Indices) -> list[int]:
+    """The sections that are behind a header at any of some positions."""
+    upper = header.top[places]
+    high, low = np.maximum(upper, 0) - 1, upper + header.height[places] + 1
+    passing = []
+    for index, section in enumerate(swept.page.sections):
+        top = section.top + swept.shift[places]
+        if ((top < low) & (top + section.height > high)).any():
+            passing.append(index)
+    return passing
 
 
 def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> Screened:

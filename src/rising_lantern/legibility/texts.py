@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
+from collections.abc import Container, Iterator
 from functools import partial
 
 import numpy as np
@@ -24,7 +24,7 @@ def text_readings(
     painter: Painter,
     wanted: Container[tuple[str, int]] | None = None,
     stride: Stride = WHOLE,
-) -> dict[tuple[str, int], tuple[Screened, Reading]]:
+) -> Iterator[tuple[tuple[str, int], Screened, Reading]]:
     """Where each text is on the screen, and its contrast, at each position of a sweep.
 
     WCAG 2.2 contrast ratio against the pixels that are really behind its letters: the page, its
@@ -37,11 +37,10 @@ def text_readings(
         wanted: The section and place of those to read; by default all.
         stride: Which of the positions that have to be painted are.
 
-    Returns:
-        Items by section and place in it. Where a text is not seen at all, its contrast is not a
-        number.
+    Yields:
+        The section and the place in it, where it is, and what is read of it. Where a text is not
+        seen at all, its contrast is not a number.
     """
-    made = {}
     for index, section in enumerate(swept.page.sections):
         for place, content in enumerate(section.content):
             if wanted is not None and (section.name, place) not in wanted:
@@ -49,15 +48,14 @@ def text_readings(
             box = _screened(swept, index, content)
             reading = Reading.none(len(swept))
             _read(swept, painter, (index, place), box, reading, stride)
-            made[section.name, place] = box, reading
-    return made
+            yield (section.name, place), box, reading
 
 
 def _screened(swept: Sweep, index: int, content: ContentBox) -> Screened:
     """The box of a text's letters, as far as its section and the screen show it."""
-    top, screen = swept.section_tops[:, index], swept.page.screen
-    height = swept.page.sections[index].height
-    edges = [snapped(edge) for edge in (top, top + height)]
+    section, screen = swept.page.sections[index], swept.page.screen
+    top = swept.top_of(section)
+    edges = [snapped(edge) for edge in (top, top + section.height)]
     x, y = content.motion.origin(top, swept.scroll)
     left = whole_px(float(x.flat[0])) + whole_px(content.text.box.left)
     right = left + whole_px(content.text.box.width)

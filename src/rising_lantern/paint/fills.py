@@ -20,33 +20,35 @@ _MOST_COPIES = 20_000  # of a picture in one layer that are laid one by one
 _FINENESS = 4  # a round corner is drawn so many times larger and reduced
 
 
-def paint_layer(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
-    """Lay a layer onto a canvas that stands for its positioning area, in place.
+def paint_layer(canvas: Bytes, layer: LayerBox, basis: Basis, start: int = 0) -> None:
+    """Lay a layer onto a canvas that stands for rows of its positioning area, in place.
 
     Args:
-        canvas: Opaque RGB or premultiplied RGBA, its first pixel at the area's corner.
+        canvas: Opaque RGB or premultiplied RGBA, as wide as the area.
         layer: The layer.
         basis: What a gradient's relative stops are relative to.
+        start: The row of the area that is the canvas's first one.
     """
     if layer.entry.filter:
         own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
-        _paint_unfiltered(own, layer, basis)
+        _paint_unfiltered(own, layer, basis, start)
         lay_over(canvas, filtered(own, layer.entry.filter, basis))
     else:
-        _paint_unfiltered(canvas, layer, basis)
+        _paint_unfiltered(canvas, layer, basis, start)
 
 
-def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
+def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) -> None:
     entry = layer.entry
     height, width = canvas.shape[:2]
     if isinstance(entry.fill, Color):
         paint_color(canvas, entry.fill, entry.opacity)
         return
-    if layer.across.count(0, width) * layer.down.count(0, height) > _MOST_COPIES:
-        _paint_tiny(canvas, layer, basis)
+    rows = start, start + height
+    if layer.across.count(0, width) * layer.down.count(0, layer.motion.height) > _MOST_COPIES:
+        _paint_tiny(canvas, layer, basis, start)
         return
     made: dict[tuple[float, ...], Bytes] = {}
-    for top in layer.down.starts(0, height):
+    for top in (place - start for place in layer.down.starts(*rows)):
         for left in layer.across.starts(0, width):
             placed = Box(left, top, *layer.size)
             # Neighbouring copies share their snapped edge, so that no line shows between them.
@@ -65,7 +67,7 @@ def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
             lay_over(canvas[window[1] : window[3], window[0] : window[2]], made[key])
 
 
-def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
+def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) -> None:
     """Lay very many copies onto a canvas at once, in place: in whole px, side by side."""
     height, width = canvas.shape[:2]
     across, down = layer.across.whole(), layer.down.whole()
@@ -75,7 +77,7 @@ def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis) -> None:
     )
     copy = _copy(layer, one, (0, 0, int(across.extent), int(down.extent)), basis)
     cell[: copy.shape[0], : copy.shape[1]] = copy
-    rows = np.arange(height) - int(down.start)
+    rows = np.arange(start, start + height) - int(down.start)
     columns = np.arange(width) - int(across.start)
     # Along an axis without repetition there is one copy, and nothing beyond it.
     seen_rows = np.ones(height, bool) if down.step else (rows >= 0) & (rows < down.extent)
@@ -100,11 +102,9 @@ def _copy(
         left, top, right, bottom = window
         x, y = whole_px(placed.left), whole_px(placed.top)
         width, height = whole_px(placed.right) - x, whole_px(placed.bottom) - y
-        ramp = entry.fill.pixels(width, height, basis) * np.float32(255 * entry.opacity)
-        levels = (ramp + np.float32(0.5)).astype(np.uint8)
-        return np.broadcast_to(levels, (height, width, 4))[
-            top - y : bottom - y, left - x : right - x
-        ]
+        ramp = entry.fill.pixels(width, height, basis, (top - y, bottom - y))
+        levels = (ramp * np.float32(255 * entry.opacity) + np.float32(0.5)).astype(np.uint8)
+        return np.broadcast_to(levels, (bottom - top, width, 4))[:, left - x : right - x]
     if layer.picture is None:
         return np.zeros((window[3] - window[1], window[2] - window[0], 4), dtype=np.uint8)
     pixels = scaled(layer.picture, placed, window)
@@ -123,16 +123,29 @@ def paint_color(canvas: Bytes, color: Color, opacity: float = 1.0) -> None:
     lay_over(canvas, pixel)
 
 
-def paint_border(canvas: Bytes, width: int, color: Color) -> None:
-    """Lay a border of one colour along the edges of a canvas, in place, so many px wide."""
-    height = len(canvas)
-    for band in (
-        canvas[:width],
-        canvas[height - width :],
-        canvas[width : height - width, :width],
-        canvas[width : height - width, canvas.shape[1] - width :],
+def paint_border(
+    canvas: Bytes, width: int, color: Color, start: int = 0, height: int | None = None
+) -> None:
+    """Lay a border of one colour along the edges of an area, in place.
+
+    Args:
+        canvas: Rows of the area.
+        width: How many px wide the border is.
+        color: Its colour.
+        start: The row of the area that is the canvas's first one.
+        height: Of the area; by default the canvas's.
+    """
+    high = len(canvas) if height is None else height
+    upper, lower = (min(max(row - start, 0), len(canvas)) for row in (width, high - width))
+    end = min(max(high - start, 0), len(canvas))
+    middle = canvas[upper:lower]
+    for part in (
+        canvas[: min(upper, end)],
+        canvas[max(lower, 0) : end],
+        middle[:, :width],
+        middle[:, canvas.shape[1] - width :],
     ):
-        paint_color(band, color)
+        paint_color(part, color)
 
 
 def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
@@ -141,18 +154,25 @@ def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
     right, bottom = whole_px(box.right), whole_px(box.bottom)
     if right <= left or bottom <= top:
         return
-    mask = _rounded(right - left, bottom - top, radius)
     x, y = max(left, 0), max(top, 0)
-    rows, columns = max(len(canvas) - top, 0), max(canvas.shape[1] - left, 0)
-    seen = mask[y - top : rows, x - left : columns]
+    last, columns = min(len(canvas), bottom), max(canvas.shape[1] - left, 0)
+    if y >= last:
+        return
+    seen = _rounded(right - left, bottom - top, radius, (y - top, last - top))[
+        :, x - left : columns
+    ]
     if seen.size:
         lay_color(canvas, seen, color, 1.0, (x, y))
 
 
-def _rounded(width: int, height: int, radius: float) -> Bytes:
-    """A mask of a box with round corners (CSS Backgrounds 3, 5.5: overlapping radii shrink)."""
+def _rounded(width: int, height: int, radius: float, rows: tuple[int, int]) -> Bytes:
+    """Rows of a mask of a box with round corners.
+
+    CSS Backgrounds 3, 5.5: radii that overlap shrink.
+    """
     radius = min(radius, width / 2, height / 2)
-    mask = np.full((height, width), 255, dtype=np.uint8)
+    first, last = rows
+    mask = np.full((last - first, width), 255, dtype=np.uint8)
     corner = int(np.ceil(radius))
     if corner < 1:
         return mask
@@ -163,8 +183,10 @@ def _rounded(width: int, height: int, radius: float) -> Bytes:
     inner = np.arange(corner) + 0.5 > radius
     quarter[inner, :] = 255
     quarter[:, inner] = 255
-    mask[:corner, :corner] = quarter
-    mask[:corner, -corner:] = quarter[:, ::-1]
-    mask[-corner:, :corner] = quarter[::-1]
-    mask[-corner:, -corner:] = quarter[::-1, ::-1]
+    for start, curve in ((0, quarter), (height - corner, quarter[::-1])):
+        low, high = max(start, first), min(start + corner, last)
+        if low < high:
+            seen = curve[low - start : high - start]
+            mask[low - first : high - first, :corner] = seen
+            mask[low - first : high - first, -corner:] = seen[:, ::-1]
     return mask

@@ -35,9 +35,14 @@ def _recolored(pixels: Bytes, filter_: Filter) -> Bytes:
     return premultiply(levels.astype(np.uint8))
 
 
+def blur_reach(deviation: float) -> int:
+    """How many px away a blur still changes something."""
+    return int(deviation * 3) + 1 if deviation else 0
+
+
 def _blurred(pixels: Bytes, deviation: float) -> Bytes:
     """A Gaussian over premultiplied colours; beyond the edges there is nothing."""
-    reach = int(deviation * 3) + 1
+    reach = blur_reach(deviation)
     padded = np.pad(pixels, [(reach, reach), (reach, reach), (0, 0)])
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
     picture = Image.frombuffer("RGBX", (padded.shape[1], padded.shape[0]), padded)

@@ -20,13 +20,15 @@ from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, paint_header, reach_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
+from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 Floats = NDArray[np.float64]
 
 _MOST_HEADERS = 256
-_MOST_BYTES = 800_000_000
+_MOST_BYTES = 250_000_000  # of sheets that are kept as they are laid
+_MOST_STORED = 320_000_000  # of bands of larger ones
 _GROUND = -1  # in place of a level's index: what the page has behind its sections
 
 
@@ -72,14 +74,16 @@ class Painter:
         self._canvas = self._color_rows(page)
         self._tracks: dict[int, tuple[Sheet, Track]] = {}
         self._tracked: Sweep | None = None
+        self._shelf = Shelf(_MOST_STORED)
 
     def frame(self, swept: Sweep, place: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
         whole = (0, *frame.shape[:1], 0, frame.shape[1])
-        self._ground(frame, swept, place, whole, self._levels)
-        for index, level in enumerate(self._levels):
-            if level.section is not None:
+        seen = self._seen(swept, place)
+        self._ground(frame, swept, place, whole, seen)
+        for index in seen:
+            if self._levels[index].section is not None:
                 self._section(frame, swept, place, index, whole)
             elif swept.header is not None:
                 self._lay_header(frame, swept, place, ground_only=False)
@@ -109,9 +113,9 @@ class Painter:
             return frame[:0]
         blur = header.styles[header.style[place]].blur
         region = (top, bottom, *_hull(wanted, reach_of(blur), frame.shape[1]))
-        below = self._levels[: self._header_level]
+        below = [index for index in self._seen(swept, place) if index < self._header_level]
         self._ground(frame, swept, place, region, below)
-        for index in range(len(below)):
+        for index in below:
             self._section(frame, swept, place, index, region)
         self._lay_header(frame, swept, place, ground_only=True, wanted=wanted)
         return frame[top:bottom]
@@ -130,8 +134,9 @@ class Painter:
         if first >= last:
             return frame[:0]
         region = (first, last, 0, frame.shape[1])
-        self._ground(frame, swept, place, region, self._levels)
-        for index in range(len(self._levels)):
+        seen = self._seen(swept, place)
+        self._ground(frame, swept, place, region, seen)
+        for index in seen:
             self._section(frame, swept, place, index, region)
         return frame[first:last]
 
@@ -152,9 +157,10 @@ class Painter:
         """
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
         own = self.level_of(section, text)
-        self._ground(frame, swept, place, region, self._levels[:own])
-        for index, level in enumerate(self._levels[:own]):
-            if level.section is not None:
+        below = [index for index in self._seen(swept, place) if index < own]
+        self._ground(frame, swept, place, region, below)
+        for index in below:
+            if self._levels[index].section is not None:
                 self._section(frame, swept, place, index, region)
             elif swept.header is not None:
                 self._lay_header(frame, swept, place, ground_only=False)
@@ -223,8 +229,31 @@ class Painter:
         places = [index for index, level in enumerate(self._levels) if level.section is None]
         return places[0] if places else len(self._levels)
 
+    def _seen(self, swept: Sweep, place: int) -> list[int]:
+        """The places of the levels that are on the screen at a position, the lowest first.
+
+        The header's always is among them.
+        """
+        first = -float(swept.shift[place])
+        last = first + self._page.screen.height
+        # With a px to spare: edges are snapped where they are painted.
+        seen = (self._level_tops < last + 1) & (self._level_ends > first - 1)
+        return [int(index) for index in np.flatnonzero(seen)]
+
+    @cached_property
+    def _level_tops(self) -> Floats:
+        """Where each level starts in the document; the header's before all else."""
+        return np.array([s.section.top if s.section else -np.inf for s in self._levels])
+
+    @cached_property
+    def _level_ends(self) -> Floats:
+        """Where each level ends in the document; the header's after all else."""
+        return np.array(
+            [s.section.top + s.section.height if s.section else np.inf for s in self._levels]
+        )
+
     def _ground(
-        self, frame: Bytes, swept: Sweep, place: int, region: Region, levels: Sequence[Level]
+        self, frame: Bytes, swept: Sweep, place: int, region: Region, levels: Sequence[int]
     ) -> None:
         """Paint a region of what the page has behind its sections.
 
@@ -233,15 +262,15 @@ class Painter:
             swept: A sweep.
             place: Which of its positions.
             region: What of the frame is wanted.
-            levels: The levels that are going to be painted over it.
+            levels: The places of the levels that are going to be painted over it.
         """
         low, high, left, right = region
         if self._page.ground is not None:
             frame[low:high, left:right] = self._canvas
-            tops = swept.ground_top
+            top = -float(swept.scroll[place])
             for sheet in self._sheets_of(_GROUND):
-                track = self._track(sheet, swept, tops)
-                _lay(frame, sheet, self._page.ground, float(tops[place]), track.at(place), region)
+                track = self._track(sheet, swept, None)
+                _lay(frame, sheet, self._page.ground, top, track.at(place), region)
             return
         # The page's colour, except where the lowest sheet of a section hides it anyway.
         row = low
@@ -251,14 +280,15 @@ class Painter:
         frame[row:high, left:right] = self._canvas
 
     def _hidden(
-        self, swept: Sweep, place: int, region: Region, levels: Sequence[Level]
+        self, swept: Sweep, place: int, region: Region, levels: Sequence[int]
     ) -> Iterator[tuple[int, int]]:
         """The first and after-last rows of a region that sheets hide over all of its columns."""
-        for index, level in enumerate(levels):
+        for index in levels:
+            level = self._levels[index]
             section = level.section
             if section is None or not level.grounded or level.is_isolated:
                 continue
-            top = float(swept.section_tops[place, self._places[section.name]])
+            top = section.top + float(swept.shift[place])
             first = max(whole_px(top), region[0])
             last = min(whole_px(top + section.height), region[1])
             wide = section.box.left <= region[2] and section.box.right >= region[3]
@@ -281,8 +311,7 @@ class Painter:
         section = level.section
         if section is None:
             return
-        tops = swept.section_tops[:, self._places[section.name]]
-        top = float(tops[place])
+        top = section.top + float(swept.shift[place])
         first = max(whole_px(top), region[0])
         last = min(whole_px(top + section.height), region[1])
         if first >= last:
@@ -292,22 +321,23 @@ class Painter:
         blends = any(sheet.overlay and sheet.overlay.blend != "normal" for sheet in sheets)
         if not (level.is_isolated and blends):
             for sheet in sheets:
-                track = self._track(sheet, swept, tops)
+                track = self._track(sheet, swept, section)
                 _lay(frame, sheet, section, top, track.at(place), region)
             return
         # Within a stacking context blends see what is in it and nothing below.
         own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
         for sheet in sheets:
-            track = self._track(sheet, swept, tops)
+            track = self._track(sheet, swept, section)
             _lay(own, sheet, section, top, track.at(place), region)
         lay_over(frame[first:last], own[first:last])
 
-    def _track(self, sheet: Sheet, swept: Sweep, tops: Floats) -> Track:
-        """Where a sheet stands along a sweep; computed once for all of its positions."""
+    def _track(self, sheet: Sheet, swept: Sweep, section: SectionBox | None) -> Track:
+        """Where a sheet of a section, or of the ground, stands along a sweep; computed once."""
         if swept is not self._tracked:
             self._tracked, self._tracks = swept, {}
         kept = self._tracks.get(id(sheet))
         if kept is None or kept[0] is not sheet:
+            tops = swept.top_of(section) if section else swept.ground_top
             kept = self._tracks[id(sheet)] = sheet, _track(sheet, swept, tops)
         return kept[1]
 
@@ -322,10 +352,11 @@ class Painter:
         """Sheets by a key. Those that were made first are let go when memory is short."""
         made = self._sheets.get(key)
         if made is None:
-            made = sheets_of(self._page, level, bare)
+            made = sheets_of(self._page, level, self._shelf, bare)
             self._sheets[key] = made
             while len(self._sheets) > 1 and self._size() > _MOST_BYTES:
-                self._sheets.popitem(last=False)
+                for sheet in self._sheets.popitem(last=False)[1]:
+                    self._tracks.pop(id(sheet), None)
         return made
 
     def _size(self) -> int:
@@ -359,9 +390,8 @@ class Painter:
         """
         if not header.box.lives_in_section:
             return frame
-        index = self._places[header.box.entry.inside or ""]
-        section = self._page.sections[index]
-        bottom = float(swept.section_tops[place, index]) + section.height
+        section = self._page.sections[self._places[header.box.entry.inside or ""]]
+        bottom = section.top + float(swept.shift[place]) + section.height
         return frame[: max(whole_px(bottom), 0)]
 
     def _lay_style(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +12,9 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.compositing import Bytes, scale
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.paint.bands import Bands
+
+_NEIGHBORS = 2  # rows beyond those that are sampled, which their edges are mixed with
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,14 +24,29 @@ class Overlay:
     Attributes:
         left: Column of the first pixel.
         top: Row of the first pixel.
-        pixels: Premultiplied RGBA.
+        pixels: Premultiplied RGBA, or an area of it that is painted in bands.
         blend: How they mix with what is below.
     """
 
     left: int
     top: int
-    pixels: Bytes
+    pixels: Bytes | Bands
     blend: BlendMode
+
+    @property
+    def width(self) -> int:
+        """How many columns it has."""
+        return self.pixels.width if isinstance(self.pixels, Bands) else int(self.pixels.shape[1])
+
+    @property
+    def height(self) -> int:
+        """How many rows it has."""
+        return self.pixels.height if isinstance(self.pixels, Bands) else int(self.pixels.shape[0])
+
+    @property
+    def size(self) -> int:
+        """How many bytes it holds by itself: bands have a limit of their own."""
+        return 0 if isinstance(self.pixels, Bands) else self.pixels.nbytes
 
     def lay(
         self,
@@ -50,14 +69,14 @@ class Overlay:
             return
         if size == 1:
             at = (whole_px(at[0]), whole_px(at[1]))
-        height, width = self.pixels.shape[:2]
+        height, width = self.height, self.width
         x, y = at[0] + self.left * size, at[1] + self.top * size
         left, right = max(whole_px(x), 0), min(whole_px(x + width * size), frame.shape[1])
         first, last = max(whole_px(y), rows[0]), min(whole_px(y + height * size), rows[1])
         if left >= right or first >= last:
             return
         if size == 1:
-            shown = self.pixels[first - int(y) : last - int(y), left - int(x) : right - int(x)]
+            shown = self._rows(first - int(y), last - int(y))[:, left - int(x) : right - int(x)]
         else:
             shown = self._resized((left - x, first - y), (right - left, last - first), size)
         if opacity < 1:
@@ -66,12 +85,22 @@ class Overlay:
 
     def _resized(self, start: tuple[float, float], extent: tuple[int, int], size: float) -> Bytes:
         """A window of the pixels drawn so many times as large, sampled bilinearly."""
+        first = max(math.floor(start[1] / size) - _NEIGHBORS, 0)
+        last = min(math.ceil((start[1] + extent[1]) / size) + _NEIGHBORS, self.height)
+        if first >= last:
+            return np.zeros((extent[1], extent[0], 4), dtype=np.uint8)
+        rows = np.ascontiguousarray(self._rows(first, last))
         # As RGBX: Pillow would multiply RGBA by its alpha once more.
-        whole = Image.frombuffer("RGBX", (self.pixels.shape[1], self.pixels.shape[0]), self.pixels)
+        whole = Image.frombuffer("RGBX", (rows.shape[1], rows.shape[0]), rows)
         drawn = whole.transform(
             extent,
             Image.Transform.AFFINE,
-            (1 / size, 0.0, start[0] / size, 0.0, 1 / size, start[1] / size),
+            (1 / size, 0.0, start[0] / size, 0.0, 1 / size, start[1] / size - first),
             Image.Resampling.BILINEAR,
         )
         return np.asarray(drawn)
+
+    def _rows(self, first: int, last: int) -> Bytes:
+        if isinstance(self.pixels, Bands):
+            return self.pixels.read(first, last)
+        return self.pixels[first:last]

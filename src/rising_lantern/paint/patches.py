@@ -9,7 +9,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.css.compositing import Bytes, is_opaque, lay_over
+from rising_lantern.css.compositing import Bytes, is_opaque, is_opaque_alpha, lay_over
+from rising_lantern.paint.bands import Bands
 
 # Rows that are blended at once. So few of 1280 px stay, in 16 bits, within a core's own cache,
 # which makes the sums several times faster than over a whole frame.
@@ -43,6 +44,20 @@ class Patch:
     def height(self) -> int:
         """How many rows it has."""
         return int(self.color.shape[0])
+
+    @property
+    def width(self) -> int:
+        """How many columns it has."""
+        return int(self.color.shape[1])
+
+    @property
+    def is_opaque(self) -> bool:
+        """Whether nothing of what is below shows through."""
+        return self.rest is None
+
+    def colors(self, rows: slice, columns: slice) -> Bytes:
+        """Some of its colours, where it is opaque: RGB."""
+        return np.asarray(self.color[rows, columns], dtype=np.uint8)
 
     def lay(self, frame: Bytes, at: tuple[int, int], low: int, high: int) -> None:
         """Lay it onto some rows of a frame, in place. What reaches beyond the frame is cut off.
@@ -81,6 +96,74 @@ class Patch:
             alpha[...] = 255 - (rest[..., :1] * 255 + 128) // 256
             color = np.right_shift(color, 8)
         return np.concatenate([color.astype(np.uint8), alpha], axis=-1)
+
+
+@dataclass(frozen=True, slots=True)
+class StoredPatch:
+    """Pixels with a place of their own, of an area that is painted in bands.
+
+    Attributes:
+        left: Column of the first pixel.
+        top: Row of the first pixel.
+        width: How many columns it has.
+        height: How many rows it has.
+        is_opaque: Whether nothing of what is below shows through.
+        bands: The area.
+        corner: Its first column and row in the area.
+    """
+
+    left: int
+    top: int
+    width: int
+    height: int
+    is_opaque: bool
+    bands: Bands
+    corner: tuple[int, int]
+
+    @property
+    def size(self) -> int:
+        """How many bytes it holds by itself: the bands have a limit of their own."""
+        return 0
+
+    def lay(self, frame: Bytes, at: tuple[int, int], low: int, high: int) -> None:
+        """Lay it onto some rows of a frame; see :meth:`Patch.lay`."""
+        x, y = at[0] + self.left, at[1] + self.top
+        first, last = max(y, low), min(y + self.height, high)
+        left, right = max(x, 0), min(x + self.width, frame.shape[1])
+        if first < last and left < right:
+            above = self._pixels(slice(first - y, last - y), slice(left - x, right - x))
+            lay_over(frame[first:last, left:right], above)
+
+    def colors(self, rows: slice, columns: slice) -> Bytes:
+        """Some of its colours, where it is opaque: RGB."""
+        return self._pixels(rows, columns)[..., :3]
+
+    def _pixels(self, rows: slice, columns: slice) -> Bytes:
+        column, row = self.corner
+        read = self.bands.read(row + rows.start, row + rows.stop)
+        return read[:, column + columns.start : column + columns.stop]
+
+
+def stored_patches(bands: Bands, top: int = 0, left: int = 0) -> tuple[StoredPatch, ...]:
+    """An area that is painted in bands as patches that leave out what is clear.
+
+    Args:
+        bands: The area.
+        top: The row of its first pixel.
+        left: Its column.
+    """
+    made: list[StoredPatch] = []
+    for low, high in bands.spans():
+        pixels = bands.read(low, high)
+        alpha = pixels[..., 3]
+        for first, last in _runs(np.asarray(alpha.any(axis=1))):
+            part = alpha[first:last]
+            columns = np.flatnonzero(part.any(axis=0))
+            start, end = int(columns[0]), int(columns[-1]) + 1
+            is_opaque = is_opaque_alpha(part[:, start:end])
+            place = (left + start, top + low + first, end - start, last - first)
+            made.append(StoredPatch(*place, is_opaque, bands, (start, low + first)))
+    return tuple(made)
 
 
 def _blend(below: Bytes, color: NDArray[np.uint8 | np.uint16], rest: NDArray[np.uint16]) -> None:

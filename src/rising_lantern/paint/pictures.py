@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import io
 import math
+import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
-from functools import lru_cache
-from pathlib import Path
 
 import numpy as np
 from PIL import Image, ImageCms, ImageOps
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, premultiply
-from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.paint.shelf import Shelf
 from rising_lantern.paint.vectors import drawn
 from rising_lantern.plan.files import Picture
+from rising_lantern.plan.images import opened_image
 
 _HAIR = 1e-6
+_MOST_BYTES = 200_000_000  # of decoded pictures that are kept
+_decoded = Shelf(_MOST_BYTES)
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
 
@@ -80,11 +82,15 @@ def _source(picture: Picture, width: float, height: float) -> Bytes:
     return _halved(picture, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
 
 
-@lru_cache(maxsize=24)
 def _halved(picture: Picture, decoded_at: int, times: int) -> Bytes:
     """A premultiplied picture, decoded at a scale, then halved: means of 2 x 2, rounded down."""
     if times == 0:
         return premultiplied(picture, decoded_at)
+    key = (picture, decoded_at, times)
+    return _decoded.get(key, lambda: _halved_once(picture, decoded_at, times))
+
+
+def _halved_once(picture: Picture, decoded_at: int, times: int) -> Bytes:
     finer = _halved(picture, decoded_at, times - 1)
     height, width = (max(side // 2, 1) for side in finer.shape[:2])
     even = finer[: height * 2, : width * 2].astype(np.uint16)
@@ -93,7 +99,6 @@ def _halved(picture: Picture, decoded_at: int, times: int) -> Bytes:
     return np.ascontiguousarray((both >> 2).astype(np.uint8))
 
 
-@lru_cache(maxsize=16)
 def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
     """A picture as premultiplied RGBA pixels of sRGB, upright.
 
@@ -106,7 +111,11 @@ def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
     """
     if picture.is_vector:
         return drawn(picture, picture.width, picture.height)
-    with _opened(picture.path) as opened:
+    return _decoded.get((picture, decoded_at, 0), lambda: _decoded_once(picture, decoded_at))
+
+
+def _decoded_once(picture: Picture, decoded_at: int) -> Bytes:
+    with _opened(picture) as opened:
         opened.seek(picture.frame)
         if decoded_at:
             width, height = opened.size
@@ -128,16 +137,15 @@ def _in_8_bits(picture: Image.Image) -> Image.Image:
 
 
 @contextmanager
-def _opened(path: Path) -> Iterator[Image.Image]:
+def _opened(picture: Picture) -> Iterator[Image.Image]:
     """An open picture; what goes wrong with it is a fault of the file."""
     try:
-        with Image.open(path) as opened:
+        with picture.opened() as file, opened_image(file) as opened:
             yield opened
-    except (OSError, EOFError, SyntaxError, ValueError) as error:
-        fault = Fault(
-            Place(str(path)), "the picture is broken off or damaged", "save it again, complete"
-        )
-        raise PlanError([fault]) from error
+    except (OSError, EOFError, SyntaxError, ValueError, OverflowError, struct.error) as error:
+        raise picture.fault(
+            "the picture is broken off or damaged", "save it again, complete"
+        ) from error
 
 
 def _to_srgb(picture: Image.Image, profile: bytes) -> Image.Image:

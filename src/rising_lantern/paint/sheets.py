@@ -9,7 +9,9 @@ with what is below it frame by frame.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -19,19 +21,32 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import Basis
-from rising_lantern.errors import RequestError
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
+from rising_lantern.paint.bands import Bands
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer, paint_panel
+from rising_lantern.paint.filters import blur_reach
 from rising_lantern.paint.overlays import Overlay
-from rising_lantern.paint.patches import Patch, patches_of
-from rising_lantern.paint.texts import paint_text, paint_text_shadow
+from rising_lantern.paint.patches import Patch, StoredPatch, patches_of, stored_patches
+from rising_lantern.paint.shelf import Shelf
+from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_reach
 
 _SPARE = 2
-MOST_PIXELS = 80_000_000
+_MOST_WHOLE = 8_000_000  # px of a sheet that are painted at once
+_MOST_TOGETHER = 24_000_000  # px of a level's sheets that are
+
+
+@dataclass(frozen=True, slots=True)
+class Rectangle:
+    """Whole px, from the corner of a sheet's area."""
+
+    left: int
+    top: int
+    width: int
+    height: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +64,7 @@ class Sheet:
 
     motion: Motion
     clip: Box
-    patches: tuple[Patch, ...] = ()
+    patches: tuple[Patch, ...] | tuple[StoredPatch, ...] = ()
     overlay: Overlay | None = None
     arrives: tuple[str, int] | None = None
     hides: bool = False
@@ -57,8 +72,42 @@ class Sheet:
     @property
     def size(self) -> int:
         """How many bytes it takes up."""
-        own = self.overlay.pixels.nbytes if self.overlay else 0
+        own = self.overlay.size if self.overlay else 0
         return own + sum(patch.size for patch in self.patches)
+
+    @property
+    def opaque(self) -> Rectangle | None:
+        """The rectangle that all of its patches together cover, nothing showing through; or None.
+
+        From the corner of its area.
+        """
+        if not self.patches or self.overlay:
+            return None
+        first, last = self.patches[0], self.patches[-1]
+        row = first.top
+        for patch in self.patches:
+            alike = (patch.left, patch.width) == (first.left, first.width)
+            if not (patch.is_opaque and alike and patch.top == row):
+                return None
+            row += patch.height
+        return Rectangle(first.left, first.top, first.width, last.top + last.height - first.top)
+
+    def colors(self, rows: tuple[int, int], columns: tuple[int, int]) -> Iterator[Bytes]:
+        """The colours of a part of the rectangle that it covers, from its corner, in pieces.
+
+        Args:
+            rows: The first row and the one after the last.
+            columns: The same across.
+
+        Yields:
+            RGB pixels, from top to bottom.
+        """
+        row = 0
+        for patch in self.patches:
+            low, high = max(rows[0] - row, 0), min(rows[1] - row, patch.height)
+            if low < high:
+                yield patch.colors(slice(low, high), slice(*columns))
+            row += patch.height
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,27 +147,34 @@ class Group:
     things: tuple[Paintable, ...]
     arrives: tuple[str, int] | None = None
 
+    @property
+    def is_large(self) -> bool:
+        """Whether its area is more than is painted at once."""
+        return self.motion.width * self.motion.height > _MOST_WHOLE
 
-def sheets_of(page: PageBox, level: Level, bare: tuple[ContentBox, ...] = ()) -> tuple[Sheet, ...]:
+
+def sheets_of(
+    page: PageBox, level: Level, shelf: Shelf, bare: tuple[ContentBox, ...] = ()
+) -> tuple[Sheet, ...]:
     """The sheets of a level, the lowest first.
 
     Args:
         page: The page.
         level: The level.
+        shelf: Where bands of those are kept that are too large to be painted at once.
         bare: Texts whose letters are left out.
-
-    Raises:
-        RequestError: Where they would take more than 80 megapixels each.
     """
     section = level.section
     if section is None:
         return ()
     things = _things(page, section, level, bare)
     groups = _grouped(section, things) if things else []
-    _check_size(page, section, groups)
+    total = sum(group.motion.width * group.motion.height for group in groups)
+    kept = shelf if total > _MOST_TOGETHER else None
     # A page without layers of its own gives its sections its colour to lie on.
-    sheets = [_lowest(page, groups[0])] if _is_solid(things[:1]) else []
-    sheets += [_upper(page, group) for group in groups[len(sheets) :]]
+    areas = [_Area(page, group, shelf if group.is_large else kept) for group in groups]
+    sheets = [_lowest(areas[0])] if _is_solid(things[:1]) else []
+    sheets += [_upper(area) for area in areas[len(sheets) :]]
     sheets = [
         replace(sheet, hides=_hides(section, sheet, group))
         for sheet, group in zip(sheets, groups, strict=True)
@@ -232,61 +288,111 @@ def _joins(run: list[_Thing], thing: _Thing) -> bool:
     return alike and not apart and not arrives and run[0].clip == thing.clip
 
 
-def _lowest(page: PageBox, group: Group) -> Sheet:
+def _lowest(area: _Area) -> Sheet:
     """The sheet that all others lie on: opaque, painted as one."""
-    canvas = _canvas(group.motion)
-    for thing in group.things:
-        _paint(canvas, thing, page)
-    if canvas.size and not group.motion.is_on_whole_px:
-        # A moving sheet stands between px; its edges serve where rounding reaches beyond.
-        canvas = np.pad(canvas, [(_SPARE, _SPARE), (_SPARE, _SPARE), (0, 0)], mode="edge")
-        return Sheet(group.motion, group.clip, patches_of(canvas, -_SPARE, -_SPARE))
-    return Sheet(group.motion, group.clip, patches_of(canvas))
+    group = area.group
+    # A moving sheet stands between px; its edges serve where rounding reaches beyond.
+    spare = 0 if group.motion.is_on_whole_px else _SPARE
+    return Sheet(group.motion, group.clip, area.patches(group.things, spare))
 
 
-def _upper(page: PageBox, group: Group) -> Sheet:
+def _upper(area: _Area) -> Sheet:
     """A sheet that others show through: each thing by itself, so that few pixels are laid."""
+    group = area.group
     if group.blend != "normal" or group.motion.path or group.arrives:
-        overlay = _overlay(page, group)
-        return Sheet(group.motion, group.clip, overlay=overlay, arrives=group.arrives)
-    patches: list[Patch] = []
-    for thing in group.things:
-        canvas = _canvas(group.motion)
-        _paint(canvas, thing, page)
-        patches += patches_of(canvas)
-    return Sheet(group.motion, group.clip, tuple(patches))
+        return Sheet(group.motion, group.clip, overlay=area.overlay(), arrives=group.arrives)
+    patches = [patch for thing in group.things for patch in area.patches((thing,))]
+    return Sheet(group.motion, group.clip, tuple(patches))  # type: ignore[arg-type]
 
 
-def _overlay(page: PageBox, group: Group) -> Overlay:
-    canvas = _canvas(group.motion)
-    for thing in group.things:
-        _paint(canvas, thing, page)
-    rows = np.flatnonzero(canvas[..., 3].any(axis=1))
-    columns = np.flatnonzero(canvas[..., 3].any(axis=0))
-    if not rows.size:
-        return Overlay(0, 0, canvas[:0, :0], group.blend)
-    top, left = int(rows[0]), int(columns[0])
-    seen = canvas[top : int(rows[-1]) + 1, left : int(columns[-1]) + 1]
-    return Overlay(left, top, np.ascontiguousarray(seen), group.blend)
+@dataclass(frozen=True)
+class _Area:
+    """The area of a group, and how its pixels come about.
+
+    Attributes:
+        page: The page.
+        group: The group.
+        shelf: Where its bands are kept; None where it is painted at once.
+    """
+
+    page: PageBox
+    group: Group
+    shelf: Shelf | None
+
+    def patches(
+        self, things: tuple[Paintable, ...], spare: int = 0
+    ) -> tuple[Patch, ...] | tuple[StoredPatch, ...]:
+        """Some of its things as patches.
+
+        Args:
+            things: The things, the lowest first.
+            spare: So many px of its edges are repeated beyond them.
+        """
+        if not (self._width and self._height):
+            return ()
+        if self.shelf is None:
+            canvas = self._rows(things, 0, self._height)
+            if spare:
+                canvas = np.pad(canvas, [(spare, spare), (spare, spare), (0, 0)], mode="edge")
+            return patches_of(canvas, -spare, -spare)
+        paint = partial(self._spared, things, spare) if spare else partial(self._rows, things)
+        size = self._width + 2 * spare, self._height + 2 * spare
+        return stored_patches(Bands(*size, paint, self.shelf), -spare, -spare)
+
+    def overlay(self) -> Overlay:
+        """All of it as pixels that are mixed anew on each frame."""
+        group = self.group
+        if self.shelf is not None:
+            paint = partial(self._rows, group.things)
+            bands = Bands(self._width, self._height, paint, self.shelf)
+            return Overlay(0, 0, bands, group.blend)
+        canvas = self._rows(group.things, 0, self._height)
+        rows = np.flatnonzero(canvas[..., 3].any(axis=1))
+        columns = np.flatnonzero(canvas[..., 3].any(axis=0))
+        if not rows.size:
+            return Overlay(0, 0, canvas[:0, :0], group.blend)
+        top, left = int(rows[0]), int(columns[0])
+        seen = canvas[top : int(rows[-1]) + 1, left : int(columns[-1]) + 1]
+        return Overlay(left, top, np.ascontiguousarray(seen), group.blend)
+
+    @property
+    def _width(self) -> int:
+        return math.ceil(self.group.motion.width)
+
+    @property
+    def _height(self) -> int:
+        return math.ceil(self.group.motion.height)
+
+    def _rows(self, things: tuple[Paintable, ...], first: int, last: int) -> Bytes:
+        """Rows of some things, painted onto a clear canvas."""
+        # What is blurred at an edge of the rows is painted beyond it as well.
+        reach = max((_reach(thing, self.page.screen.basis()) for thing in things), default=0)
+        low, high = max(first - reach, 0), min(last + reach, self._height)
+        canvas = np.zeros((high - low, self._width, 4), dtype=np.uint8)
+        for thing in things:
+            _paint(canvas, thing, self.page, low)
+        return canvas[first - low : last - low]
+
+    def _spared(self, things: tuple[Paintable, ...], spare: int, first: int, last: int) -> Bytes:
+        """Rows of some things whose edges are repeated beyond them, counted from there."""
+        places = np.clip(np.arange(first - spare, last - spare), 0, self._height - 1)
+        low = int(places[0])
+        canvas = self._rows(things, low, int(places[-1]) + 1)[places - low]
+        return np.pad(canvas, [(0, 0), (spare, spare), (0, 0)], mode="edge")
 
 
-def _canvas(motion: Motion) -> Bytes:
-    return np.zeros((math.ceil(motion.height), math.ceil(motion.width), 4), dtype=np.uint8)
+def _reach(thing: Paintable, basis: Basis) -> int:
+    """How many rows away what is painted can change a row."""
+    if isinstance(thing, LayerBox):
+        return sum(blur_reach(one.deviation(basis)) for one in thing.entry.filter or ())
+    content = thing.content if isinstance(thing, Backing) else thing
+    if isinstance(content, ContentBox):
+        return max((shadow_reach(shadow) for shadow in content.shadows), default=0)
+    return 0
 
 
-def _check_size(page: PageBox, section: SectionBox, groups: list[Group]) -> None:
-    """Refuse what would not fit into memory, before it is painted."""
-    for group in groups:
-        if group.motion.width * group.motion.height > MOST_PIXELS:
-            size = f"{group.motion.width:,.0f} x {group.motion.height:,.0f} px"
-            raise RequestError(
-                f"section '{section.name}' of page '{page.page}' at '{page.viewport}' takes {size} "
-                f"to paint; {MOST_PIXELS // 1_000_000} megapixels are the most: split the section, "
-                "or slow its layers down"
-            )
-
-
-def _paint(canvas: Bytes, thing: Paintable, page: PageBox) -> None:
+def _paint(canvas: Bytes, thing: Paintable, page: PageBox, start: int) -> None:
+    """Paint a thing onto rows of its area, the first of which is the row ``start``, in place."""
     basis = page.screen.basis()
     match thing:
         case Color():
@@ -294,31 +400,35 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox) -> None:
         case SectionBox():
             if thing.entry.border:
                 # Its lower edge is snapped as the section's is.
-                whole = canvas[: whole_px(thing.height)]
-                paint_border(whole, whole_px(thing.border), thing.entry.border.color)
+                width, height = whole_px(thing.border), whole_px(thing.height)
+                paint_border(canvas, width, thing.entry.border.color, start, height)
         case LayerBox() | ContentBox() | Backing() if _blend_of(thing) != "normal":
             own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
-            _paint_normally(own, thing, basis)
+            _paint_normally(own, thing, basis, start)
             blend_over(canvas, own, _blend_of(thing))
         case LayerBox() | ContentBox() | Backing():
-            _paint_normally(canvas, thing, basis)
+            _paint_normally(canvas, thing, basis, start)
 
 
 def _blend_of(thing: LayerBox | ContentBox | Backing) -> BlendMode:
     return (thing.content if isinstance(thing, Backing) else thing).entry.blend
 
 
-def _paint_normally(canvas: Bytes, thing: LayerBox | ContentBox | Backing, basis: Basis) -> None:
+def _paint_normally(
+    canvas: Bytes, thing: LayerBox | ContentBox | Backing, basis: Basis, start: int
+) -> None:
     if isinstance(thing, LayerBox):
-        paint_layer(canvas, thing, basis)
+        paint_layer(canvas, thing, basis, start)
         return
     content = thing.content if isinstance(thing, Backing) else thing
+    text = content.text.moved(0.0, -start) if start else content.text
     if content.entry.panel:
-        paint_panel(canvas, content.box, content.radius, content.entry.panel.color)
+        box = content.box.moved(top=-start)
+        paint_panel(canvas, box, content.radius, content.entry.panel.color)
     for shadow in reversed(content.shadows):
-        paint_text_shadow(canvas, content.text, shadow)
+        paint_text_shadow(canvas, text, shadow)
     if isinstance(thing, ContentBox):
-        paint_text(canvas, content.text, content.entry.color)
+        paint_text(canvas, text, content.entry.color)
 
 
 def _hides(section: SectionBox, sheet: Sheet, group: Group) -> bool:
@@ -326,10 +436,9 @@ def _hides(section: SectionBox, sheet: Sheet, group: Group) -> bool:
     texts = any(isinstance(one, ContentBox | Backing) for one in group.things)
     strays = texts and group.motion.speed != 1
     whole = (sheet.clip.width, sheet.clip.height) == (section.box.width, section.height)
-    if len(sheet.patches) != 1 or strays or not whole:
+    covered = sheet.opaque
+    if covered is None or strays or not whole:
         return False
-    patch = sheet.patches[0]
-    tall = patch.top <= 0 and patch.top + patch.height >= math.ceil(sheet.motion.height)
-    right = patch.left + patch.color.shape[1]
-    wide = patch.left <= 0 and right >= math.ceil(sheet.motion.width)
-    return patch.rest is None and tall and wide
+    tall = covered.top <= 0 and covered.top + covered.height >= math.ceil(sheet.motion.height)
+    right = covered.left + covered.width
+    return tall and covered.left <= 0 and right >= math.ceil(sheet.motion.width)

@@ -11,8 +11,10 @@ from PIL import Image, ImageDraw, ImageFilter, ImageFont
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
+from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.text import TextBlock
+from rising_lantern.plan.files import Stamp
 
 _OVERHANG = 0.35  # letters may reach so many font sizes beyond their box
 
@@ -42,7 +44,7 @@ def paint_text_shadow(canvas: Bytes, block: TextBlock, shadow: UsedShadow) -> No
         block: The text, placed on the canvas.
         shadow: Its shadow; the blur is twice its deviation.
     """
-    reach = int(shadow.blur * 1.5) + 1
+    reach = shadow_reach(shadow)
     made = _mask(canvas, block.moved(shadow.x, shadow.y), reach)
     if made is None:
         return
@@ -51,6 +53,11 @@ def paint_text_shadow(canvas: Bytes, block: TextBlock, shadow: UsedShadow) -> No
         blurred = Image.fromarray(mask).filter(ImageFilter.GaussianBlur(shadow.blur / 2))
         mask = np.asarray(blurred)
     lay_color(canvas, mask, shadow.color, 1.0, at)
+
+
+def shadow_reach(shadow: UsedShadow) -> int:
+    """How many px beyond its letters, moved by its distance, a shadow is seen."""
+    return int(shadow.blur * 1.5) + 1
 
 
 def _mask(canvas: Bytes, block: TextBlock, reach: int) -> tuple[Bytes, tuple[int, int]] | None:
@@ -69,13 +76,23 @@ def _mask(canvas: Bytes, block: TextBlock, reach: int) -> tuple[Bytes, tuple[int
         return None
     mask = Image.new("L", (window[2] - window[0], window[3] - window[1]))
     draw = ImageDraw.Draw(mask)
-    font = _font(block.face.path, round(block.size, 3))
+    font = _font(block.face.path, block.face.stamp, round(block.size, 3))
     for line in block.lines:
         baseline = whole_px(line.baseline) - window[1]
+        if not -margin < baseline < mask.height + margin + block.size:
+            continue  # of a long text, of which some rows are wanted
         for cluster in line.run.clusters:
             place = (line.left + cluster.left * block.size - window[0], baseline)
-            draw.text(place, cluster.text, fill=255, font=font, anchor="ls")
+            try:
+                draw.text(place, cluster.text, fill=255, font=font, anchor="ls")
+            except OSError as error:
+                raise _damaged(block.face.path, cluster.text) from error
     return np.asarray(mask), (window[0], window[1])
+
+
+def _damaged(path: Path, letter: str) -> PlanError:
+    problem = f"the font is damaged: it cannot draw '{letter}'"
+    return PlanError([Fault(Place(str(path)), problem, "use another file of the font")])
 
 
 def lay_color(
@@ -100,5 +117,6 @@ def lay_color(
 
 
 @lru_cache(maxsize=128)
-def _font(path: Path, size: float) -> ImageFont.FreeTypeFont:
+def _font(path: Path, stamp: Stamp, size: float) -> ImageFont.FreeTypeFont:
+    del stamp  # another state of the file is another font
     return ImageFont.truetype(path, size, layout_engine=ImageFont.Layout.BASIC)

@@ -3,19 +3,28 @@
 from __future__ import annotations
 
 import io
-from functools import lru_cache
+import subprocess
+import sys
+from importlib.resources import files
+from importlib.util import find_spec
+from pathlib import Path
 
 import numpy as np
 
 from rising_lantern.css.compositing import Bytes, premultiply
-from rising_lantern.errors import Fault, Place, PlanError, RequestError
+from rising_lantern.errors import RequestError
+from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files import Picture
-from rising_lantern.plan.vectors import read_vector
+from rising_lantern.plan.vectors import MOST_BYTES, vector_of
 
 MOST_PIXELS = 80_000_000
+_MOST_SECONDS = 5  # of computing
+_MOST_WAIT = 60  # seconds, on a machine that does other things as well
+_MOST_BYTES = 1_000_000_000  # of memory
+_NO_MEMORY = 3
+_kept = Shelf(60_000_000)
 
 
-@lru_cache(maxsize=32)
 def drawn(picture: Picture, width: int, height: int) -> Bytes:
     """An SVG picture as premultiplied RGBA pixels.
 
@@ -28,21 +37,52 @@ def drawn(picture: Picture, width: int, height: int) -> Bytes:
         PlanError: Where the file cannot be drawn.
         RequestError: Where it would take more than 80 megapixels.
     """
-    import resvg_py  # noqa: PLC0415 - few plans have SVG
-    from PIL import Image  # noqa: PLC0415 - the same
-
     if width < 1 or height < 1:
         return np.zeros((max(height, 0), max(width, 0), 4), dtype=np.uint8)
     if width * height > MOST_PIXELS:
         raise RequestError(f"'{picture.path.name}' is drawn at {width:,} x {height:,} px")
+    key = (picture, width, height)
+    return _kept.get(key, lambda: _drawn_once(picture, width, height))
+
+
+def _drawn_once(picture: Picture, width: int, height: int) -> Bytes:
+    from PIL import Image  # noqa: PLC0415 - few plans have SVG
+
     try:
-        vector = read_vector(picture.path)
-        data = resvg_py.svg_to_bytes(
-            svg_string=vector.sized(width, height), skip_system_fonts=not vector.has_text
-        )
+        with picture.opened() as file:
+            vector = vector_of(file.read(MOST_BYTES + 1))
+        data = _drawn_apart(vector.sized(width, height), with_fonts=vector.has_text)
+        with Image.open(io.BytesIO(data), formats=("PNG",)) as opened:
+            pixels = np.asarray(opened.convert("RGBA").resize((width, height)))
     except (OSError, ValueError) as error:
-        fault = Fault(Place(str(picture.path)), "the SVG cannot be drawn", "save it again, plainer")
-        raise PlanError([fault]) from error
-    with Image.open(io.BytesIO(bytes(data))) as opened:
-        pixels = np.asarray(opened.convert("RGBA").resize((width, height)))
+        problem = f"the SVG cannot be drawn: {error}"
+        raise picture.fault(problem, "save it again, plainer") from error
     return premultiply(pixels)
+
+
+def _drawn_apart(text: str, *, with_fonts: bool) -> bytes:
+    """An SVG drawn by a process of its own, which may fail, as PNG.
+
+    Raises:
+        ValueError: Where it cannot be drawn within the limits.
+    """
+    found = find_spec("resvg_py")
+    place = str(Path(found.origin).parents[1]) if found and found.origin else ""
+    program = str(files(__package__).joinpath("svg_process.py"))
+    limits = [str(_MOST_SECONDS), str(_MOST_BYTES)]
+    fonts = "fonts" if with_fonts else ""
+    # Without site packages of its own the process starts in a few milliseconds.
+    command = [sys.executable, "-I", "-S", program, place, *limits, fonts]
+    try:
+        ended = subprocess.run(  # noqa: S603 - our own program, and no shell
+            command, input=text.encode(), capture_output=True, timeout=_MOST_WAIT, check=False
+        )
+    except subprocess.TimeoutExpired:
+        raise ValueError("it takes too long") from None
+    if ended.returncode < 0 or ended.returncode == _NO_MEMORY:
+        raise ValueError(
+            f"it takes more than {_MOST_SECONDS} s or {_MOST_BYTES // 1_000_000_000} GB to draw"
+        )
+    if ended.returncode:
+        raise ValueError(ended.stderr.decode("utf-8", "replace").strip()[:200] or "it is damaged")
+    return ended.stdout

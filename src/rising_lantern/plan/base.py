@@ -23,6 +23,7 @@ from rising_lantern.css.lengths import Length, Term, parse_length
 from rising_lantern.css.shadows import Shadow, parse_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time
+from rising_lantern.errors import listed, quoted
 
 Value = TypeVar("Value")
 _KEPT = 4096  # values of one kind that are kept parsed: a plan says the same ones many times
@@ -83,8 +84,8 @@ def nearest(word: str, known: Iterable[str]) -> str:
     names = list(known)
     close = get_close_matches(word, names, 1, cutoff=0.55)
     if close:
-        return f"did you mean '{close[0]}'?"
-    return f"known here: {', '.join(names)}" if names else "there is none yet"
+        return f"did you mean {quoted(close[0])}?"
+    return f"known here: {listed(names)}" if names else "there is none yet"
 
 
 def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
@@ -171,14 +172,14 @@ def named_css_value(
 def _not_negative(text: str) -> Length:
     length = parse_length(text)
     if length.is_negative:
-        raise CssError(f"{text!r} is negative", "write zero or more")
+        raise CssError(f"{quoted(text)} is negative", "write zero or more")
     return length
 
 
 def _font_size(text: str) -> Length:
     length = _not_negative(text)
     if isinstance(length.expression, Term) and length.expression.value > MOST_FONT_PX:
-        raise CssError(f"{text!r} is too large for a text", f"write at most {MOST_FONT_PX}px")
+        raise CssError(f"{quoted(text)} is too large for a text", f"write at most {MOST_FONT_PX}px")
     return length
 
 

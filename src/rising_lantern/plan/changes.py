@@ -9,6 +9,7 @@ from rising_lantern.css.easings import EASE, LINEAR, Easing, easing_from
 from rising_lantern.css.lengths import Length, is_length, length_from
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.css.times import time_from
+from rising_lantern.errors import quoted
 from rising_lantern.plan.base import css_value
 
 _REMEDY = "write cut, fade 300ms ease, blend 120px ease-in-out or blend 120px smooth 200ms"
@@ -60,7 +61,7 @@ def parse_change(text: str) -> Change:
     """
     source = Components(text)
     if not source.tokens or source.tokens[0].type != "ident":
-        raise source.error(None, f"{text!r} is not a change", _REMEDY)
+        raise source.error(None, f"{quoted(text)} is not a change", _REMEDY)
     first, *rest = source.tokens
     match first.lower_value:
         case "cut" if not rest:
@@ -70,7 +71,7 @@ def parse_change(text: str) -> Change:
         case "blend":
             return _blend(source, rest)
         case _:
-            raise source.error(first, f"{text!r} is not a change", _REMEDY)
+            raise source.error(first, f"{quoted(text)} is not a change", _REMEDY)
 
 
 def _fade(source: Components, tokens: list[Token]) -> Fade:

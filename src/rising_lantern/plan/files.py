@@ -2,18 +2,29 @@
 
 from __future__ import annotations
 
+import os
+import struct
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import IO, TYPE_CHECKING
 
+from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.opening import NotAFileError, opened_file, refuse_special
+from rising_lantern.plan.images import MOST_PIXELS, TooLargeError, opened_image
 from rising_lantern.plan.vectors import looks_like_svg, read_vector
 
 if TYPE_CHECKING:
     from PIL import Image
 
-MOST_PIXELS = 200_000_000
 MOST_FRAMES = 500
+MOST_FONT_BYTES = 50_000_000
+Stamp = tuple[int, int, int, int]
+"""By which the state of a file is known: its device, inode, size, and time of its last change."""
+
 _INSIDE = "name a file inside the plan's folder"
+_READABLE = "give yourself the right to read it"
 
 
 class FileFault(ValueError):  # noqa: N818 - a fault is what a plan has
@@ -40,7 +51,7 @@ class Picture:
         height: The same.
         is_jpeg: Whether it can be halved while it is decoded.
         is_vector: Whether it is SVG, as sharp at any size.
-        stamp: When the file was written, so that what is kept of another state is not used.
+        stamp: The state of the file, so that what is kept of another one is not used.
         frames: How many pictures are in it: more than one where it is an animation.
         frame: Which of them this is.
     """
@@ -50,13 +61,50 @@ class Picture:
     height: int
     is_jpeg: bool = False
     is_vector: bool = False
-    stamp: int = 0
+    stamp: Stamp = (0, 0, 0, 0)
     frames: int = 1
     frame: int = 0
 
     def at(self, frame: int) -> Picture:
         """One of the pictures of an animation."""
         return replace(self, frame=frame)
+
+    @contextmanager
+    def opened(self) -> Iterator[IO[bytes]]:
+        """The file, open for reading.
+
+        Raises:
+            PlanError: Where it is not there any more, or is another one by now.
+        """
+        try:
+            with opened_file(self.path) as opened:
+                if _stamp(os.fstat(opened.fileno())) != self.stamp:
+                    raise self.fault("the picture has changed since the plan was read")
+                yield opened
+        except NotAFileError as error:
+            raise self.fault(f"the picture is {error} by now") from None
+        except FileNotFoundError:
+            raise self.fault("the picture is not there any more") from None
+
+    def fault(
+        self, problem: str, remedy: str = "leave it as it is, and run this again"
+    ) -> PlanError:
+        """The error for something that is wrong with the file."""
+        return PlanError([Fault(Place(str(self.path)), problem, remedy)])
+
+
+def stamp_of(path: Path) -> Stamp:
+    """The state of a file.
+
+    Raises:
+        OSError: Where it cannot be reached.
+    """
+    return _stamp(path.stat())
+
+
+def _stamp(found: os.stat_result) -> Stamp:
+    # The time of the last change of a file cannot be set by its owner, that of writing can.
+    return found.st_dev, found.st_ino, found.st_size, found.st_ctime_ns
 
 
 def locate(folder: Path, name: str) -> Path:
@@ -79,13 +127,21 @@ def locate(folder: Path, name: str) -> Path:
     root = folder.resolve()
     try:
         path = (root / relative).resolve()
-        is_file = path.is_file()
+        if not path.is_relative_to(root):
+            problem = f"'{_short(name)}' is a link that leads out of the plan's folder"
+            raise FileFault(problem, _INSIDE)
+        refuse_special(path.stat().st_mode)
+    except FileNotFoundError:
+        remedy = _near(root, relative)
+        raise FileFault(f"there is no file '{_short(name)}' beside the plan", remedy) from None
+    except NotAFileError as error:
+        raise FileFault(f"'{_short(name)}' is {error}", _INSIDE) from None
+    except PermissionError:
+        raise FileFault(f"'{_short(name)}' cannot be read: permission denied", _READABLE) from None
     except (OSError, RuntimeError):
         raise FileFault(f"'{_short(name)}' cannot be reached", _INSIDE) from None
-    if not path.is_relative_to(root):
-        raise FileFault(f"'{_short(name)}' is a link that leads out of the plan's folder", _INSIDE)
-    if not is_file:
-        raise FileFault(f"there is no file '{_short(name)}' beside the plan", _near(root, relative))
+    if not os.access(path, os.R_OK):
+        raise FileFault(f"'{_short(name)}' cannot be read: permission denied", _READABLE)
     return path
 
 
@@ -95,41 +151,31 @@ def picture(folder: Path, name: str) -> Picture:
     Raises:
         FileFault: Where it is out of reach, is no picture, or is too large.
     """
-    from PIL import Image, UnidentifiedImageError  # noqa: PLC0415 - plans without pictures
-
     path = locate(folder, name)
     if looks_like_svg(path):
         return _vector(path, name)
-    remedy = "save it as PNG, JPEG, WebP or GIF again"
+    remedy = "save it as PNG, JPEG, WebP, GIF, AVIF or SVG"
     try:
-        with Image.open(path) as opened:
+        with opened_file(path) as file, opened_image(file) as opened:
+            stamp = _stamp(os.fstat(file.fileno()))
             width, height = opened.size
-            if width * height > MOST_PIXELS:
-                raise FileFault(
-                    f"'{_short(name)}' has {width} x {height} pixels",
-                    f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels are the most",
-                )
             # EXIF orientations 5 to 8 lie on their side.
             turned = opened.getexif().get(0x0112, 1) in range(5, 9)
-            is_jpeg = opened.format == "JPEG"
+            # MPO: a JPEG with more pictures behind it, of which the first is shown.
+            is_jpeg = opened.format in {"JPEG", "MPO"}
             frames = _count_frames(opened)
-            if frames > MOST_FRAMES:
-                raise FileFault(
-                    f"'{_short(name)}' has more than {MOST_FRAMES} pictures in it",
-                    "make it a shorter animation, or a single picture",
-                )
-    except Image.DecompressionBombError:
-        raise FileFault(
-            f"'{_short(name)}' is far too large", "make it smaller: 200 megapixels are the most"
-        ) from None
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError) as error:
-        if isinstance(error, FileFault):
-            raise
+    except TooLargeError as error:
+        limit = f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels are the most"
+        raise FileFault(f"'{_short(name)}' has {error}", limit) from None
+    except (OSError, EOFError, SyntaxError, ValueError, OverflowError, struct.error):
         raise FileFault(f"'{_short(name)}' is not a picture that can be read", remedy) from None
+    if frames > MOST_FRAMES:
+        problem = f"'{_short(name)}' has more than {MOST_FRAMES} pictures in it"
+        raise FileFault(problem, "make it a shorter animation, or a single picture")
     if not width or not height:
         raise FileFault(f"'{_short(name)}' has no pixels", remedy)
     size = (height, width) if turned else (width, height)
-    return Picture(path, *size, is_jpeg, stamp=path.stat().st_mtime_ns, frames=frames)
+    return Picture(path, *size, is_jpeg, stamp=stamp, frames=frames)
 
 
 def _count_frames(opened: Image.Image) -> int:
@@ -137,7 +183,12 @@ def _count_frames(opened: Image.Image) -> int:
 
     A GIF does not say it: its pictures are stepped over one by one.
     """
-    if not getattr(opened, "is_animated", False) or opened.format not in {"GIF", "WEBP", "PNG"}:
+    if not getattr(opened, "is_animated", False) or opened.format not in {
+        "GIF",
+        "WEBP",
+        "PNG",
+        "AVIF",
+    }:
         return 1
     if opened.format != "GIF":
         return int(getattr(opened, "n_frames", 1))
@@ -159,8 +210,9 @@ def _vector(path: Path, name: str) -> Picture:
         raise FileFault(problem, "save it again as plain SVG, without entities") from None
     size = (max(round(vector.width), 1), max(round(vector.height), 1))
     if size[0] * size[1] > MOST_PIXELS:
-        raise FileFault(f"'{_short(name)}' is {size[0]} x {size[1]} px large", "make it smaller")
-    return Picture(path, *size, is_vector=True, stamp=path.stat().st_mtime_ns)
+        large = f"{float(size[0]):,.6g} x {float(size[1]):,.6g} px"
+        raise FileFault(f"'{_short(name)}' is {large} large", "make it smaller")
+    return Picture(path, *size, is_vector=True, stamp=stamp_of(path))
 
 
 def font_file(folder: Path, name: str) -> Path:
@@ -171,7 +223,10 @@ def font_file(folder: Path, name: str) -> Path:
     """
     path = locate(folder, name)
     # OpenType 1.9.1, table directory: the versions that a font file can start with.
-    with path.open("rb") as opened:
+    if path.stat().st_size > MOST_FONT_BYTES:
+        limit = f"{MOST_FONT_BYTES // 1_000_000} MB are the most for a font"
+        raise FileFault(f"'{_short(name)}' is too large", limit)
+    with opened_file(path) as opened:
         is_font = opened.read(4) in {b"\0\1\0\0", b"OTTO", b"true", b"ttcf"}
     if is_font:
         is_font = _opens_as_font(path)

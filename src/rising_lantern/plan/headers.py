@@ -8,6 +8,7 @@ from pydantic import BeforeValidator, Field, model_validator
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT
 from rising_lantern.css.lengths import Length, parse_length, percent, px
+from rising_lantern.errors import quoted
 from rising_lantern.plan.base import (
     AnyLength,
     BorderValue,
@@ -187,7 +188,9 @@ class Header(Entry):
         for look_name in self.under.values():
             if look_name not in self.looks:
                 remedy = nearest(look_name, self.looks)
-                raise wrong(f"'under' names a look '{look_name}' that it does not have", remedy)
+                raise wrong(
+                    f"'under' names a look {quoted(look_name)} that it does not have", remedy
+                )
         if self.under and self.position not in {"fixed", "sticky"}:
             raise wrong(
                 "a header that scrolls away stays over one section", "make it fixed or sticky"
@@ -201,24 +204,24 @@ class Header(Entry):
     def _check_look(self, index: int, name: str, look: Look) -> None:
         if index == 0 and look.from_:
             raise wrong(
-                f"the first look '{name}' has a 'from'",
+                f"the first look {quoted(name)} has a 'from'",
                 "put a look without one before it: that is what the header wears at the top",
             )
         if index == 0 and look.arrive:
             raise wrong(
-                f"the first look '{name}' has an 'arrive'",
+                f"the first look {quoted(name)} has an 'arrive'",
                 "put a look without one before it: a second header arrives over a first one",
             )
         if index and not look.from_ and not self.under:
-            raise wrong(f"the look '{name}' has no 'from'", "say from where it is worn")
+            raise wrong(f"the look {quoted(name)} has no 'from'", "say from where it is worn")
         if look.back and isinstance(self.change_to(name), Blend):
             raise wrong(
-                f"the look '{name}' has both a blend and a 'back'",
+                f"the look {quoted(name)} has both a blend and a 'back'",
                 "leave 'back' out: a blend runs back along the same stretch of scroll",
             )
         if self.under and (look.from_ or look.back):
             raise wrong(
-                f"the look '{name}' starts somewhere, and 'under' chooses looks as well",
+                f"the look {quoted(name)} starts somewhere, and 'under' chooses looks as well",
                 "keep one of the two",
             )
 
@@ -227,12 +230,13 @@ class Header(Entry):
             part = self.parts.get(part_name)
             if part is None:
                 raise wrong(
-                    f"the look '{name}' names a part '{part_name}' that the header does not have",
+                    f"the look {quoted(name)} names a part {quoted(part_name)} "
+                    "that the header does not have",
                     nearest(part_name, self.parts),
                 )
             if change.image and not part.image:
                 raise wrong(
-                    f"the look '{name}' gives the text '{part_name}' an image",
+                    f"the look {quoted(name)} gives the text {quoted(part_name)} an image",
                     "give the part an image instead of a text, or the look a colour",
                 )
 

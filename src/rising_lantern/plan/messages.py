@@ -12,7 +12,7 @@ from pydantic.fields import FieldInfo
 from pydantic_core import ErrorDetails
 
 from rising_lantern.css.numbers import number
-from rising_lantern.errors import Fault, Place
+from rising_lantern.errors import Fault, Place, quoted
 from rising_lantern.plan.base import AS_TEXT, kind_of, nearest
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.nodes import Key, Node
@@ -93,27 +93,27 @@ def _told(  # noqa: PLR0911 - one for each kind of error
     if kind == "plan":
         return str(context["problem"]), _remedy(path, value, str(context["remedy"]))
     if kind == "extra_forbidden":
-        return f"'{name}' is not known here", nearest(str(name), _keys_at(path[:-1]))
+        return f"{quoted(name)} is not known here", nearest(str(name), _keys_at(path[:-1]))
     if kind == "missing":
-        owner = f"'{path[-2]}'" if len(path) > 1 else "the plan"
-        return f"{owner} has no '{name}'", f"add '{name}: {_example(path)}'"
+        owner = quoted(path[-2]) if len(path) > 1 else "the plan"
+        return f"{owner} has no {quoted(name)}", f"add '{name}: {_example(path)}'"
     if kind == "too_short" and isinstance(value, Mapping) and not value:
         example = _example_at(path)
         first = next(iter(example)) if isinstance(example, Mapping) else "..."
-        return f"'{name}' is empty", f"write at least one entry below it, such as '{first}:'"
+        return f"{quoted(name)} is empty", f"write at least one entry below it, such as '{first}:'"
     if kind == "literal_error":
         choices = re.findall(r"'([^']+)'", str(context["expected"]))
         close = get_close_matches(str(value), choices, 1)
-        remedy = f"did you mean '{close[0]}'?" if close else f"write {context['expected']}"
-        return f"{_shown(value)} is not possible for '{name}'", remedy
+        remedy = f"did you mean {quoted(close[0])}?" if close else f"write {context['expected']}"
+        return f"{_shown(value)} is not possible for {quoted(name)}", remedy
     if kind == "string_pattern_mismatch":
         return _pattern(error, name, value)
     if kind in _LIMITS:
         limit, words = _LIMITS[kind]
         bound = number(float(context[limit]))
-        return f"{_shown(value)} is out of bounds for '{name}'", f"write {words} {bound}"
+        return f"{_shown(value)} is out of bounds for {quoted(name)}", f"write {words} {bound}"
     expected = _EXPECTED.get(kind, "another kind of value")
-    return f"'{name}' is {kind_of(value)}", f"write {expected}"
+    return f"{quoted(name)} is {kind_of(value)}", f"write {expected}"
 
 
 def _remedy(path: tuple[Key, ...], value: object, remedy: str) -> str:
@@ -130,7 +130,9 @@ def _pattern(error: ErrorDetails, name: Key, value: object) -> tuple[str, str]:
     if error["ctx"]["pattern"] == "^/":
         return f"{_shown(value)} is not a path", "start it with a slash, such as /visit"
     return (
-        f"{_shown(value)} cannot be a name" if _KEY in error["loc"] else f"'{name}' is no name",
+        f"{_shown(value)} cannot be a name"
+        if _KEY in error["loc"]
+        else f"{quoted(name)} is no name",
         "start with a letter and use letters, digits, - and _ only",
     )
 
@@ -138,8 +140,7 @@ def _pattern(error: ErrorDetails, name: Key, value: object) -> tuple[str, str]:
 def _shown(value: object) -> str:
     if isinstance(value, Mapping | list | tuple):
         return kind_of(value)
-    text = str(value)
-    return f"'{text}'" if len(text) <= 60 else f"'{text[:57]}...'"  # noqa: PLR2004
+    return quoted(value)
 
 
 def _example(path: tuple[Key, ...]) -> str:

@@ -14,7 +14,7 @@ from typing import Any
 
 import yaml
 
-from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.errors import Fault, Place, PlanError, quoted
 
 Key = str | int
 Scalar = str | int | float | bool | None
@@ -117,6 +117,10 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
     text = _PAIR.sub(_joined, text)
     try:
         builder.take_all(text)
+    except UnicodeEncodeError as error:
+        # Of an option whose bytes are no text.
+        where = Mark(1, error.start + 1)
+        raise builder.refused(where, "a character here is not text", "write it in UTF-8") from None
     except yaml.reader.ReaderError as error:
         line = text.count("\n", 0, error.position) + 1
         raise builder.refused(
@@ -257,7 +261,7 @@ class _Builder:
         if event.tag is not None and event.tag != "!":
             raise self.refused(
                 self._mark(event),
-                f"the tag {event.tag!r} is not allowed",
+                f"the tag {quoted(event.tag)} is not allowed",
                 "write the value without a tag",
             )
 
@@ -292,7 +296,7 @@ class _Builder:
             self.faults.append(
                 Fault(
                     Place(self.file, node.mark.line, node.mark.column),
-                    f"the key '{node.value}' stands twice",
+                    f"the key {quoted(node.value)} stands twice",
                     f"keep one of them (the first is on line {first.line if first else 1})",
                 )
             )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -12,6 +13,7 @@ from pydantic_core import ErrorDetails
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.opening import NotAFileError, opened_file
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.messages import fault_of
 from rising_lantern.plan.nodes import MOST_BYTES, Node, parse, without
@@ -33,6 +35,7 @@ class PlanFile:
         name: The file as it was named.
         path: The same as an absolute path.
         text: What the file held when it was read.
+        is_marked: Whether a byte order mark stands before it.
         values: The values that have been set in it since, by their path.
         root: Its nodes, with their places and those values.
         documents: The plan as it holds on each viewport, by the viewport's name.
@@ -43,6 +46,7 @@ class PlanFile:
     name: str
     path: Path
     text: str
+    is_marked: bool
     values: Mapping[str, str]
     root: Node
     documents: dict[str, Document]
@@ -57,6 +61,10 @@ class PlanFile:
     def viewport(self, name: str) -> Viewport:
         """One of its viewports."""
         return self.documents[name].viewports[name]
+
+    def encoded(self, text: str) -> bytes:
+        """A text as bytes of the file, with a byte order mark where it has one."""
+        return codecs.BOM_UTF8 * self.is_marked + text.encode("utf-8")
 
     def with_values(self, values: Mapping[str, str]) -> PlanFile:
         """The plan with some values set; this one stays as it is.
@@ -95,8 +103,11 @@ def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:
     Raises:
         PlanError: With all of its faults, where it has any.
     """
-    text = text_of(path)
-    own = PlanFile(str(path), path.absolute(), text, {}, parse(text, str(path)), {}, Files(Path()))
+    data = bytes_of(path)
+    text = text_of(path, data)
+    root = parse(text, str(path))
+    marked = data.startswith(codecs.BOM_UTF8)
+    own = PlanFile(str(path), path.absolute(), text, marked, {}, root, {}, Files(Path()))
     return own.with_values(values or {})
 
 
@@ -172,24 +183,36 @@ def _pruned(node: Node, details: list[ErrorDetails]) -> Node:
     return node
 
 
-def text_of(path: Path) -> str:
-    """The text of a plan's file.
+def bytes_of(path: Path) -> bytes:
+    """What a plan's file holds.
 
     Raises:
-        PlanError: Where it cannot be read, is too large, or is not text.
+        PlanError: Where it cannot be read, is no file, or is too large.
     """
     place = Place(str(path))
     try:
-        size = path.stat().st_size
-        if size > MOST_BYTES:
-            limit = f"{MOST_BYTES // 1_000_000} MB are the most for a plan"
-            raise PlanError([Fault(place, f"the file has {size:,} bytes", limit)])
-        data = path.read_bytes()
+        with opened_file(path) as opened:
+            data = opened.read(MOST_BYTES + 1)
+    except NotAFileError as error:
+        problem = f"the plan cannot be read: it is {error}"
+        raise PlanError([Fault(place, problem, "name a plan file")]) from None
     except OSError as error:
         reason = (error.strerror or "it cannot be opened").lower()
         raise PlanError(
             [Fault(place, f"the plan cannot be read: {reason}", "name a plan file")]
         ) from None
+    if len(data) > MOST_BYTES:
+        limit = f"{MOST_BYTES // 1_000_000} MB are the most for a plan"
+        raise PlanError([Fault(place, f"the file has more than {MOST_BYTES:,} bytes", limit)])
+    return data
+
+
+def text_of(path: Path, data: bytes) -> str:
+    """The text of a plan's file, without a byte order mark.
+
+    Raises:
+        PlanError: Where it is not text.
+    """
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from rising_lantern.css.syntax import Components
-from rising_lantern.errors import Fault
+from rising_lantern.errors import Fault, quoted
 from rising_lantern.plan.base import nearest
 from rising_lantern.plan.document import Document
 from rising_lantern.plan.files import FileFault, Picture, font_file, picture
@@ -18,7 +18,7 @@ from rising_lantern.plan.nodes import Key, Node, walk
 from rising_lantern.plan.screens import CONDITION
 from rising_lantern.plan.thresholds import Threshold
 
-SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".svg"})
+SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".avif", ".svg"})
 """Endings of picture files."""
 
 MOST_FILES = 2_000
@@ -69,10 +69,12 @@ def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fa
         for name, inner in node.value.items():
             if name not in viewports:
                 place = place_of(root, (*path, name), file, at_key=True)
-                yield Fault(place, f"there is no viewport '{name}'", nearest(str(name), viewports))
+                yield Fault(
+                    place, f"there is no viewport {quoted(name)}", nearest(str(name), viewports)
+                )
             elif not isinstance(inner.value, dict):
                 place = place_of(root, (*path, name), file)
-                yield Fault(place, f"'{name}' has no values in it", "write keys and values")
+                yield Fault(place, f"{quoted(name)} has no values in it", "write keys and values")
 
 
 def check_references(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
@@ -137,7 +139,7 @@ def _thresholds(document: Document, root: Node, file: str) -> Iterator[Fault]:
             yield Fault(
                 place_of(root, path, file, offset=word.offset(word.tokens[1])),
                 f"{'this' if page else 'no'} page has {'no' if page else 'a'} section "
-                f"'{threshold.section}'",
+                f"{quoted(threshold.section)}",
                 nearest(threshold.section, sections),
             )
 
@@ -161,7 +163,7 @@ def _insides(document: Document, root: Node, file: str) -> Iterator[Fault]:
         if named and header.inside not in sections:
             place = place_of(root, ("headers", name, "inside"), file)
             remedy = nearest(header.inside or "", sections)
-            yield Fault(place, f"no page has a section '{header.inside}'", remedy)
+            yield Fault(place, f"no page has a section {quoted(header.inside)}", remedy)
 
 
 def _sections(root: Node) -> list[str]:
@@ -190,14 +192,16 @@ def _shows(document: Document, root: Node, file: str) -> Iterator[Fault]:
             for index, pattern in enumerate(patterns):
                 if "/" not in pattern and pattern not in pages:
                     place = place_of(root, (*here, key, index), file)
-                    yield Fault(place, f"no page or kind is '{pattern}'", nearest(pattern, pages))
+                    yield Fault(
+                        place, f"no page or kind is {quoted(pattern)}", nearest(pattern, pages)
+                    )
         screens = show.viewports
         for key, names in (("only", screens.only or ()), ("except", screens.except_)):
             for index, screen in enumerate(names):
                 if screen not in viewports:
                     place = place_of(root, (*here, "viewports", key, index), file)
                     remedy = nearest(screen, viewports)
-                    yield Fault(place, f"there is no viewport '{screen}'", remedy)
+                    yield Fault(place, f"there is no viewport {quoted(screen)}", remedy)
 
 
 def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
@@ -212,7 +216,7 @@ def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[
     for place_in_plan, font in _fonts_used(document):
         if font not in known:
             place = place_of(root, place_in_plan, file)
-            yield Fault(place, f"there is no font '{font}'", nearest(font, known))
+            yield Fault(place, f"there is no font {quoted(font)}", nearest(font, known))
 
 
 def _fonts_used(document: Document) -> Iterator[tuple[_Path, str]]:

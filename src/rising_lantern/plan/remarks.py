@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 
 from rising_lantern.css.colors import Color
-from rising_lantern.errors import Fault, Place
+from rising_lantern.errors import Fault, Place, quoted
+from rising_lantern.opening import opened_file
 from rising_lantern.plan.messages import place_of
 from rising_lantern.plan.nodes import MOST_BYTES, Node
 from rising_lantern.plan.references import MOST_FILES, SUFFIXES, Files
@@ -52,7 +54,9 @@ def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault
     for color in entries if isinstance(entries, dict) else {}:
         if color not in colors.used:
             place = place_of(root, ("colors", color), name, at_key=True)
-            yield Fault(place, f"nothing uses the colour '{color}'", "use it, or leave it out")
+            yield Fault(
+                place, f"nothing uses the colour {quoted(color)}", "use it, or leave it out"
+            )
 
 
 def unused_pictures(name: str, files: Files) -> list[str]:
@@ -78,10 +82,11 @@ def unused_pictures(name: str, files: Files) -> list[str]:
 def _other_plans(own: Path, folder: Path) -> Iterator[str]:
     """The texts of the other plans in a folder."""
     for path in sorted(folder.iterdir())[:MOST_FILES]:
-        if path.suffix.lower() not in _PLANS or path.name == own.name or not path.is_file():
+        if path.suffix.lower() not in _PLANS or path.name == own.name:
             continue
-        if path.stat().st_size <= MOST_BYTES:
-            text = path.read_bytes().decode("utf-8", "replace")
+        with suppress(OSError), opened_file(path) as opened:
+            data = opened.read(MOST_BYTES + 1)
+            text = data.decode("utf-8", "replace") if len(data) <= MOST_BYTES else ""
             if "rising-lantern" in text:
                 yield text
 

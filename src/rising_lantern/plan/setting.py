@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.errors import Fault, Place, PlanError, quoted
 from rising_lantern.plan.base import nearest
 from rising_lantern.plan.nodes import Key, Node, parse, replaced
 
@@ -70,7 +70,7 @@ def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
             column = len(".".join(words[:index])) + (index > 0) + 1
             where = f"in '{'.'.join(words[:index])}'" if index else "in the plan"
             known = [str(k) for k in node.value] if isinstance(node.value, dict) else []
-            problem = f"there is no '{word}' {where}"
+            problem = f"there is no {quoted(word)} {where}"
             raise PlanError([Fault(Place(option, 1, column), problem, nearest(word, known))])
         keys.append(key)
         node = child or node

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from rising_lantern.css.lengths import Basis, Length, length_from, px
 from rising_lantern.css.syntax import Components, Token
+from rising_lantern.errors import quoted
 from rising_lantern.plan.base import css_value
 
 _REMEDY = "write for example 200px, 25vh, 12%, past hero or reach programme - 40px"
@@ -56,11 +57,11 @@ def parse_threshold(text: str) -> Threshold:
     edge = tokens[0].lower_value
     if edge not in {"past", "reach"}:
         raise source.error(
-            tokens[0], f"'{tokens[0].value}' is not a way to set a threshold", _REMEDY
+            tokens[0], f"{quoted(tokens[0].value)} is not a way to set a threshold", _REMEDY
         )
     if len(tokens) == 1 or tokens[1].type != "ident":
         place = tokens[1] if len(tokens) > 1 else None
-        raise source.error(place, f"'{edge}' needs the name of a section", _REMEDY)
+        raise source.error(place, f"{quoted(edge)} needs the name of a section", _REMEDY)
     offset = _offset(source, tokens[2:])
     return Threshold(edge, tokens[1].value, offset, text)
 

@@ -8,10 +8,11 @@ from xml.etree import ElementTree as ET
 
 from rising_lantern.css.lengths import Basis, parse_length
 from rising_lantern.css.syntax import CssError
+from rising_lantern.opening import opened_file
+from rising_lantern.plan.svg_limits import HREFS, check_drawing, check_text
 
 MOST_BYTES = 5_000_000
 _SVG = "{http://www.w3.org/2000/svg}"
-_HREFS = ("href", "{http://www.w3.org/1999/xlink}href")
 _DEFAULT = (300.0, 150.0)  # CSS 2, 10.3.2: of what has no size of its own
 
 
@@ -56,26 +57,27 @@ def read_vector(path: Path) -> Vector:
     """Read an SVG file. As in browsers, pictures that it would fetch are left out.
 
     Raises:
-        ValueError: Where it is too large, is no SVG, or defines entities.
+        ValueError: Where it is too large, is no SVG, or could not be drawn in reasonable time.
         OSError: Where it cannot be read.
     """
-    if path.stat().st_size > MOST_BYTES:
+    with opened_file(path) as opened:
+        return vector_of(opened.read(MOST_BYTES + 1))
+
+
+def vector_of(data: bytes) -> Vector:
+    """The SVG that some bytes hold; see :func:`read_vector`."""
+    if len(data) > MOST_BYTES:
         raise ValueError(f"an SVG may have {MOST_BYTES // 1_000_000} MB")
-    data = path.read_bytes()
-    # Entities can unfold to more than any memory holds.
-    if b"<!ENTITY" in data or b"<\0!\0E\0N" in data:
-        raise ValueError("an SVG may not define entities")
-    try:
-        root = ET.fromstring(data)  # noqa: S314 - no entities are left to unfold
-    except ET.ParseError as error:
-        raise ValueError("this is not XML") from error
+    check_text(data)
+    root = ET.fromstring(data)  # noqa: S314 - it has no entities to unfold
     if root.tag != f"{_SVG}svg":
         raise ValueError("this is not SVG")
     for element in root.iter():
-        for name in _HREFS:
+        for name in HREFS:
             address = element.get(name, "#").strip().lower()
             if not address.startswith(("#", "data:image/png", "data:image/jpeg", "data:image/gif")):
                 del element.attrib[name]
+    check_drawing(root)
     return Vector(root, *_size(root))
 
 

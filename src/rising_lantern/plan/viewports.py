@@ -10,6 +10,7 @@ from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
 from rising_lantern.css.syntax import CssError
+from rising_lantern.errors import quoted
 from rising_lantern.plan.base import Entry, css_value, key, kind_of, wrong
 
 _SHORT = re.compile(r"(.*?)(?:@([0-9]+(?:\.[0-9]+)?))?\Z", re.DOTALL)
@@ -30,10 +31,12 @@ def parse_sides(text: str) -> Sides:
     """
     found = _SIDES.match(text)
     if not found:
-        raise CssError(f"'{text}' is not a screen size", _REMEDY)
+        raise CssError(f"{quoted(text)} is not a screen size", _REMEDY)
     width, height = int(found[1]), int(found[2])
     if not (1 <= width <= _LARGEST and 1 <= height <= _LARGEST):
-        raise CssError(f"'{text}' is no size for a screen", f"write sides of 1 to {_LARGEST} px")
+        raise CssError(
+            f"{quoted(text)} is no size for a screen", f"write sides of 1 to {_LARGEST} px"
+        )
     return width, height
 
 

@@ -82,9 +82,7 @@ def chart_of(
         findings: What is wrong.
     """
     page = swept.page
-    tops = {
-        section.name: top for section, top in zip(page.sections, swept.section_tops.T, strict=True)
-    }
+    tops = {section.name: swept.top_of(section) for section in page.sections}
     offsets = [
         Curve(
             f"{track.section} {track.index}",

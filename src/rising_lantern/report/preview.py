@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections import deque
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from importlib.resources import files
@@ -42,17 +42,19 @@ class Previewed:
         max_scroll: How far it scrolls, in px.
         bands: Where each look of its header is worn.
         shots: The frames of its filmstrip.
+        left_out: How many positions worth looking at it has no frame for.
     """
 
     box: PageBox
     max_scroll: int
     bands: Sequence[Band]
     shots: Sequence[Shot]
+    left_out: int = 0
 
     @property
     def name(self) -> str:
         """What its files are called."""
-        return f"{self.box.page}-{self.box.viewport}"
+        return self.box.file_name
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,13 +73,27 @@ class Play:
 
     def file(self, view: str) -> str:
         """The name of the file for a view."""
-        return f"{view}-{self.name.replace(' ', '-')}.{self.form}"
+        return f"{view}.{self.name.replace(' ', '-')}.{self.form}"
+
+
+def files_of(
+    pages: Iterable[PageBox], plays: Sequence[Play], chart: ChartForm | None
+) -> tuple[str, ...]:
+    """The names of the files that a preview of some pages consists of, assets left out."""
+    names = [INDEX]
+    for page in pages:
+        names += [f"{STRIPS}/{page.file_name}.png", f"{PAGES}/{page.file_name}.html"]
+        names += [f"{CHARTS}/{page.file_name}.{chart}"] if chart else []
+        names += [f"{PLAYS}/{play.file(page.file_name)}" for play in plays]
+    return tuple(names)
 
 
 def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
     """The filmstrip of a view."""
     document = plan.documents[view.box.viewport]
     subtitle = f"{view.box.page} · {view.box.viewport} {_size(plan, view.box.viewport)}"
+    if view.left_out:
+        subtitle += f" · {len(view.shots)} of {len(view.shots) + view.left_out} positions"
     title = document.title or "Untitled plan"
     return compose(title, subtitle, view.shots, view.bands, view.box, view.max_scroll)
 

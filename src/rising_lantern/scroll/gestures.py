@@ -12,11 +12,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.easings import CubicBezier
-from rising_lantern.errors import RequestError
+from rising_lantern.errors import RequestError, quoted
+from rising_lantern.opening import opened_file
 
 Floats = NDArray[np.float64]
 
 RATE = 60  # pictures a second
+_MOST_BYTES = 20_000_000  # of a recorded gesture's file
 _MOST_SECONDS = 600.0
 _REST = 1.0  # seconds that a reader stays at the end
 _READING = 150.0  # px a second
@@ -52,7 +54,7 @@ def named_gesture(name: str, max_scroll: int, screen: int) -> Gesture:
     """
     course = _COURSES.get(name)
     if course is None:
-        raise RequestError(f"there is no gesture '{name}'; there are: {', '.join(NAMES)}")
+        raise RequestError(f"there is no gesture {quoted(name)}; there are: {', '.join(NAMES)}")
     last, position = course(float(max_scroll), float(screen))
     seconds = np.arange(math.ceil((min(last, _MOST_SECONDS) + _REST) * RATE) + 1) / RATE
     return _whole(seconds, np.clip(position(seconds), 0.0, max_scroll))
@@ -90,9 +92,13 @@ def read_gesture(file: Path) -> list[tuple[float, float]]:
         RequestError: Where it cannot be read, or a row is not two numbers.
     """
     try:
-        rows = list(csv.reader(file.read_text("utf-8-sig").splitlines()))
+        with opened_file(file) as opened:
+            data = opened.read(_MOST_BYTES + 1)
+        rows = list(csv.reader(data.decode("utf-8-sig").splitlines()))
     except (OSError, UnicodeDecodeError, csv.Error):
-        raise RequestError(f"'{file}' cannot be read as a CSV file") from None
+        raise RequestError(f"{quoted(file)} cannot be read as a CSV file") from None
+    if len(data) > _MOST_BYTES:
+        raise RequestError(f"{quoted(file)} has more than {_MOST_BYTES // 1_000_000} MB")
     pairs: list[tuple[float, float]] = []
     for number, row in enumerate(rows, 1):
         if not row:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +12,7 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.switches import Going, Switches, Worn
 
@@ -128,14 +130,14 @@ class Sweep:
         page: The page.
         scroll: The positions, in px.
         header: The header along them, or None.
-        section_tops: The sections' upper edges on the screen, shaped (positions, sections).
+        shift: How far below its place in the document a section is on the screen.
         arrivals: The texts that arrive in time, by section and place; at rest there are none.
     """
 
     page: PageBox
     scroll: Floats
     header: HeaderSweep | None
-    section_tops: Floats
+    shift: Floats
     arrivals: dict[tuple[str, int], Arrival] = field(default_factory=dict)
 
     @property
@@ -143,19 +145,20 @@ class Sweep:
         """The upper edge on the screen of what the page has behind its sections."""
         return -self.scroll
 
+    def top_of(self, section: SectionBox) -> Floats:
+        """A section's upper edge on the screen."""
+        return section.top + self.shift
+
     def __len__(self) -> int:
         return len(self.scroll)
 
-    def layers(self) -> list[LayerTrack]:
+    def layers(self) -> Iterator[LayerTrack]:
         """Every layer of the page along the positions, those behind the sections last."""
-        placed = list(zip(self.page.sections, self.section_tops.T, strict=True))
-        if self.page.ground:
-            placed.append((self.page.ground, self.ground_top))
-        return [
-            track(section, index, tops, self.scroll, self.page.screen.height)
-            for section, tops in placed
-            for index in range(len(section.layers))
-        ]
+        ground = self.page.ground
+        for section in (*self.page.sections, *((ground,) if ground else ())):
+            tops = self.ground_top if section is ground else self.top_of(section)
+            for index in range(len(section.layers)):
+                yield track(section, index, tops, self.scroll, self.page.screen.height)
 
     def moment(self, place: int) -> Moment:
         """The moment at one of the positions."""
@@ -171,13 +174,11 @@ def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going
         scroll: Positions in px, one-dimensional.
         going: Whether the reader came from the top or from the end.
     """
-    tops = np.array([section.top for section in page.sections])
     if switches is None:
-        return Sweep(page, scroll, None, tops[None, :] - scroll[:, None])
+        return Sweep(page, scroll, None, -scroll)
     header = _header_sweep(page, switches, scroll, going)
     flow = np.array([header.box.room(style) for style in header.styles])
-    shift = flow[header.style] - scroll
-    return Sweep(page, scroll, header, tops[None, :] + shift[:, None])
+    return Sweep(page, scroll, header, flow[header.style] - scroll)
 
 
 def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Going) -> HeaderSweep:
@@ -254,11 +255,11 @@ def _container(box: HeaderBox, page: PageBox, height: Floats) -> tuple[float, Fl
 
 def _moment(swept: Sweep, place: int) -> Moment:
     page = swept.page
+    one = Sweep(page, swept.scroll[place : place + 1], None, swept.shift[place : place + 1])
     sections = {
-        section.name: Box(section.box.left, float(top), section.box.width, section.height)
-        for section, top in zip(page.sections, swept.section_tops[place], strict=True)
+        section.name: replace(section.box, top=float(one.top_of(section)[0]), height=section.height)
+        for section in page.sections
     }
-    one = Sweep(page, swept.scroll[place : place + 1], None, swept.section_tops[place : place + 1])
     layers = tuple(_layer_moment(layer) for layer in one.layers())
     scroll = float(swept.scroll[place])
     header = swept.header

@@ -71,8 +71,7 @@ def _with_header(page: PageBox, switches: Switches, gesture: Gesture) -> Sweep:
     box = switches.header
     header = worn_header(page, box, worn, gesture.scroll, (index, tuple(made.values())))
     room = np.array([box.room(style) for style in header.styles])[index]
-    tops = np.array([section.top for section in page.sections])
-    return Sweep(page, gesture.scroll, header, tops[None, :] + (room - gesture.scroll)[:, None])
+    return Sweep(page, gesture.scroll, header, room - gesture.scroll)
 
 
 class _Player:
@@ -190,8 +189,8 @@ class _Player:
 def _arrivals(swept: Sweep, seconds: Floats) -> dict[tuple[str, int], Arrival]:
     """Every text that arrives, by its section and its place there."""
     return {
-        (section.name, index): _arrival(section, content, tops, swept, seconds)
-        for section, tops in zip(swept.page.sections, swept.section_tops.T, strict=True)
+        (section.name, index): _arrival(section, content, swept.top_of(section), swept, seconds)
+        for section in swept.page.sections
         for index, content in enumerate(section.content)
         if content.entry.enter
     }

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,6 +11,11 @@ import numpy as np
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.scroll.moments import sweep
 from rising_lantern.scroll.switches import Switches
+
+MOST_FRAMES = 24
+"""As many frames a filmstrip has."""
+
+_HALF = "half-way through"
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,6 +48,31 @@ def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple
     return tuple(Stop(scroll, tuple(dict.fromkeys(found[scroll]))) for scroll in sorted(found))
 
 
+def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:
+    """Some of the stops, where they are too many: the ends, switches, and every so many others.
+
+    Args:
+        stops: From the top of the page to its end.
+        most: How many may be left, two at least.
+    """
+    if len(stops) <= most:
+        return tuple(stops)
+    inner = stops[1:-1]
+    switching = [stop for stop in inner if not all(one.startswith(_HALF) for one in stop.reasons)]
+    others = [stop for stop in inner if stop not in switching]
+    kept = _spread(switching, most - 2)
+    kept += _spread(others, most - 2 - len(kept))
+    return stops[0], *sorted(kept, key=lambda stop: stop.scroll_px), stops[-1]
+
+
+def _spread(stops: Sequence[Stop], count: int) -> list[Stop]:
+    """So many of some stops, evenly spread over them."""
+    if len(stops) <= count:
+        return list(stops)
+    places = [round((index + 0.5) * len(stops) / count - 0.5) for index in range(count)]
+    return [stops[place] for place in places]
+
+
 def _add_switch(switches: Switches, place: int, add: Callable[[float, str], None]) -> None:
     """Just before and after a switch; for a blend also half-way and where it is complete."""
     step = switches.steps[place]
@@ -63,8 +93,8 @@ def _add_sections(
     page: PageBox, switches: Switches | None, max_scroll: int, add: Callable[[float, str], None]
 ) -> None:
     """Where a section's middle is in the middle of the screen, or as near as the page lets it."""
-    tops = sweep(page, switches, np.zeros(1)).section_tops[0]
-    for section, top in zip(page.sections, tops, strict=True):
-        middle = top + section.height / 2 - page.screen.height / 2
+    swept = sweep(page, switches, np.zeros(1))
+    for section in page.sections:
+        middle = float(swept.top_of(section)[0]) + section.height / 2 - page.screen.height / 2
         if 0 < middle < max_scroll:
-            add(round(middle), f"half-way through {section.name}")
+            add(round(middle), f"{_HALF} {section.name}")

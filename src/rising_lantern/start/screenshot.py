@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.errors import RequestError
 from rising_lantern.plan.files import FileFault, picture
+from rising_lantern.plan.images import opened_image
 from rising_lantern.start.plan import write_plan
 
 _SCREEN_HEIGHT = 800
@@ -134,11 +135,9 @@ def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
 
 
 def _read(source: Path) -> NDArray[np.uint8]:
-    from PIL import Image  # noqa: PLC0415 - only here are pictures opened
-
     try:
         found = picture(source.resolve().parent, source.name)
-        with Image.open(found.path) as opened:
+        with found.opened() as file, opened_image(file) as opened:
             pixels = np.asarray(opened.convert("RGB"))
     except FileFault as fault:
         raise RequestError(f"--picture {fault}") from None

@@ -16,7 +16,7 @@ from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import CssError
-from rising_lantern.errors import PlanError, RequestError
+from rising_lantern.errors import PlanError, RequestError, quoted
 from rising_lantern.plan.checks import Contrast
 from rising_lantern.plan.thresholds import Threshold, parse_threshold
 from rising_lantern.tuning.knobs import shifted
@@ -324,7 +324,7 @@ def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[Vi
         if found:
             return found
     raise RequestError(
-        f"'{key}' is not a number: name a length, a threshold, a time or a plain number"
+        f"{quoted(key)} is not a number: name a length, a threshold, a time or a plain number"
     )
 
 

@@ -1,0 +1,77 @@
+"""Hearing signals that ask to stop, within a second, whatever is being computed."""
+
+from __future__ import annotations
+
+import os
+import signal
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from types import FrameType
+
+_PATIENCE = 0.7  # seconds that the main thread has to end by itself
+_SIGNAL = 128  # a process that a signal ends has this and the signal's number as its status
+
+
+class Stopped(BaseException):
+    """A signal has asked to stop.
+
+    Attributes:
+        status: The exit status that says so.
+    """
+
+    def __init__(self, number: int) -> None:
+        self.status = _SIGNAL + number
+
+
+@contextmanager
+def stoppable() -> Iterator[None]:
+    """Raise :class:`Stopped` at Ctrl-C and at signals that ask to stop.
+
+    Where that is not heard in time, since a long step of a library is running, the process ends
+    from another thread, with its scratch folders removed.
+    """
+    from rising_lantern.outputs.interrupts import STOPPING  # noqa: PLC0415 - help needs no files
+
+    if threading.current_thread() is not threading.main_thread():
+        yield
+        return
+    # What the caller has set to be ignored, as nohup does, stays so.
+    asked = [one for one in STOPPING if signal.getsignal(one) is not signal.SIG_IGN]
+    before = {one: signal.signal(one, _stop) for one in asked}
+    ended = threading.Event()
+    read, write = os.pipe()
+    os.set_blocking(write, False)
+    known = signal.set_wakeup_fd(write, warn_on_full_buffer=False)
+    watcher = threading.Thread(target=_watch, args=(read, frozenset(asked), ended), daemon=True)
+    watcher.start()
+    try:
+        yield
+    finally:
+        ended.set()
+        signal.set_wakeup_fd(known)
+        os.close(write)
+        watcher.join()
+        os.close(read)
+        for one, handler in before.items():
+            signal.signal(one, signal.SIG_DFL if handler is None else handler)
+
+
+def _stop(number: int, _frame: FrameType | None) -> None:
+    raise Stopped(number)
+
+
+def _watch(descriptor: int, asked: frozenset[int], ended: threading.Event) -> None:
+    """Wait for a signal; once it has come, for the end of the main thread, but not for long."""
+    while heard := os.read(descriptor, 1):
+        if heard[0] in asked and not ended.wait(_PATIENCE):
+            _end(_SIGNAL + heard[0])
+
+
+def _end(status: int) -> None:
+    from rising_lantern.outputs.interrupts import PLACING  # noqa: PLC0415 - help needs no files
+    from rising_lantern.outputs.scratch import remove_all  # noqa: PLC0415
+
+    with PLACING:
+        remove_all()
+        os._exit(status)

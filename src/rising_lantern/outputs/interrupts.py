@@ -1,0 +1,36 @@
+"""Signals that ask a program to stop, held back while results are put in place."""
+
+from __future__ import annotations
+
+import signal
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+STOPPING = tuple(
+    getattr(signal, name) for name in ("SIGINT", "SIGTERM", "SIGHUP") if hasattr(signal, name)
+)
+"""The signals that ask a program to stop."""
+
+PLACING = threading.Lock()
+"""Held while results are put in place: whoever ends the process waits for it."""
+
+
+@contextmanager
+def held_back() -> Iterator[None]:
+    """Put off signals that ask to stop until the end; then they act as they would have."""
+    if threading.current_thread() is not threading.main_thread():
+        with PLACING:
+            yield
+        return
+    heard: list[int] = []
+    before = {one: signal.signal(one, lambda number, _: heard.append(number)) for one in STOPPING}
+    try:
+        with PLACING:
+            yield
+    finally:
+        for one, handler in before.items():
+            # None: it was set by code that is not Python's, and cannot be set again from here.
+            signal.signal(one, signal.SIG_DFL if handler is None else handler)
+    for number in heard:
+        signal.raise_signal(number)
