@@ -182,7 +182,7 @@ def test_a_faulty_plan_ends_with_status_2_and_leaves_outputs_as_they_were(
             ["trace", "plan.yaml", "-o", "folder.csv"],
             "folder.csv is a folder; name a file to write",
         ),
-        (["preview", "plan.yaml", "-o", "plan.yaml"], "plan.yaml cannot be written"),
+        (["preview", "plan.yaml", "-o", "plan.yaml"], "plan.yaml is a file; name a folder"),
         (["preview", "plan.yaml", "-o", "plan.yaml/x"], "plan.yaml/x cannot be written"),
         (["prevew", "plan.yaml"], "No such command 'prevew'"),
     ],
@@ -268,8 +268,8 @@ def test_preview_plays_gestures_as_moving_pictures(folder: Path) -> None:
         )  # fmt: skip
         assert told.returncode == 0, told.stderr
         assert "2 moving pictures in out/plays" in told.stdout
-        made = folder / "out" / "plays" / f"page-s-way.{form}"
-        assert f"plays/page-s-jump-b.{form}" in (folder / "out" / "index.html").read_text("utf-8")
+        made = folder / "out" / "plays" / f"page.s.way.csv.{form}"
+        assert f"plays/page.s.jump-b.{form}" in (folder / "out" / "index.html").read_text("utf-8")
         if form != "mp4":
             with Image.open(made) as moving:
                 assert moving.size == (201, 301)

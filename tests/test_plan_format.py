@@ -97,7 +97,8 @@ def test_the_schema_is_one_and_the_plans_that_we_write_are_valid_by_it() -> None
 def test_every_object_of_the_schema_may_carry_for() -> None:
     made = schema()
     found = 0
-    for entry in (made, *made["$defs"].values()):
+    whole = [one for name, one in made["$defs"].items() if not name.endswith("Different")]
+    for entry in (made, *whole):
         for one in (entry, *entry.get("anyOf", [])):
             if "properties" in one:
                 found += 1

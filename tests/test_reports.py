@@ -16,6 +16,7 @@ import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
 from rising_lantern.cli.compare import _choices
+from rising_lantern.outputs.records import RECORD
 from rising_lantern.report.charts import draw
 from rising_lantern.report.variants import telling
 from test_cli import run
@@ -127,7 +128,7 @@ def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) ->
     assert told.returncode == 0, told.stderr
     assert "from past a, background rgb(10 20 30 / .9)" in told.stdout
     assert sorted(path.name for path in (folder / "out").iterdir()) == [
-        "page.laptop.contrast.png", "page.laptop.frames.png", "page.laptop.csv",
+        RECORD, "page.laptop.contrast.png", "page.laptop.csv", "page.laptop.frames.png",
     ]  # fmt: skip
     with Image.open(folder / "out" / "page.laptop.frames.png") as sheet:
         assert sheet.height > 4 * 180

@@ -66,6 +66,10 @@ class View:
     def __repr__(self) -> str:
         return f"View(page={quoted(self.page)}, viewport={quoted(self.viewport)})"
 
+    def __reduce__(self) -> tuple[type[View], tuple[PlanFile, str, str, int]]:
+        # A copy lays the page out anew, and paints for itself.
+        return View, (self.plan, self.page, self.viewport, self.number)
+
     def slides(self) -> tuple[View, ...]:
         """The view once with each picture of its slides showing; itself where it has none."""
         firsts = {0}

@@ -18,6 +18,7 @@ _ESCAPE = "\udc1b"
 _PLAIN = str.maketrans(
     {"→": "->", "×": "x", "·": "-", "−": "-", "…": "...", "‘": "'", "’": "'", "“": '"', "”": '"'}
 )
+_PIECE = 4096  # characters
 _BARS = (("━", "─"), ("#", "-"))
 
 
@@ -41,7 +42,11 @@ def echo(text: str = "", *, err: bool = False, nl: bool = True) -> None:
         OSError: Where it cannot be printed.
     """
     stream = sys.stderr if err else sys.stdout
-    click.echo(_shown(text, stream.encoding or "ascii"), nl=nl, err=err)
+    shown = _shown(text, stream.encoding or "ascii") + "\n" * nl
+    shown = shown if stream.isatty() else click.unstyle(shown)
+    # In pieces: of one large text an unbuffered stream may write a part, and not say so.
+    for start in range(0, len(shown), _PIECE):
+        click.echo(shown[start : start + _PIECE], nl=False, err=err, color=True)
 
 
 def bar_signs() -> tuple[str, str]:

@@ -6,6 +6,7 @@ Advances are unhinted and scale with the size, as browsers set text under
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import lru_cache
 from importlib.resources import files
@@ -86,6 +87,10 @@ class Face:
     descent: float
     _font: hb.Font = field(repr=False, compare=False)
     _units: int = field(repr=False, compare=False)
+
+    def __reduce__(self) -> tuple[Callable[[Path, Stamp], Face], tuple[Path, Stamp]]:
+        # A copy opens the file itself: what HarfBuzz makes of it stays where it is.
+        return _face, (self.path, self.stamp)
 
     def set(self, text: str) -> Run:
         """A text set on one line, with the font's own kerning."""

@@ -9,7 +9,7 @@ with what is below it frame by frame.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from functools import partial
 
@@ -341,19 +341,19 @@ class _Area:
 
     def overlay(self) -> Overlay:
         """All of it as pixels that are mixed anew on each frame."""
-        group = self.group
-        if self.shelf is not None:
-            paint = partial(self._rows, group.things)
-            bands = Bands(self._width, self._height, paint, self.shelf)
-            return Overlay(0, 0, bands, group.blend)
-        canvas = self._rows(group.things, 0, self._height)
-        rows = np.flatnonzero(canvas[..., 3].any(axis=1))
-        columns = np.flatnonzero(canvas[..., 3].any(axis=0))
-        if not rows.size:
-            return Overlay(0, 0, canvas[:0, :0], group.blend)
-        top, left = int(rows[0]), int(columns[0])
-        seen = canvas[top : int(rows[-1]) + 1, left : int(columns[-1]) + 1]
-        return Overlay(left, top, np.ascontiguousarray(seen), group.blend)
+        things, blend = self.group.things, self.group.blend
+        if self.shelf is None:
+            canvas = self._rows(things, 0, self._height)
+            top, bottom, left, right = _painted([canvas])
+            seen = np.ascontiguousarray(canvas[top:bottom, left:right])
+            return Overlay(left, top, seen, blend)
+        whole = Bands(self._width, self._height, partial(self._rows, things), self.shelf)
+        top, bottom, left, right = _painted(whole.paint(*span) for span in whole.spans())
+
+        def cut(first: int, last: int) -> Bytes:
+            return whole.paint(top + first, top + last)[:, left:right]
+
+        return Overlay(left, top, Bands(right - left, bottom - top, cut, self.shelf), blend)
 
     @property
     def _width(self) -> int:
@@ -379,6 +379,24 @@ class _Area:
         low = int(places[0])
         canvas = self._rows(things, low, int(places[-1]) + 1)[places - low]
         return np.pad(canvas, [(0, 0), (spare, spare), (0, 0)], mode="edge")
+
+
+def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
+    """The first and after-last row and column that anything is painted on; all 0 for nothing.
+
+    Args:
+        pieces: RGBA pixels, from top to bottom, of equal width.
+    """
+    rows, columns = [], []
+    for piece in pieces:
+        alpha = piece[..., 3]
+        rows.append(alpha.any(axis=1))
+        columns.append(alpha.any(axis=0))
+    down = np.flatnonzero(np.concatenate(rows)) if rows else np.empty(0)
+    if not down.size:
+        return 0, 0, 0, 0
+    across = np.flatnonzero(np.any(columns, axis=0))
+    return int(down[0]), int(down[-1]) + 1, int(across[0]), int(across[-1]) + 1
 
 
 def _reach(thing: Paintable, basis: Basis) -> int:

@@ -10,8 +10,10 @@ from typing import Annotated, Any, TypeVar
 
 from pydantic import (
     BaseModel,
+    BeforeValidator,
     ConfigDict,
     Field,
+    Strict,
     StringConstraints,
     ValidationInfo,
 )
@@ -212,5 +214,20 @@ TimeValue = Annotated[float, css_value(parse_time, float, "300ms")]
 Name = Annotated[str, StringConstraints(pattern=r"^[A-Za-z][A-Za-z0-9_-]*$", max_length=60)]
 """A name that the author gives: a letter, then letters, digits, - and _."""
 
-Weight = Annotated[int, Field(ge=1, le=1000)]
+
+def _whole(value: object) -> object:
+    return int(value) if isinstance(value, float) and value.is_integer() else value
+
+
+# A word that YAML reads as true is no number, and a quoted number is a text.
+Whole = Annotated[int, Strict(), BeforeValidator(_whole)]
+"""A whole number; ``2.0`` is one as well, as JSON Schema has it."""
+
+Number = Annotated[float, Strict()]
+"""A number, and nothing that can be taken for one."""
+
+Flag = Annotated[bool, Strict()]
+"""True or false, and nothing that can be taken for them."""
+
+Weight = Annotated[int, Field(ge=1, le=1000), Strict(), BeforeValidator(_whole)]
 """A ``font-weight`` (CSS Fonts 4, 2.4)."""

@@ -5,7 +5,11 @@ from __future__ import annotations
 from fnmatch import fnmatchcase
 from typing import Literal
 
-from rising_lantern.plan.base import Entry, key
+from rising_lantern.plan.base import (
+    Entry,
+    Number,
+    key,
+)
 
 Contrast = Literal["AA", "AAA"]
 """A level of WCAG 2.2."""
@@ -14,20 +18,20 @@ Contrast = Literal["AA", "AAA"]
 class Limits(Entry):
     """Figures that things have to keep to, where they are not WCAG's or ours."""
 
-    text: float | None = key("Of texts.", 5.5, None, ge=1, le=21)
-    large_text: float | None = key(
+    text: Number | None = key("Of texts.", 5.5, None, ge=1, le=21)
+    large_text: Number | None = key(
         "Of texts of 24 px and more, or of 18.66 px in bold.", 4, None, ge=1, le=21
     )
-    picture: float | None = key("Of icons and other pictures in headers.", 3.5, None, ge=1, le=21)
-    logo: float | None = key("Of logos, which are only noted.", 2, None, ge=1, le=21)
-    header: float = key(
+    picture: Number | None = key("Of icons and other pictures in headers.", 3.5, None, ge=1, le=21)
+    logo: Number | None = key("Of logos, which are only noted.", 2, None, ge=1, le=21)
+    header: Number = key(
         "The share of the screen's height that a header which stays may take.",
         0.25,
         1 / 3,
         gt=0,
         le=1,
     )
-    header_zoomed: float = key(
+    header_zoomed: Number = key(
         "The same where a reader has zoomed in by 400 %, on 320 x 256 px.", 0.4, 0.5, gt=0, le=1
     )
 

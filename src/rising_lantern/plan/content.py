@@ -17,8 +17,10 @@ from rising_lantern.plan.base import (
     Extent,
     FontSize,
     Name,
+    Number,
     TimeValue,
     Weight,
+    Whole,
     key,
     named_css_value,
 )
@@ -42,7 +44,7 @@ class Enter(Entry):
 
     x: AnyLength = key("From how far to the right it comes.", "-40px", px(0))
     y: AnyLength = key("From how far below it comes.", "30px", px(0))
-    opacity: float = key("How opaque it is at first, 0 to 1.", 0, 1.0, ge=0, le=1)
+    opacity: Number = key("How opaque it is at first, 0 to 1.", 0, 1.0, ge=0, le=1)
     time: TimeValue = key("How long it takes.", "600ms", 400.0)
     easing: EasingValue = key("Its course.", "cubic-bezier(.2, 1.4, .4, 1)", EASE)
 
@@ -57,7 +59,7 @@ class Content(Entry):
     color: ColorValue = key("Colour of the text.", "#16213e", BLACK)
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)
-    leading: float = key("Line height in font sizes.", 1.2, 1.4, gt=0, le=10)
+    leading: Number = key("Line height in font sizes.", 1.2, 1.4, gt=0, le=10)
     align: Literal["start", "center", "end"] | None = key(
         "How its lines stand to each other; by default as 'at' leans.", "center", None
     )
@@ -66,7 +68,7 @@ class Content(Entry):
     panel: Panel | None = key("A box behind it.", {"color": "white"}, None)
     shadow: TextShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "screen", "normal")
-    speed: float = key(
+    speed: Number = key(
         "Px up the screen per px scrolled: 1 moves with the page; it stands where 'at' has it when "
         "the section is centred on the screen, or as near to that as the page lets it come.",
         1.2,
@@ -74,5 +76,5 @@ class Content(Entry):
         ge=-100,
         le=100,
     )
-    z: int = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
+    z: Whole = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
     enter: Enter | None = key("How it arrives.", {"y": "30px", "opacity": 0}, None)

@@ -17,7 +17,10 @@ def _one_weight(value: Any) -> Any:
     return {400: value} if isinstance(value, str) else value
 
 
-FontFiles = Annotated[dict[Annotated[int, Field(ge=1, le=1000)], str], BeforeValidator(_one_weight)]
+_ByWeight = dict[Annotated[int, Field(ge=1, le=1000)], str]
+FontFiles = Annotated[
+    _ByWeight, BeforeValidator(_one_weight, json_schema_input_type=_ByWeight | str)
+]
 """Font files of the plan's folder by their weight; a single file stands for 400."""
 
 

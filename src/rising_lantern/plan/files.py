@@ -195,7 +195,7 @@ def _count_frames(opened: Image.Image) -> int:
     count = 1
     try:
         while count <= MOST_FRAMES:
-            opened._seek(count, False)  # type: ignore[attr-defined]  # noqa: FBT003, SLF001
+            opened._seek(count, False)  # type: ignore[attr-defined]  # noqa: SLF001
             count += 1
     except EOFError:
         pass

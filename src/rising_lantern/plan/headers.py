@@ -15,10 +15,13 @@ from rising_lantern.plan.base import (
     ColorValue,
     Entry,
     Extent,
+    Flag,
     FontSize,
     Name,
+    Number,
     ShadowValue,
     Weight,
+    Whole,
     key,
     nearest,
     read_css,
@@ -53,13 +56,13 @@ class Part(Entry):
     color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
     gap: Extent = key("Room between several texts.", "20px", px(28))
     side: Literal["start", "center", "end"] = key("Where it stands.", "end", "start")
-    hidden: bool = key("Whether it is left out.", "true", default_factory=bool)
-    logo: bool = key(
+    hidden: Flag = key("Whether it is left out.", True, default_factory=bool)
+    logo: Flag = key(
         "Whether it is a logo: these may have any contrast, and too little is only noted.",
-        "true",
+        True,
         default_factory=bool,
     )
-    contrast: float | None = key(
+    contrast: Number | None = key(
         "The contrast that it needs; by default 4.5 for a text, 3 for a large one and a picture.",
         7,
         None,
@@ -82,7 +85,7 @@ class PartLook(Entry):
     width: Extent | None = key("Another width of the picture.", "132px", None)
     size: FontSize | None = key("Another font size.", "15px", None)
     color: ColorValue | None = key("Another colour.", "#fff", None)
-    hidden: bool | None = key("Whether it is left out.", "true", None)
+    hidden: Flag | None = key("Whether it is left out.", True, None)
 
 
 class Look(Entry):
@@ -135,17 +138,17 @@ class Header(Entry):
         None,
         max_length=200,
     )
-    over: bool | None = key(
+    over: Flag | None = key(
         "Whether the first section starts under it; by default under fixed and absolute headers.",
-        "false",
+        False,
         None,
     )
     top: AnyLength = key("How far below the screen's edge it stands.", "10px", px(0))
-    z: int = key("As CSS z-index.", 20, 10, ge=-1_000_000, le=1_000_000)
+    z: Whole = key("As CSS z-index.", 20, 10, ge=-1_000_000, le=1_000_000)
     width: Extent = key("How wide it is.", "1100px", percent(100))
     height: Extent = key("How high it is.", "96px", px(80))
-    hold_space: bool = key(
-        "Keep the first look's height in the flow, by a margin below.", "true", default_factory=bool
+    hold_space: Flag = key(
+        "Keep the first look's height in the flow, by a margin below.", True, default_factory=bool
     )
     padding: Extent = key("Room at its left and right end.", "40px", px(32))
     gap: Extent = key("Room between its parts.", "20px", px(28))

@@ -21,7 +21,14 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR, CubicBezier, Easing, Linear, Steps, parse_easing
 from rising_lantern.css.filters import Filter, parse_filters
 from rising_lantern.css.lengths import px
-from rising_lantern.plan.base import AnyLength, Entry, css_value, key, wrong
+from rising_lantern.plan.base import (
+    AnyLength,
+    Entry,
+    Number,
+    css_value,
+    key,
+    wrong,
+)
 from rising_lantern.plan.fills import FillValue
 from rising_lantern.plan.thresholds import ThresholdValue
 
@@ -41,8 +48,8 @@ class PathStop(Entry):
     at: ThresholdValue = key("The scroll position of this stop.", "past hero")
     x: AnyLength = key("How far to the right of its place it is.", "40px", px(0))
     y: AnyLength = key("How far below its place it is.", "-20px", px(0))
-    opacity: float = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
-    scale: float = key("How many times as large it is.", 1.2, 1.0, gt=0, le=20)
+    opacity: Number = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
+    scale: Number = key("How many times as large it is.", 1.2, 1.0, gt=0, le=20)
     easing: EasingValue = key("The course to the next stop.", "ease-in-out", LINEAR)
 
 
@@ -66,7 +73,7 @@ class Layer(Entry):
     attachment: Literal["scroll", "fixed"] | None = key(
         "As CSS background-attachment; scroll if neither it nor a speed is given.", "fixed", None
     )
-    speed: float | None = key(
+    speed: Number | None = key(
         "Px up the screen per px scrolled: 1 moves with the page, 0 stays, below 0 moves against "
         "the scroll, above 1 runs ahead.",
         0.4,
@@ -74,21 +81,21 @@ class Layer(Entry):
         ge=-100,
         le=100,
     )
-    drift: float = key("Px to the right per px scrolled.", 0.1, 0.0, ge=-100, le=100)
+    drift: Number = key("Px to the right per px scrolled.", 0.1, 0.0, ge=-100, le=100)
     path: tuple[PathStop, ...] = key(
         "Stops along the scroll that place, fade or scale it, on top of its speed.",
         [{"at": "0px"}, {"at": "500px", "opacity": 0}],
         (),
         max_length=100,
     )
-    before: float | None = key(
+    before: Number | None = key(
         "With a path: the speed ahead of its first stop; by default the layer's own.",
         1,
         None,
         ge=-100,
         le=100,
     )
-    after: float | None = key(
+    after: Number | None = key(
         "With a path: the speed beyond its last stop; by default the layer's own.",
         0.5,
         None,
@@ -102,7 +109,7 @@ class Layer(Entry):
         "reach hero",
         None,
     )
-    opacity: float = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
+    opacity: Number = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
     filter: FilterValue = key("As CSS filter.", "brightness(.8) blur(2px)", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "multiply", "normal")
 

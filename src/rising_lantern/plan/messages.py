@@ -163,7 +163,7 @@ def _flow(value: Any) -> str:
         return ", ".join(f"{key}: {_flow(one)}" for key, one in value.items())
     if isinstance(value, list | tuple):
         return f"[{', '.join(map(_flow, value))}]"
-    text = str(value)
+    text = str(value).lower() if isinstance(value, bool) else str(value)
     return f"'{text}'" if text.startswith("#") else text
 
 

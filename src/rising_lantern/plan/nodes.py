@@ -29,6 +29,8 @@ _NULL = re.compile(r"(null|Null|NULL|~|)\Z")
 _BOOL = re.compile(r"(true|True|TRUE|false|False|FALSE)\Z")
 _INT = re.compile(r"[-+]?[0-9]+\Z")
 _FLOAT = re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?\Z")
+# C0 and C1, without tab and new line.
+_CONTROL = re.compile(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,6 +212,7 @@ class _Builder:
                     )
             case yaml.ScalarEvent():
                 self._refuse_tag(event)
+                self._note_controls(event)
                 self._add(Node(_resolve(event), self._mark(event)), event.anchor)
             case yaml.AliasEvent():
                 self._alias(event)
@@ -264,6 +267,15 @@ class _Builder:
                 f"the tag {quoted(event.tag)} is not allowed",
                 "write the value without a tag",
             )
+
+    def _note_controls(self, event: yaml.ScalarEvent) -> None:
+        """Escapes of a quoted text can hold what no text has, and what a terminal obeys."""
+        found = _CONTROL.search(event.value)
+        if found:
+            mark = self._mark(event)
+            problem = f"the control character U+{ord(found[0]):04X} is in this text"
+            place = Place(self.file, mark.line, mark.column)
+            self.faults.append(Fault(place, problem, "remove it"))
 
     def _add(self, node: Node, anchor: str | None) -> None:
         if anchor is not None:

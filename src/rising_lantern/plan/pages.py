@@ -8,7 +8,15 @@ from pydantic import BeforeValidator
 
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.lengths import percent
-from rising_lantern.plan.base import BorderValue, ColorValue, Entry, Extent, Name, key
+from rising_lantern.plan.base import (
+    BorderValue,
+    ColorValue,
+    Entry,
+    Extent,
+    Name,
+    Whole,
+    key,
+)
 from rising_lantern.plan.content import Content
 from rising_lantern.plan.layers import Layer
 
@@ -20,7 +28,7 @@ class Section(Entry):
     width: Extent = key("How wide it is.", "1100px", percent(100))
     background: ColorValue | None = key("A colour under all of its layers.", "#0b1026", None)
     border: BorderValue | None = key("As CSS border.", "2px solid #16213e", None)
-    z: int = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
+    z: Whole = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
     tone: Literal["dark", "light"] | None = key(
         "What it is to a header over it, which can choose its look by that.", "dark", None
     )

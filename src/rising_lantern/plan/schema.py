@@ -12,35 +12,115 @@ SCHEMA_FILE = "rising-lantern.schema.json"
 MODELINE = f"# yaml-language-server: $schema={SCHEMA_FILE}\n"
 """The comment by which editors find the schema beside a plan."""
 
-_CONDITION = {
-    "type": "object",
-    "description": "Values that differ on some viewports, by the viewport's name.",
-    "additionalProperties": {"type": "object"},
-}
+_DIFFERENT = "Different"  # after the name of an object: what a for: may change of it
+_REFERENCE = "#/$defs/"
+
+Schema = dict[str, Any]
 
 
-def schema() -> dict[str, Any]:
-    """The schema as plain data. Every object may carry ``for:``."""
+def schema() -> Schema:
+    """The schema as plain data.
+
+    Every object and every mapping of names may carry ``for:``, below which any part of it may be
+    said differently.
+    """
     made = Document.model_json_schema(by_alias=True, mode="validation")
-    for entry in (made, *made.get("$defs", {}).values()):
-        for one in (entry, *entry.get("anyOf", [])):
-            if "properties" in one:
-                _complete(one["properties"])
+    definitions = made.pop("$defs", {})
+    plan = "Plan"
+    whole = {**definitions, plan: made}
+    different = {f"{name}{_DIFFERENT}": _different(entry) for name, entry in whole.items()}
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **made,
+        **_completed(made, _reference(plan)),
         "title": "A plan of Rising Lantern",
         "description": "What a site's backgrounds and headers do while its pages scroll.",
+        "$defs": {
+            **{name: _completed(one, _reference(name)) for name, one in definitions.items()},
+            **{
+                name: _completed(one, {"$ref": _REFERENCE + name})
+                for name, one in different.items()
+            },
+        },
     }
 
 
-def _complete(properties: dict[str, Any]) -> None:
-    """Let an object carry ``for:``; leave out defaults that are not written as JSON has them."""
-    for entry in properties.values():
-        default = entry.get("default")
-        if isinstance(default, dict) or (isinstance(default, list) and default):
-            del entry["default"]
-    properties[CONDITION] = dict(_CONDITION)
+def _reference(name: str) -> Schema:
+    return {"$ref": f"{_REFERENCE}{name}{_DIFFERENT}"}
+
+
+def _different(entry: Any) -> Any:
+    """What may stand for an object below ``for:``: it is laid over the object key by key."""
+    if isinstance(entry, list):
+        return [_different(one) for one in entry]
+    if not isinstance(entry, dict):
+        return entry
+    if "$ref" in entry:
+        return {**entry, "$ref": entry["$ref"] + _DIFFERENT}
+    left_out = {"required", "minProperties", "default"}
+    return {
+        # A list replaces the one that is there, and is whole.
+        key: one if key in {"items", "prefixItems", "examples"} else _different(one)
+        for key, one in entry.items()
+        if key not in left_out or not isinstance(one, (list, int))
+    }
+
+
+def _completed(entry: Any, different: Schema) -> Any:
+    """A schema whose objects and mappings may carry ``for:``.
+
+    Args:
+        entry: The schema.
+        different: What may stand for it below ``for:``.
+    """
+    if isinstance(entry, list):
+        return [_completed(one, different) for one in entry]
+    if not isinstance(entry, dict):
+        return entry
+    made = {key: one for key, one in entry.items() if key != "default" or not _is_object(one)}
+    if "properties" in made:
+        inner = {name: _completed(one, _different(one)) for name, one in made["properties"].items()}
+        made["properties"] = inner | {CONDITION: _condition(different)}
+    elif "patternProperties" in made or isinstance(made.get("additionalProperties"), dict):
+        made = _mapping(made)
+    for key in ("anyOf", "items", "prefixItems"):
+        if key in made:
+            made[key] = _completed(made[key], different)
+    return made
+
+
+def _is_object(value: object) -> bool:
+    """Whether a default is not written as JSON has it."""
+    return bool(isinstance(value, dict) or (isinstance(value, list) and value))
+
+
+def _mapping(made: Schema) -> Schema:
+    """A mapping of names, one of which is ``for``."""
+    patterns = made.get("patternProperties")
+    if patterns is None:
+        own = {"additionalProperties": made["additionalProperties"]}
+    else:
+        own = {
+            "patternProperties": {
+                pattern.replace("^", f"^(?!{CONDITION}$)", 1): one
+                for pattern, one in patterns.items()
+            },
+            "additionalProperties": False,
+        }
+    made = {**made, **own, "properties": {CONDITION: _condition(_different({**made, **own}))}}
+    if made.pop("minProperties", 0):
+        # For: alone is no entry.
+        made["not"] = {"propertyNames": {"const": CONDITION}}
+    return made
+
+
+def _condition(different: Schema) -> Schema:
+    """What stands below ``for:``."""
+    return {
+        "type": "object",
+        "description": "Values that differ on some viewports, by the viewport's name.",
+        # Directly below it there is no other one.
+        "additionalProperties": {**different, "not": {"required": [CONDITION]}},
+    }
 
 
 def schema_text() -> str:

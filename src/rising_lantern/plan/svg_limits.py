@@ -68,7 +68,7 @@ def check_text(data: bytes) -> None:
     parser.StartElementHandler, parser.EndElementHandler = start, end
     parser.EntityDeclHandler = entity
     try:
-        parser.Parse(data, True)  # noqa: FBT003 - this is all of it
+        parser.Parse(data, True)
     except (expat.ExpatError, LookupError) as error:
         raise ValueError("this is not XML") from error
 

@@ -11,7 +11,16 @@ from pydantic_core import CoreSchema
 
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import quoted
-from rising_lantern.plan.base import Entry, css_value, key, kind_of, wrong
+from rising_lantern.plan.base import (
+    Entry,
+    Flag,
+    Number,
+    Whole,
+    css_value,
+    key,
+    kind_of,
+    wrong,
+)
 
 _SHORT = re.compile(r"(.*?)(?:@([0-9]+(?:\.[0-9]+)?))?\Z", re.DOTALL)
 _SIDES = re.compile(r"\s*([0-9]{1,9})\s*x\s*([0-9]{1,9})\s*\Z")
@@ -47,15 +56,15 @@ class Viewport(Entry):
     """A screen: in short its size with a pixel ratio, `390x844@3`, or these keys."""
 
     size: SidesValue = key("Width with the scrollbar, and height, in CSS px.", "1280x800")
-    ratio: float = key("Device pixels per CSS px.", 2, 1.0, gt=0, le=_LARGEST_RATIO)
-    scrollbar: int = key(
+    ratio: Number = key("Device pixels per CSS px.", 2, 1.0, gt=0, le=_LARGEST_RATIO)
+    scrollbar: Whole = key(
         "Width in CSS px of a classic scrollbar, which is there when a page scrolls.",
         15,
         0,
         ge=0,
         le=_LARGEST_SCROLLBAR,
     )
-    touch: bool = key("Whether it is scrolled by touch.", "true", default_factory=bool)
+    touch: Flag = key("Whether it is scrolled by touch.", True, default_factory=bool)
 
     @property
     def width(self) -> int:

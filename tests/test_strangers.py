@@ -1,0 +1,393 @@
+"""What strangers send: drawings, pictures, fonts, values and names that are meant to do harm."""
+
+from __future__ import annotations
+
+import base64
+import copy
+import io
+import json
+import os
+import pickle
+import shutil
+import subprocess
+import sys
+import time
+from importlib.resources import files as resources
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+import rising_lantern as rl
+from conftest import MakePlan
+from plans import plan_text
+from rising_lantern.api import Plan
+from rising_lantern.cli.terminal import echo, style
+from rising_lantern.errors import quoted
+from rising_lantern.paint.pictures import premultiplied
+from rising_lantern.plan import files
+from test_cli import run
+
+PLAIN = plan_text(sections="a: {height: 700px}")
+HEAD = (
+    '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" {}>{}</svg>'
+)
+SIZE = 'width="40" height="40"'
+RED = '<path fill="red" d="M0 0h40v40H0z"/>'
+
+
+def svg(folder: Path, data: str | bytes) -> files.Picture:
+    """A drawing beside the plan, looked at as reading a plan does."""
+    (folder / "drawn.svg").write_bytes(data if isinstance(data, bytes) else data.encode())
+    return files.picture(folder, "drawn.svg")
+
+
+def _embedded(width: int, height: int) -> str:
+    data = io.BytesIO()
+    Image.new("1", (width, height)).save(data, "PNG")
+    code = base64.b64encode(data.getvalue()).decode()
+    return HEAD.format(SIZE, f'<image {SIZE} href="data:image/png;base64,{code}"/>')
+
+
+def _nested(count: int, opening: str = "<g>", closing: str = "</g>") -> str:
+    return HEAD.format(SIZE, opening * count + RED + closing * count)
+
+
+def _chained(count: int, kind: str, use: str) -> str:
+    """Definitions each of which refers to the next one."""
+    parts = [
+        f'<{kind} id="m{index}" width="4" height="4"><rect {SIZE} {use}="url(#m{index + 1})"/></{kind}>'
+        for index in range(count)
+    ]
+    return HEAD.format(SIZE, "".join(parts) + f'<rect {SIZE} {use}="url(#m0)"/>')
+
+
+@pytest.mark.parametrize(
+    ("data", "told"),
+    [
+        (_nested(260), "nested more than 80 deep"),
+        (_nested(5000), "nested more than 80 deep"),
+        (_chained(250, "mask", "mask"), "more than 80 deep"),
+        (_chained(250, "pattern", "fill"), "more than 80 deep"),
+        (_chained(250, "clipPath", "clip-path"), "more than 80 deep"),
+        (HEAD.format(SIZE, '<g id="a"><use href="#a"/></g>'), "more than 80 deep"),
+        (HEAD.format(SIZE, '<filter id="f"><feTurbulence numOctaves="2000000000"/></filter>'), "16 is the most"),
+        (HEAD.format(SIZE, '<filter id="f"><feGaussianBlur stdDeviation="1e9"/></filter>'), "1000 is the most"),
+        (_embedded(50_000, 20_000), "a picture in it has more than 200 megapixels"),
+        (HEAD.format('width="nan" height="10"', RED), "width is 'nan'"),
+        (HEAD.format('viewBox="0 0 inf 1"', RED), "viewBox is 'inf'"),
+        (HEAD.format('width="1e999" height="1"', RED), "width is '1e999'"),
+        (HEAD.format('width="1e300" height="1e300"', RED), "is 1e[+]300 x 1e[+]300 px large"),
+        ('<?xml version="1.0" encoding="foo"?>' + HEAD.format(SIZE, RED), "this is not XML"),
+        (('<?xml version="1.0" encoding="utf-16"?><!DOCTYPE svg [<!ENTITY a "x">]>' + HEAD.format(SIZE, RED)).encode("utf-16"), "may not define entities"),
+        (b"\xff\xfe\x00", "this is not XML"),
+    ],
+)  # fmt: skip
+def test_drawings_that_would_crash_or_never_end_are_refused_at_once(
+    folder: Path, data: str | bytes, told: str
+) -> None:
+    with pytest.raises(files.FileFault, match=told):
+        svg(folder, data)
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        HEAD.format(SIZE, RED),
+        _nested(75),
+        _nested(70, '<g opacity=".99">'),
+        HEAD.format(SIZE, '<image href="file:///etc/passwd" width="40" height="40"/>' + RED),
+        HEAD.format(SIZE, "<style>@import url(http://saltmere.invalid/);</style>" + RED),
+    ],
+)
+def test_plain_drawings_are_drawn(folder: Path, data: str) -> None:
+    red, green, blue, alpha = premultiplied(svg(folder, data))[20, 20]
+    assert red > 100
+    assert (green, blue) == (0, 0)
+    assert alpha == red
+
+
+def test_a_drawing_that_takes_too_long_or_too_much_takes_nothing_along(folder: Path) -> None:
+    """It is drawn by a process with limits of its own; the plan that shows it gets a message."""
+    noise = '<filter id="f" x="-5" y="-5" width="11" height="11"><feTurbulence numOctaves="16" baseFrequency="0.1"/><feGaussianBlur stdDeviation="900"/></filter>'
+    heavy = noise + '<rect width="4000" height="4000" filter="url(#f)"/>' * 8
+    picture = svg(folder, HEAD.format('width="4000" height="4000"', heavy))
+    with pytest.raises(rl.PlanError, match="takes more than 5 s or 1 GB to draw"):
+        premultiplied(picture)
+    (folder / "plan.yaml").write_text(
+        plan_text(sections="a: {height: 700px, layers: [{image: drawn.svg, size: auto}]}"), "utf-8"
+    )
+    told = run("preview", "plan.yaml", "-o", "out", cwd=folder)
+    assert (told.returncode, (folder / "out").exists()) == (2, False)
+    assert "drawn.svg: the SVG cannot be drawn: it takes more than" in told.stderr
+
+
+@pytest.mark.parametrize("form", ["TIFF", "TGA", "BMP", "PPM", "PCX", "ICO", "DDS", "EPS", "XBM"])
+def test_only_the_formats_of_the_web_are_opened(folder: Path, form: str) -> None:
+    mode = "1" if form == "XBM" else "RGB"
+    Image.new(mode, (16, 16)).save(folder / "other.png", form)
+    with pytest.raises(files.FileFault, match="save it as PNG, JPEG, WebP, GIF, AVIF or SVG"):
+        files.picture(folder, "other.png")
+
+
+@pytest.mark.parametrize("form", ["PNG", "JPEG", "WEBP", "GIF", "AVIF", "MPO"])
+def test_the_formats_of_the_web_are_opened(folder: Path, form: str) -> None:
+    Image.new("RGB", (16, 8), (200, 30, 40)).save(folder / "picture", form)
+    found = files.picture(folder, "picture")
+    assert (found.width, found.height) == (16, 8)
+    assert np.abs(premultiplied(found)[4, 8].astype(int) - [200, 30, 40, 255]).max() <= 6
+
+
+@pytest.mark.skipif(os.geteuid() == 0 and not shutil.which("setpriv"), reason="all can be read")
+def test_what_is_no_readable_file_is_named_as_what_it_is(folder: Path) -> None:
+    (folder / "inner.png").mkdir()
+    os.mkfifo(folder / "pipe.png")
+    for name, what in (
+        ("inner.png", "is a folder"),
+        ("pipe.png", "is a pipe"),
+        ("none.png", "there is no file"),
+    ):
+        with pytest.raises(files.FileFault, match=what):
+            files.picture(folder, name)
+    text = plan_text(sections="a: {height: 700px, layers: [{image: photo.png}]}")
+    (folder / "plan.yaml").write_text(text, "utf-8")
+    (folder / "photo.png").chmod(0)
+    for path in (folder, *folder.parents):
+        if path.stat().st_mode & 0o5 != 0o5 and path != Path("/"):
+            path.chmod(path.stat().st_mode | 0o5)
+    command = [sys.executable, "-m", "rising_lantern", "check", str(folder / "plan.yaml")]
+    if os.geteuid() == 0:
+        command = ["/usr/bin/setpriv", "--reuid=65534", "--regid=65534", "--clear-groups", *command]
+    told = subprocess.run(command, capture_output=True, text=True, check=False, cwd="/")
+    if "No module" in told.stderr or "Permission" in told.stderr:
+        pytest.skip("the environment is not readable to others")
+    assert "'photo.png' cannot be read: permission denied" in told.stderr
+
+
+def test_a_picture_that_changes_under_way_is_not_mistaken_for_what_it_was(folder: Path) -> None:
+    """Also one of the same size, written at the same time, or of another kind."""
+    text = plan_text(sections="a: {height: 700px, layers: [{image: photo.png}]}")
+    (folder / "plan.yaml").write_text(text, "utf-8")
+    path = folder / "photo.png"
+    # Not packed, so that other pixels take up as many bytes.
+    Image.open(path).save(path, compress_level=0)
+    before = path.stat()
+    first = rl.read(folder / "plan.yaml").view().frame(0)
+    data = path.read_bytes()
+    other = Image.open(path).transpose(Image.Transpose.FLIP_LEFT_RIGHT)
+    other.save(path, compress_level=0)
+    os.utime(path, ns=(before.st_atime_ns, before.st_mtime_ns))
+    assert path.stat().st_mtime_ns == before.st_mtime_ns
+    assert path.stat().st_size == before.st_size
+    assert rl.read(folder / "plan.yaml").view().frame(0) != first
+    for kind, told in (("none", "not there any more"), ("pipe", "a pipe by now")):
+        shutil.copyfile(folder / "noise.png", path)
+        view = rl.read(folder / "plan.yaml").view()
+        path.unlink()
+        if kind == "pipe":
+            os.mkfifo(path)
+        with pytest.raises(rl.PlanError, match=told):
+            view.frame(0)
+        path.unlink(missing_ok=True)
+    shutil.copyfile(folder / "noise.png", path)
+    view = rl.read(folder / "plan.yaml").view()
+    path.write_bytes(data)
+    with pytest.raises(rl.PlanError, match="has changed since the plan was read"):
+        view.frame(0)
+
+
+def test_a_font_with_damaged_outlines_is_a_message(folder: Path) -> None:
+    """Every outline is overwritten, the tables that place the letters are left."""
+    source = resources("font_source_sans_pro").joinpath("files/SourceSansPro-Regular.ttf")
+    data = bytearray(source.read_bytes())
+    count = int.from_bytes(data[4:6], "big")
+    for place in range(12, 12 + 16 * count, 16):
+        if data[place : place + 4] == b"glyf":
+            start, size = (
+                int.from_bytes(data[place + at : place + at + 4], "big") for at in (8, 12)
+            )
+            data[start : start + size] = b"\x7f\xff" * (size // 2) + b"\0" * (size % 2)
+    (folder / "own.ttf").write_bytes(data)
+    text = plan_text(sections="a: {height: 700px, content: [{text: Saltmere, font: own}]}")
+    (folder / "plan.yaml").write_text(text.replace("\n\n", "\nfonts: {own: own.ttf}\n", 1), "utf-8")
+    told = run("preview", "plan.yaml", "-o", "out", cwd=folder)
+    assert told.returncode == 2
+    assert "font" in told.stderr
+    assert len(told.stderr.splitlines()) == 1
+
+
+@pytest.mark.parametrize(
+    "value",
+    ["calc(" * 200 + "1px" + ")" * 200, "min(" * 200 + "1px" + ")" * 200, "calc(" + "(" * 5000 + "1px" + ")" * 5000 + ")"],
+    ids=["calc", "min", "brackets"],
+)  # fmt: skip
+def test_values_nested_too_deep_are_a_fault_of_the_plan(make_plan: MakePlan, value: str) -> None:
+    with pytest.raises(rl.PlanError, match="brackets are nested more than 24 deep") as told:
+        make_plan(plan_text(sections=f"a: {{height: '{value}'}}"))
+    assert len(str(told.value)) < 400
+
+
+@pytest.mark.parametrize("key", ["background", "fill", "filter", "change", "shadow"])
+def test_no_kind_of_value_is_read_too_deep(make_plan: MakePlan, key: str) -> None:
+    deep = f"rgb({'calc(' * 150}1{')' * 150} 0 0)"
+    inner = {
+        "fill": f"layers: [{{fill: 'linear-gradient({deep}, red)'}}]",
+        "filter": f"layers: [{{fill: red, filter: 'blur({'calc(' * 150}1px{')' * 150})'}}]",
+    }.get(key, f"background: '{deep}'")
+    header = {
+        "change": f"change: 'blend {'calc(' * 150}1px{')' * 150}'",
+        "shadow": f"shadow: '0 0 {'calc(' * 150}1px{')' * 150} {deep}'",
+    }.get(key, "height: 10px")
+    with pytest.raises(rl.PlanError, match=r"24 deep|is not"):
+        make_plan(
+            plan_text(
+                header=f"{header}, looks: {{a: {{}}}}", sections=f"a: {{height: 10px, {inner}}}"
+            )
+        )
+
+
+def test_messages_quote_little_of_a_value(folder: Path) -> None:
+    long = "x" * 100_000
+    cases = (
+        plan_text(sections=f"a: {{height: {long}}}"),
+        plan_text(sections=f"a: {{height: 10px, background: {long}}}"),
+        plan_text(sections=f"a: {{{long}: 10px}}"),
+        plan_text(sections=f"{long}: {{height: 10px}}"),
+        plan_text(sections=f"a: {{height: 10px, layers: [{{image: {long}}}]}}"),
+        plan_text(sections=f"a: {{height: 10px, tone: {long}}}"),
+        plan_text(
+            sections="a: {height: 10px}", header=f"looks: {{a: {{}}, b: {{from: past {long}}}}}"
+        ),
+    )
+    for text in cases:
+        (folder / "plan.yaml").write_text(text, "utf-8")
+        told = run("check", "plan.yaml", cwd=folder)
+        assert told.returncode == 2
+        assert all(len(line) < 500 for line in told.stderr.splitlines()), text[:200]
+    told = run("list", "plan.yaml", "--set", f"pages.{long}=1", cwd=folder)
+    assert len(told.stderr) < 1000
+
+
+@given(st.text(max_size=300))
+def test_what_is_quoted_is_short_and_on_one_line(text: str) -> None:
+    assert len(quoted(text)) <= 162
+    assert quoted(text).isprintable()
+
+
+def test_plans_that_are_no_files_and_steps_without_end_are_refused_in_time(folder: Path) -> None:
+    os.mkfifo(folder / "pipe.yaml")
+    (folder / "plan.yaml").write_text(plan_text(sections="a: {height: 99000px}"), "utf-8")
+    started = time.monotonic()
+    for words, told in (
+        (("check", "pipe.yaml"), "it is a pipe; name a plan file"),
+        (("check", "/dev/zero"), "it is a device; name a plan file"),
+        (("check", "."), "it is a folder; name a plan file"),
+        (("trace", "plan.yaml", "--every", "1e-9"), "1,000,000 are the most: write 0.1 or more"),
+        (("trace", "plan.yaml", "--every", "1e-300"), "are the most"),
+        (("preview", "plan.yaml", "--play", "pipe.csv"), "cannot be read as a CSV file"),
+    ):
+        ended = run(*words, cwd=folder)
+        assert ended.returncode == 2
+        assert told in ended.stderr
+    assert time.monotonic() - started < 120
+
+
+def test_faults_of_the_command_line_are_json_where_they_are_asked_for_so(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(PLAIN, "utf-8")
+    for words in (
+        ["check"],
+        ["chek"],
+        ["check", "plan.yaml", "--no"],
+        ["check", "plan.yaml", "--page", "none"],
+    ):
+        for option in (["--faults", "json"], ["--faults=json"]):
+            told = run(*option, *words, cwd=folder)
+            assert (told.returncode, told.stderr) == (2, "")
+            (fault,) = json.loads(told.stdout)
+            assert fault["problem"]
+
+
+def test_a_page_that_is_named_twice_counts_once(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(PLAIN, "utf-8")
+    plan = rl.read(folder / "plan.yaml")
+    assert len(list(plan.views(("page", "page"), ("laptop", "laptop")))) == 1
+    twice = run(
+        "trace", "plan.yaml", "--of", "layers", "--page", "page", "--page", "page", cwd=folder
+    )
+    assert twice.stdout == run("trace", "plan.yaml", "--of", "layers", cwd=folder).stdout
+
+
+@pytest.mark.parametrize("encoding", ["latin-1", "cp1252", "ascii", "utf-8"])
+@pytest.mark.parametrize(
+    "name", [b"caf\xc3\xa9.yaml", b"raw\xff\xfe.yaml", b"\x1b[31mred\x07.yaml"]
+)
+def test_any_name_is_shown_in_any_encoding_and_never_raw(
+    folder: Path, encoding: str, name: bytes
+) -> None:
+    path = Path(os.fsdecode(name))
+    (folder / path).write_text(
+        plan_text(sections='a: {height: 9px, background: "→ \\e[2J\\x9b ★"}'), "utf-8"
+    )
+    environment = {**os.environ, "PYTHONIOENCODING": encoding, "LC_ALL": "C"}
+    calls = ("check",), ("list", "--set", "title=→ ★ é"), ("--faults", "json", "check")
+    for words in calls:
+        told = subprocess.run(
+            [sys.executable, "-m", "rising_lantern", *words, str(path)],
+            cwd=folder, env=environment, capture_output=True, check=False,
+        )  # fmt: skip
+        text = (told.stdout + told.stderr).decode(encoding)
+        assert told.returncode == 2
+        assert "Traceback" not in text
+        assert "fault of its own" not in text
+        assert not {sign for sign in text if not sign.isprintable()} - {"\n", "\t"}
+
+
+def test_control_characters_of_a_plan_are_a_fault_of_it(make_plan: MakePlan) -> None:
+    for escape in (r"\e[31m", r"\x07", r"\x9b", r"\0", r"\x7f"):
+        with pytest.raises(rl.PlanError, match="control character"):
+            make_plan(
+                plan_text(sections=f'a: {{height: 10px, content: [{{text: "Salt{escape}mere"}}]}}')
+            )
+    assert make_plan(plan_text(sections='a: {height: 10px, content: [{text: "Salt\\nmere"}]}'))
+
+
+@given(st.text())
+def test_nothing_but_our_own_styles_controls_a_terminal(text: str) -> None:
+    class Terminal(io.StringIO):
+        encoding = "utf-8"
+
+        def isatty(self) -> bool:
+            return True
+
+    known, sys.stdout = sys.stdout, Terminal()
+    try:
+        echo(style("bold", bold=True) + text)
+        shown = sys.stdout.getvalue()
+    finally:
+        sys.stdout = known
+    start = "\x1b[1mbold\x1b[0m"
+    assert shown.startswith(start)
+    rest = shown.removeprefix(start)
+    assert not {sign for sign in rest if not sign.isprintable()} - set("\n\t\u200c\u200d")
+
+
+def sent(thing: Any) -> Any:
+    """A thing as another process gets it."""
+    return pickle.loads(pickle.dumps(thing))  # noqa: S301 - our own
+
+
+def test_a_view_can_be_copied_and_sent_to_another_process(regatta: Plan) -> None:
+    view = regatta.view("lanterns", "laptop")
+    for made in (copy.copy(view), copy.deepcopy(view), sent(view)):
+        assert made is not view
+        assert made.at(700) == view.at(700)
+        assert (made.pixels(700) == view.pixels(700)).all()
+    again = sent(view.showing(1))
+    assert again.number == 1
+    assert sent(regatta).pages == regatta.pages
+    found = rl.check(regatta, "home", "laptop", contrast="AAA")
+    assert sent(found) == found != []
