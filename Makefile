@@ -9,14 +9,14 @@ SITE ?= saltmere
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
-.PHONY: demo test test-newest constraints bench clean
+.PHONY: demo test test-newest constraints bench fuzz clean
 
 demo: $(STAMP)
 	$(BIN)/rising-lantern demo $(SITE)
 
 test: $(STAMP)
-	$(BIN)/ruff check src tests benchmarks
-	$(BIN)/ruff format --check src tests benchmarks
+	$(BIN)/ruff check src tests benchmarks fuzz
+	$(BIN)/ruff format --check src tests benchmarks fuzz
 	$(BIN)/mypy
 	$(BIN)/pytest -n auto --dist loadscope
 
@@ -31,6 +31,10 @@ constraints: test-newest
 
 bench: $(STAMP)
 	for file in benchmarks/*.py; do $(BIN)/python $$file || exit 1; done
+
+# Random input from strangers, for some minutes; not a part of the suite.
+fuzz: $(STAMP)
+	$(BIN)/python fuzz/strangers.py $(or $(MINUTES),10)
 
 # The build back end is installed first, so that its version is held as well.
 $(STAMP): pyproject.toml $(CONSTRAINTS)

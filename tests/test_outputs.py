@@ -311,6 +311,20 @@ def test_names_of_outputs_cannot_collide(folder: Path) -> None:
         assert len([path for path in (folder / "out" / inner).iterdir() if path.is_file()]) == count
 
 
+def test_names_that_differ_by_case_alone_are_faults(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(
+        "rising-lantern: 1\nviewports: {wide: 400x300, Wide: 300x400}\n"
+        "pages: {visit: {sections: {s: {height: 9px}}}, Visit: {sections: {s: {height: 9px}}}}\n",
+        "utf-8",
+    )
+    with pytest.raises(rl.PlanError) as told:
+        rl.read(folder / "plan.yaml")
+    assert [fault.problem for fault in told.value.faults] == [
+        "'Wide' and 'wide' differ by case alone",
+        "'Visit' and 'visit' differ by case alone",
+    ]
+
+
 SLOW = plan_text(
     viewports="laptop: 1000x600, phone: 390x844, tablet: 800x900",
     sections="a: {height: 9000px, layers: [{image: photo.png, filter: blur(9px), speed: 0.5}]}",
@@ -336,10 +350,11 @@ def slow(folder: Path) -> Path:
 
 @pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGHUP])
 @pytest.mark.parametrize("after", [0.0, 0.4])
+@pytest.mark.parametrize("words", FOLDERS, ids=lambda words: words[0])
 def test_a_command_that_is_asked_to_stop_leaves_nothing(
-    slow: Path, number: signal.Signals, after: float
+    slow: Path, words: tuple[str, ...], number: signal.Signals, after: float
 ) -> None:
-    process = started(slow, "preview", "plan.yaml", "-o", "out")
+    process = started(slow, *words, "-o", "out")
     time.sleep(after)
     process.send_signal(number)
     _, told = process.communicate(timeout=60)

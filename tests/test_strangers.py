@@ -14,7 +14,7 @@ import sys
 import time
 from importlib.resources import files as resources
 from pathlib import Path
-from typing import Any
+from typing import Any, get_args
 
 import numpy as np
 import pytest
@@ -27,6 +27,8 @@ from conftest import MakePlan
 from plans import plan_text
 from rising_lantern.api import Plan
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.css.blending import blend_over
+from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.errors import quoted
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan import files
@@ -391,3 +393,39 @@ def test_a_view_can_be_copied_and_sent_to_another_process(regatta: Plan) -> None
     assert sent(regatta).pages == regatta.pages
     found = rl.check(regatta, "home", "laptop", contrast="AAA")
     assert sent(found) == found != []
+
+
+@pytest.mark.parametrize("mode", get_args(BlendMode))
+def test_no_blend_divides_by_nothing(mode: BlendMode) -> None:
+    """Greys at the ends of their range, over and under every alpha; a warning would be an error."""
+    levels = np.array([0, 1, 3, 128, 250, 254, 255], dtype=np.uint8)
+    above, alpha, below, room = np.meshgrid(levels, levels, levels, levels, indexing="ij")
+    source = np.repeat(np.minimum(above, alpha)[..., None], 4, axis=-1).reshape(-1, 1, 4)
+    source[..., 3] = alpha.reshape(-1, 1)
+    target = np.repeat(np.minimum(below, room)[..., None], 4, axis=-1).reshape(-1, 1, 4)
+    target[..., 3] = room.reshape(-1, 1)
+    blend_over(target, source, mode)
+    assert (target[..., :3] <= target[..., 3:]).all()
+
+
+@pytest.mark.parametrize(
+    ("form", "place", "put", "taken"), [("AVIF", 0.2578125, b"", 1), ("AVIF", 0.5, b"\0", 0)]
+)
+def test_a_picture_that_is_damaged_within_is_a_message(
+    folder: Path, form: str, place: float, put: bytes, taken: int
+) -> None:
+    rng = np.random.default_rng(2)
+    data = io.BytesIO()
+    Image.fromarray(rng.integers(0, 255, (16, 24, 4), dtype=np.uint8)).save(data, form)
+    whole = data.getvalue()
+    at = int(place * len(whole))
+    (folder / "damaged.png").write_bytes(whole[:at] + put + whole[at + taken :])
+    with pytest.raises((files.FileFault, rl.PlanError), match=r"can be read|damaged"):
+        premultiplied(files.picture(folder, "damaged.png"))
+
+
+def test_a_layer_so_fast_that_it_never_ends_is_refused(make_plan: MakePlan) -> None:
+    sections = "a: {height: 900px, layers: [{fill: red, speed: 100, drift: 50, path: [{at: 0px}, {at: 9px, y: 9px}]}]}, b: {height: 9000px}"
+    view = make_plan(plan_text(sections=sections)).view()
+    with pytest.raises(rl.RequestError, match="slow it down, or split the section"):
+        view.frame(0)

@@ -111,9 +111,10 @@ def _sat(color: Floats) -> Floats:
 def _clip_color(color: Floats) -> Floats:
     lum = _lum(color)
     least, most = color.min(axis=-1, keepdims=True), color.max(axis=-1, keepdims=True)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        color = np.where(least < 0, lum + (color - lum) * lum / (lum - least), color)
-        return np.where(most > 1, lum + (color - lum) * (1 - lum) / (most - lum), color)
+    # A grey that rounding has taken out of range has no span to be scaled by.
+    below, above = (np.where(span > 0, span, 1) for span in (lum - least, most - lum))
+    color = np.where(least < 0, lum + (color - lum) * lum / below, color)
+    return np.where(most > 1, lum + (color - lum) * (1 - lum) / above, color)
 
 
 def _set_lum(color: Floats, lum: Floats) -> Floats:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 import math
-import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
 
@@ -17,7 +16,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.paint.vectors import drawn
 from rising_lantern.plan.files import Picture
-from rising_lantern.plan.images import opened_image
+from rising_lantern.plan.images import DAMAGES, opened_image
 
 _HAIR = 1e-6
 _MOST_BYTES = 200_000_000  # of decoded pictures that are kept
@@ -142,7 +141,7 @@ def _opened(picture: Picture) -> Iterator[Image.Image]:
     try:
         with picture.opened() as file, opened_image(file) as opened:
             yield opened
-    except (OSError, EOFError, SyntaxError, ValueError, OverflowError, struct.error) as error:
+    except DAMAGES as error:
         raise picture.fault(
             "the picture is broken off or damaged", "save it again, complete"
         ) from error

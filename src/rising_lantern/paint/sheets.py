@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.blending import blend_over
@@ -21,6 +22,7 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import Basis
+from rising_lantern.errors import RequestError
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
@@ -35,6 +37,7 @@ from rising_lantern.paint.shelf import Shelf
 from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_reach
 
 _SPARE = 2
+_MOST_AREA = 200_000_000  # px of a layer that may be as large as it likes
 _MOST_WHOLE = 8_000_000  # px of a sheet that are painted at once
 _MOST_TOGETHER = 24_000_000  # px of a level's sheets that are
 
@@ -163,12 +166,16 @@ def sheets_of(
         level: The level.
         shelf: Where bands of those are kept that are too large to be painted at once.
         bare: Texts whose letters are left out.
+
+    Raises:
+        RequestError: Where a layer moves so fast that its area is far larger than its section.
     """
     section = level.section
     if section is None:
         return ()
     things = _things(page, section, level, bare)
     groups = _grouped(section, things) if things else []
+    _refuse_endless(page, section, groups)
     total = sum(group.motion.width * group.motion.height for group in groups)
     kept = shelf if total > _MOST_TOGETHER else None
     # A page without layers of its own gives its sections its colour to lie on.
@@ -182,6 +189,18 @@ def sheets_of(
     # What lies under an opaque sheet is never seen.
     hiding = [index for index, sheet in enumerate(sheets) if sheet.hides]
     return tuple(sheets[max(hiding, default=0) :])
+
+
+def _refuse_endless(page: PageBox, section: SectionBox, groups: list[Group]) -> None:
+    """Refuse an area that motion has made far larger than anything that is seen of it."""
+    most = max(_MOST_AREA, 2 * section.box.width * section.height)
+    for group in groups:
+        if group.motion.width * group.motion.height > most:
+            size = f"{group.motion.width:,.0f} x {group.motion.height:,.0f} px"
+            raise RequestError(
+                f"section '{section.name}' of page '{page.page}' at '{page.viewport}' has a layer "
+                f"that takes {size} to paint: slow it down, or split the section"
+            )
 
 
 def _things(
@@ -387,16 +406,20 @@ def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
     Args:
         pieces: RGBA pixels, from top to bottom, of equal width.
     """
-    rows, columns = [], []
+    row, top, bottom = 0, 0, 0
+    seen: NDArray[np.bool_] = np.zeros(0, dtype=np.bool_)
     for piece in pieces:
-        alpha = piece[..., 3]
-        rows.append(alpha.any(axis=1))
-        columns.append(alpha.any(axis=0))
-    down = np.flatnonzero(np.concatenate(rows)) if rows else np.empty(0)
-    if not down.size:
+        rows = np.flatnonzero(piece[..., 3].any(axis=1))
+        if rows.size:
+            top = top if seen.size else row + int(rows[0])
+            bottom = row + int(rows[-1]) + 1
+            columns = np.asarray(piece[..., 3].any(axis=0))
+            seen = seen | columns if seen.size else columns
+        row += len(piece)
+    across = np.flatnonzero(seen)
+    if not across.size:
         return 0, 0, 0, 0
-    across = np.flatnonzero(np.any(columns, axis=0))
-    return int(down[0]), int(down[-1]) + 1, int(across[0]), int(across[-1]) + 1
+    return top, bottom, int(across[0]), int(across[-1]) + 1
 
 
 def _reach(thing: Paintable, basis: Basis) -> int:

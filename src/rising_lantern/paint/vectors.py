@@ -40,7 +40,10 @@ def drawn(picture: Picture, width: int, height: int) -> Bytes:
     if width < 1 or height < 1:
         return np.zeros((max(height, 0), max(width, 0), 4), dtype=np.uint8)
     if width * height > MOST_PIXELS:
-        raise RequestError(f"'{picture.path.name}' is drawn at {width:,} x {height:,} px")
+        raise RequestError(
+            f"'{picture.path.name}' is drawn at {width:,} x {height:,} px, and "
+            f"{MOST_PIXELS // 1_000_000} megapixels are the most: give it another size"
+        )
     key = (picture, width, height)
     return _kept.get(key, lambda: _drawn_once(picture, width, height))
 

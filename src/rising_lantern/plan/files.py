@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import struct
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
@@ -12,7 +11,7 @@ from typing import IO, TYPE_CHECKING
 
 from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.opening import NotAFileError, opened_file, refuse_special
-from rising_lantern.plan.images import MOST_PIXELS, TooLargeError, opened_image
+from rising_lantern.plan.images import DAMAGES, MOST_PIXELS, TooLargeError, opened_image
 from rising_lantern.plan.vectors import looks_like_svg, read_vector
 
 if TYPE_CHECKING:
@@ -167,7 +166,7 @@ def picture(folder: Path, name: str) -> Picture:
     except TooLargeError as error:
         limit = f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels are the most"
         raise FileFault(f"'{_short(name)}' has {error}", limit) from None
-    except (OSError, EOFError, SyntaxError, ValueError, OverflowError, struct.error):
+    except DAMAGES:
         raise FileFault(f"'{_short(name)}' is not a picture that can be read", remedy) from None
     if frames > MOST_FRAMES:
         problem = f"'{_short(name)}' has more than {MOST_FRAMES} pictures in it"

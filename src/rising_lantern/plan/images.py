@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import struct
 import warnings
+import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import IO, TYPE_CHECKING
@@ -13,6 +15,13 @@ if TYPE_CHECKING:
 MOST_PIXELS = 200_000_000
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "AVIF")
 """The formats of pictures, by Pillow's names: no other decoder sees a file."""
+
+
+DAMAGES: tuple[type[Exception], ...] = (
+    *(OSError, EOFError, ValueError, TypeError, LookupError, ArithmeticError, SyntaxError),
+    *(RuntimeError, struct.error, zlib.error),
+)
+"""What decoders raise for files that are broken off or damaged; each has its own way."""
 
 
 class TooLargeError(ValueError):
@@ -29,8 +38,7 @@ def opened_image(file: IO[bytes], formats: tuple[str, ...] = FORMATS) -> Iterato
 
     Raises:
         TooLargeError: Where it has too many pixels.
-        OSError: Where it has none of the formats, or is damaged. Pillow raises EOFError,
-            SyntaxError and ValueError for damages as well.
+        OSError: Where it has none of the formats; where it is damaged, any of :data:`DAMAGES`.
     """
     from PIL import Image  # noqa: PLC0415 - plans without pictures
 

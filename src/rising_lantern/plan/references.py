@@ -79,6 +79,7 @@ def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fa
 
 def check_references(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
     """Faults in what a plan says of its own sections, pages, screens, fonts and files."""
+    yield from _alike(root, file)
     yield from _thresholds(document, root, file)
     yield from _insides(document, root, file)
     yield from _shows(document, root, file)
@@ -90,6 +91,18 @@ def check_references(document: Document, root: Node, files: Files, file: str) ->
             files.pictures[name] = picture(files.folder, name)
         except FileFault as fault:
             yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
+
+
+def _alike(root: Node, file: str) -> Iterator[Fault]:
+    """Names of pages and of viewports that some file systems take for one, as files have them."""
+    for kind in ("pages", "viewports"):
+        known: dict[str, str] = {}
+        for name in _names(root, kind):
+            other = known.setdefault(name.lower(), name)
+            if other != name:
+                place = place_of(root, (kind, name), file, at_key=True)
+                problem = f"{quoted(name)} and {quoted(other)} differ by case alone"
+                yield Fault(place, problem, "rename one: their files could not be told apart")
 
 
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:

@@ -7,7 +7,6 @@ deep ends a program, and a few references to each other unfold to more than can 
 from __future__ import annotations
 
 import base64
-import binascii
 import io
 import math
 import re
@@ -15,7 +14,7 @@ from collections.abc import Iterator
 from xml.etree import ElementTree as ET
 from xml.parsers import expat
 
-from rising_lantern.plan.images import TooLargeError, opened_image
+from rising_lantern.plan.images import DAMAGES, TooLargeError, opened_image
 
 MOST_DEPTH = 80
 MOST_ELEMENTS = 500_000
@@ -111,7 +110,7 @@ def _check_embedded(address: str) -> None:
             return
     except TooLargeError as error:
         raise ValueError(f"a picture in it has {error}") from None
-    except (OSError, SyntaxError, ValueError, EOFError, binascii.Error):
+    except DAMAGES:
         return  # nothing is drawn of it
 
 

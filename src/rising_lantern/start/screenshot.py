@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.errors import RequestError
 from rising_lantern.plan.files import FileFault, picture
-from rising_lantern.plan.images import opened_image
+from rising_lantern.plan.images import DAMAGES, opened_image
 from rising_lantern.start.plan import write_plan
 
 _SCREEN_HEIGHT = 800
@@ -141,7 +141,7 @@ def _read(source: Path) -> NDArray[np.uint8]:
             pixels = np.asarray(opened.convert("RGB"))
     except FileFault as fault:
         raise RequestError(f"--picture {fault}") from None
-    except OSError:
+    except DAMAGES:
         raise RequestError(f"--picture {source} is broken off or damaged") from None
     if pixels.shape[1] > _WIDEST:
         raise RequestError(
