@@ -70,7 +70,7 @@ def test_layers_move_alike_in_every_engine(
     out.mkdir()
     list(write_preview(plan.file, iter([view.previewed([0])]), out))
     with served(out) as url:
-        engine.open(f"{url}/pages/page-s.html")
+        engine.open(f"{url}/pages/page.s.html")
         for scroll in (0, 140, 300, 460, 620, 900):
             assert engine.scroll(scroll) == scroll
             shot = engine.screenshot()[:HEIGHT, :WIDTH].astype(int)

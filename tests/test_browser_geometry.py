@@ -11,7 +11,7 @@ import pytest
 
 import rising_lantern as rl
 from chromium import Chromium, served
-from conftest import MakePlan
+from conftest import MakePlan, paint_pictures
 from pages import STATE, assert_agrees, write_page
 from plans import plan_text
 
@@ -206,8 +206,11 @@ def test_no_frame_shows_what_was_in_memory_before(
     sections = "a: {height: 500px}, b: {height: 700px, background: white, content: [{text: Hello, speed: 1.2}]}"
     plans = [make_plan(plan_text(sections=sections, background="#a03020"))]
     for seed in range(12):
-        write_random_plan(folder, seed)
-        plans.append(rl.read(folder / "plan.json"))
+        own = folder / str(seed)
+        own.mkdir()
+        paint_pictures(own)
+        write_random_plan(own, seed)
+        plans.append(rl.read(own / "plan.json"))
     assert plans[0].view().check(("unreadable-content",)) == []
     made: list[list[np.ndarray]] = []
     for fill in (0, 255):

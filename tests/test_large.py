@@ -13,7 +13,7 @@ import rising_lantern as rl
 from conftest import MakePlan, paint_pictures
 from plans import plan_text
 from rising_lantern.api import Plan
-from rising_lantern.paint import bands, sheets
+from rising_lantern.paint import areas, bands
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
 
@@ -44,7 +44,7 @@ def frames(view: rl.View) -> list[np.ndarray]:
 @pytest.fixture
 def in_bands(monkeypatch: pytest.MonkeyPatch) -> None:
     """Everything is painted in bands of few rows, of which few are kept."""
-    monkeypatch.setattr(sheets, "_MOST_WHOLE", 0)
+    monkeypatch.setattr(areas, "_MOST_WHOLE", 0)
     monkeypatch.setattr(bands, "BAND_PIXELS", 37_000)
     monkeypatch.setattr("rising_lantern.paint.frames._MOST_STORED", 2_000_000)
 

@@ -429,3 +429,11 @@ def test_a_layer_so_fast_that_it_never_ends_is_refused(make_plan: MakePlan) -> N
     view = make_plan(plan_text(sections=sections)).view()
     with pytest.raises(rl.RequestError, match="slow it down, or split the section"):
         view.frame(0)
+
+
+@pytest.mark.parametrize("size", ["0px", "1e-7px", "0.01px", "0.3px", "0.499px", "0.5px", "2000px"])
+def test_letters_of_any_size_are_painted_or_left_out(make_plan: MakePlan, size: str) -> None:
+    header = f"height: 40px, parts: {{menu: {{text: Menu, size: {size}}}}}, looks: {{clear: {{}}}}"
+    text = f"{{text: Saltmere, size: {size}, at: 50% 50%}}"
+    sections = f"a: {{height: 700px, content: [{text}]}}"
+    assert make_plan(plan_text(header=header, sections=sections)).view().frame(0)

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over
@@ -19,43 +18,16 @@ from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, paint_header, reach_of
+from rising_lantern.paint.laying import Floats, Track, lay_sheet, track_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
-Floats = NDArray[np.float64]
-
 _MOST_HEADERS = 256
 _MOST_BYTES = 250_000_000  # of sheets that are kept as they are laid
 _MOST_STORED = 320_000_000  # of bands of larger ones
 _GROUND = -1  # in place of a level's index: what the page has behind its sections
-
-
-@dataclass(frozen=True, slots=True)
-class Track:
-    """A sheet along a sweep; arrays of one item for each position.
-
-    Attributes:
-        x: Where on the screen its area begins, in px.
-        y: The same down the screen.
-        opacity: 0 to 1; None where it is 1.
-        size: How many times as large it is drawn; None where it is 1.
-    """
-
-    x: Floats
-    y: Floats
-    opacity: Floats | None = None
-    size: Floats | None = None
-
-    def at(self, place: int) -> tuple[float, float, float, float]:
-        """All four at one position."""
-        return (
-            float(self.x[place]),
-            float(self.y[place]),
-            1.0 if self.opacity is None else float(self.opacity[place]),
-            1.0 if self.size is None else float(self.size[place]),
-        )
 
 
 class Painter:
@@ -270,7 +242,7 @@ class Painter:
             top = -float(swept.scroll[place])
             for sheet in self._sheets_of(_GROUND):
                 track = self._track(sheet, swept, None)
-                _lay(frame, sheet, self._page.ground, top, track.at(place), region)
+                lay_sheet(frame, sheet, self._page.ground, top, track.at(place), region)
             return
         # The page's colour, except where the lowest sheet of a section hides it anyway.
         row = low
@@ -322,13 +294,13 @@ class Painter:
         if not (level.is_isolated and blends):
             for sheet in sheets:
                 track = self._track(sheet, swept, section)
-                _lay(frame, sheet, section, top, track.at(place), region)
+                lay_sheet(frame, sheet, section, top, track.at(place), region)
             return
         # Within a stacking context blends see what is in it and nothing below.
         own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
         for sheet in sheets:
             track = self._track(sheet, swept, section)
-            _lay(own, sheet, section, top, track.at(place), region)
+            lay_sheet(own, sheet, section, top, track.at(place), region)
         lay_over(frame[first:last], own[first:last])
 
     def _track(self, sheet: Sheet, swept: Sweep, section: SectionBox | None) -> Track:
@@ -338,7 +310,7 @@ class Painter:
         kept = self._tracks.get(id(sheet))
         if kept is None or kept[0] is not sheet:
             tops = swept.top_of(section) if section else swept.ground_top
-            kept = self._tracks[id(sheet)] = sheet, _track(sheet, swept, tops)
+            kept = self._tracks[id(sheet)] = sheet, track_of(sheet, swept, tops)
         return kept[1]
 
     def _sheets_of(self, index: int) -> tuple[Sheet, ...]:
@@ -451,46 +423,3 @@ def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:
         )
         for one in others
     )
-
-
-def _track(sheet: Sheet, swept: Sweep, tops: Floats) -> Track:
-    motion = sheet.motion
-    x, y = motion.origin(tops, swept.scroll)
-    if not sheet.overlay:
-        return Track(x, y)
-    opacity, size = motion.opacity(swept.scroll), motion.scale(swept.scroll)
-    arrival = swept.arrivals.get(sheet.arrives) if sheet.arrives else None
-    if arrival:
-        return Track(x + arrival.x, y + arrival.y, opacity * arrival.opacity, size)
-    return Track(x, y, opacity, size)
-
-
-def _lay(
-    frame: Bytes,
-    sheet: Sheet,
-    section: SectionBox,
-    top: float,
-    at: tuple[float, float, float, float],
-    region: Region,
-) -> None:
-    """Lay a sheet of a section onto a region of a frame, within its clip.
-
-    Args:
-        frame: Opaque RGB, or premultiplied RGBA.
-        sheet: The sheet.
-        section: The section that it belongs to.
-        top: The section's upper edge on the screen, in px.
-        at: Where it stands on the screen, how opaque it is, and how large.
-        region: What of it may change.
-    """
-    clip = sheet.clip
-    rows = max(whole_px(top + clip.top), region[0]), min(whole_px(top + clip.bottom), region[1])
-    left = section.box.left + clip.left
-    first = min(max(whole_px(left), region[2]), region[3])
-    last = min(max(whole_px(left + clip.width), first), region[3])
-    x, y, opacity, size = at
-    window = frame[:, first:last]
-    if sheet.overlay:
-        sheet.overlay.lay(window, (x - first, y), rows, opacity, size)
-    for patch in sheet.patches:
-        patch.lay(window, (whole_px(x) - first, whole_px(y)), *rows)

@@ -9,36 +9,25 @@ with what is below it frame by frame.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from functools import partial
-
-import numpy as np
-from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.css.lengths import Basis
 from rising_lantern.errors import RequestError
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
-from rising_lantern.paint.bands import Bands
-from rising_lantern.paint.fills import paint_border, paint_color, paint_layer, paint_panel
-from rising_lantern.paint.filters import blur_reach
+from rising_lantern.paint.areas import Area, Backing, Group, Paintable
 from rising_lantern.paint.overlays import Overlay
-from rising_lantern.paint.patches import Patch, StoredPatch, patches_of, stored_patches
+from rising_lantern.paint.patches import Patch, StoredPatch
 from rising_lantern.paint.shelf import Shelf
-from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_reach
 
 _SPARE = 2
 _MOST_AREA = 200_000_000  # px of a layer that may be as large as it likes
-_MOST_WHOLE = 8_000_000  # px of a sheet that are painted at once
 _MOST_TOGETHER = 24_000_000  # px of a level's sheets that are
 
 
@@ -114,16 +103,6 @@ class Sheet:
 
 
 @dataclass(frozen=True, slots=True)
-class Backing:
-    """A text without its letters: its panel and its shadows."""
-
-    content: ContentBox
-
-
-Paintable = Color | LayerBox | SectionBox | ContentBox | Backing
-
-
-@dataclass(frozen=True, slots=True)
 class _Thing:
     """One thing to paint. A motion of None is that of whatever is below it."""
 
@@ -138,22 +117,6 @@ class _Thing:
         """Whether its area leaves its section: that of a layer covers it wherever it stands."""
         is_text = isinstance(self.what, ContentBox | Backing)
         return is_text and self.motion is not None and self.motion.speed != 1
-
-
-@dataclass(frozen=True, slots=True)
-class Group:
-    """Neighbours in the stack of a section that move together, the lowest first."""
-
-    motion: Motion
-    clip: Box
-    blend: BlendMode
-    things: tuple[Paintable, ...]
-    arrives: tuple[str, int] | None = None
-
-    @property
-    def is_large(self) -> bool:
-        """Whether its area is more than is painted at once."""
-        return self.motion.width * self.motion.height > _MOST_WHOLE
 
 
 def sheets_of(
@@ -179,7 +142,7 @@ def sheets_of(
     total = sum(group.motion.width * group.motion.height for group in groups)
     kept = shelf if total > _MOST_TOGETHER else None
     # A page without layers of its own gives its sections its colour to lie on.
-    areas = [_Area(page, group, shelf if group.is_large else kept) for group in groups]
+    areas = [Area(page, group, shelf if group.is_large else kept) for group in groups]
     sheets = [_lowest(areas[0])] if _is_solid(things[:1]) else []
     sheets += [_upper(area) for area in areas[len(sheets) :]]
     sheets = [
@@ -307,7 +270,7 @@ def _joins(run: list[_Thing], thing: _Thing) -> bool:
     return alike and not apart and not arrives and run[0].clip == thing.clip
 
 
-def _lowest(area: _Area) -> Sheet:
+def _lowest(area: Area) -> Sheet:
     """The sheet that all others lie on: opaque, painted as one."""
     group = area.group
     # A moving sheet stands between px; its edges serve where rounding reaches beyond.
@@ -315,161 +278,13 @@ def _lowest(area: _Area) -> Sheet:
     return Sheet(group.motion, group.clip, area.patches(group.things, spare))
 
 
-def _upper(area: _Area) -> Sheet:
+def _upper(area: Area) -> Sheet:
     """A sheet that others show through: each thing by itself, so that few pixels are laid."""
     group = area.group
     if group.blend != "normal" or group.motion.path or group.arrives:
         return Sheet(group.motion, group.clip, overlay=area.overlay(), arrives=group.arrives)
     patches = [patch for thing in group.things for patch in area.patches((thing,))]
     return Sheet(group.motion, group.clip, tuple(patches))  # type: ignore[arg-type]
-
-
-@dataclass(frozen=True)
-class _Area:
-    """The area of a group, and how its pixels come about.
-
-    Attributes:
-        page: The page.
-        group: The group.
-        shelf: Where its bands are kept; None where it is painted at once.
-    """
-
-    page: PageBox
-    group: Group
-    shelf: Shelf | None
-
-    def patches(
-        self, things: tuple[Paintable, ...], spare: int = 0
-    ) -> tuple[Patch, ...] | tuple[StoredPatch, ...]:
-        """Some of its things as patches.
-
-        Args:
-            things: The things, the lowest first.
-            spare: So many px of its edges are repeated beyond them.
-        """
-        if not (self._width and self._height):
-            return ()
-        if self.shelf is None:
-            canvas = self._rows(things, 0, self._height)
-            if spare:
-                canvas = np.pad(canvas, [(spare, spare), (spare, spare), (0, 0)], mode="edge")
-            return patches_of(canvas, -spare, -spare)
-        paint = partial(self._spared, things, spare) if spare else partial(self._rows, things)
-        size = self._width + 2 * spare, self._height + 2 * spare
-        return stored_patches(Bands(*size, paint, self.shelf), -spare, -spare)
-
-    def overlay(self) -> Overlay:
-        """All of it as pixels that are mixed anew on each frame."""
-        things, blend = self.group.things, self.group.blend
-        if self.shelf is None:
-            canvas = self._rows(things, 0, self._height)
-            top, bottom, left, right = _painted([canvas])
-            seen = np.ascontiguousarray(canvas[top:bottom, left:right])
-            return Overlay(left, top, seen, blend)
-        whole = Bands(self._width, self._height, partial(self._rows, things), self.shelf)
-        top, bottom, left, right = _painted(whole.paint(*span) for span in whole.spans())
-
-        def cut(first: int, last: int) -> Bytes:
-            return whole.paint(top + first, top + last)[:, left:right]
-
-        return Overlay(left, top, Bands(right - left, bottom - top, cut, self.shelf), blend)
-
-    @property
-    def _width(self) -> int:
-        return math.ceil(self.group.motion.width)
-
-    @property
-    def _height(self) -> int:
-        return math.ceil(self.group.motion.height)
-
-    def _rows(self, things: tuple[Paintable, ...], first: int, last: int) -> Bytes:
-        """Rows of some things, painted onto a clear canvas."""
-        # What is blurred at an edge of the rows is painted beyond it as well.
-        reach = max((_reach(thing, self.page.screen.basis()) for thing in things), default=0)
-        low, high = max(first - reach, 0), min(last + reach, self._height)
-        canvas = np.zeros((high - low, self._width, 4), dtype=np.uint8)
-        for thing in things:
-            _paint(canvas, thing, self.page, low)
-        return canvas[first - low : last - low]
-
-    def _spared(self, things: tuple[Paintable, ...], spare: int, first: int, last: int) -> Bytes:
-        """Rows of some things whose edges are repeated beyond them, counted from there."""
-        places = np.clip(np.arange(first - spare, last - spare), 0, self._height - 1)
-        low = int(places[0])
-        canvas = self._rows(things, low, int(places[-1]) + 1)[places - low]
-        return np.pad(canvas, [(0, 0), (spare, spare), (0, 0)], mode="edge")
-
-
-def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
-    """The first and after-last row and column that anything is painted on; all 0 for nothing.
-
-    Args:
-        pieces: RGBA pixels, from top to bottom, of equal width.
-    """
-    row, top, bottom = 0, 0, 0
-    seen: NDArray[np.bool_] = np.zeros(0, dtype=np.bool_)
-    for piece in pieces:
-        rows = np.flatnonzero(piece[..., 3].any(axis=1))
-        if rows.size:
-            top = top if seen.size else row + int(rows[0])
-            bottom = row + int(rows[-1]) + 1
-            columns = np.asarray(piece[..., 3].any(axis=0))
-            seen = seen | columns if seen.size else columns
-        row += len(piece)
-    across = np.flatnonzero(seen)
-    if not across.size:
-        return 0, 0, 0, 0
-    return top, bottom, int(across[0]), int(across[-1]) + 1
-
-
-def _reach(thing: Paintable, basis: Basis) -> int:
-    """How many rows away what is painted can change a row."""
-    if isinstance(thing, LayerBox):
-        return sum(blur_reach(one.deviation(basis)) for one in thing.entry.filter or ())
-    content = thing.content if isinstance(thing, Backing) else thing
-    if isinstance(content, ContentBox):
-        return max((shadow_reach(shadow) for shadow in content.shadows), default=0)
-    return 0
-
-
-def _paint(canvas: Bytes, thing: Paintable, page: PageBox, start: int) -> None:
-    """Paint a thing onto rows of its area, the first of which is the row ``start``, in place."""
-    basis = page.screen.basis()
-    match thing:
-        case Color():
-            paint_color(canvas, thing)
-        case SectionBox():
-            if thing.entry.border:
-                # Its lower edge is snapped as the section's is.
-                width, height = whole_px(thing.border), whole_px(thing.height)
-                paint_border(canvas, width, thing.entry.border.color, start, height)
-        case LayerBox() | ContentBox() | Backing() if _blend_of(thing) != "normal":
-            own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
-            _paint_normally(own, thing, basis, start)
-            blend_over(canvas, own, _blend_of(thing))
-        case LayerBox() | ContentBox() | Backing():
-            _paint_normally(canvas, thing, basis, start)
-
-
-def _blend_of(thing: LayerBox | ContentBox | Backing) -> BlendMode:
-    return (thing.content if isinstance(thing, Backing) else thing).entry.blend
-
-
-def _paint_normally(
-    canvas: Bytes, thing: LayerBox | ContentBox | Backing, basis: Basis, start: int
-) -> None:
-    if isinstance(thing, LayerBox):
-        paint_layer(canvas, thing, basis, start)
-        return
-    content = thing.content if isinstance(thing, Backing) else thing
-    text = content.text.moved(0.0, -start) if start else content.text
-    if content.entry.panel:
-        box = content.box.moved(top=-start)
-        paint_panel(canvas, box, content.radius, content.entry.panel.color)
-    for shadow in reversed(content.shadows):
-        paint_text_shadow(canvas, text, shadow)
-    if isinstance(thing, ContentBox):
-        paint_text(canvas, text, content.entry.color)
 
 
 def _hides(section: SectionBox, sheet: Sheet, group: Group) -> bool:

@@ -16,6 +16,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.text import TextBlock
 from rising_lantern.plan.files import Stamp
 
+_SMALLEST = 0.5  # px of a font size; smaller letters leave nothing to see
 _OVERHANG = 0.35  # letters may reach so many font sizes beyond their box
 
 
@@ -72,7 +73,7 @@ def _mask(canvas: Bytes, block: TextBlock, reach: int) -> tuple[Bytes, tuple[int
     left, top = int(block.box.left) - margin, int(block.box.top) - margin
     right, bottom = int(block.box.right) + margin + 1, int(block.box.bottom) + margin + 1
     window = (max(left, 0), max(top, 0), min(right, canvas.shape[1]), min(bottom, canvas.shape[0]))
-    if window[0] >= window[2] or window[1] >= window[3] or block.size <= 0:
+    if window[0] >= window[2] or window[1] >= window[3] or block.size < _SMALLEST:
         return None
     mask = Image.new("L", (window[2] - window[0], window[3] - window[1]))
     draw = ImageDraw.Draw(mask)
