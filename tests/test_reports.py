@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 from typing import Any
 
@@ -164,3 +165,18 @@ def test_what_cannot_be_compared_is_told(
 )
 def test_values_are_parted_by_commas_outside_brackets_and_quotes(values: list[str]) -> None:
     assert _choices("a.b = " + ", ".join(values)) == ("a.b", values)
+
+
+def test_a_chart_of_very_many_lines_names_some_and_counts_the_others(make_plan: MakePlan) -> None:
+    sections = ", ".join(
+        f"s{index}: {{height: 620px, layers: [{{image: photo.png, speed: 0.{index % 8 + 1}}}]}}"
+        for index in range(60)
+    )
+    figure = draw(make_plan(plan_text(sections=sections)).view().charted())
+    figure.canvas.draw()
+    words = [text for axes in figure.axes for text in axes.texts]
+    assert any(re.fullmatch(r"and \d+ more", text.get_text()) for text in words)
+    for text in (*words, *(title for title in figure.texts)):
+        box = text.get_window_extent()
+        assert box.y0 >= 0
+        assert box.y1 <= figure.bbox.height

@@ -367,13 +367,14 @@ def test_nothing_but_our_own_styles_controls_a_terminal(text: str) -> None:
 
     known, sys.stdout = sys.stdout, Terminal()
     try:
-        echo(style("bold", bold=True) + text)
+        echo(style("bold", bold=True) + text + style(text, fg="red"))
         shown = sys.stdout.getvalue()
     finally:
         sys.stdout = known
     start = "\x1b[1mbold\x1b[0m"
     assert shown.startswith(start)
-    rest = shown.removeprefix(start)
+    assert shown.endswith("\x1b[0m\n")
+    rest = shown.removeprefix(start).replace("\x1b[31m", "", 1).replace("\x1b[0m", "", 1)
     assert not {sign for sign in rest if not sign.isprintable()} - set("\n\t\u200c\u200d")
 
 

@@ -24,7 +24,9 @@ _BARS = (("━", "─"), ("#", "-"))
 
 def style(text: str, **styles: Any) -> str:
     """A text in a colour or weight, as ``click.style`` takes them; for :func:`echo` only."""
-    return click.style(text, **styles).replace("\x1b", _ESCAPE)
+    # Escapes that the text brings along are made visible before ours are put around it.
+    parts = (_visible(_as_utf8(part)) for part in text.split(_ESCAPE))
+    return click.style(_ESCAPE.join(parts), **styles).replace("\x1b", _ESCAPE)
 
 
 def unstyled(text: str) -> str:

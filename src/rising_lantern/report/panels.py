@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache
@@ -35,6 +36,7 @@ _STROKES: tuple[tuple[str, Any], ...] = (
 )
 _LEVEL_COLORS = {"error": "#c2391b", "warning": "#a96c00", "note": "#2d6da3"}
 _RATIOS = (1, 1.5, 2, 3, 4.5, 7, 12, 21)
+_NAMED_UP_TO = 0.96  # of a panel's height: names of lines stand below
 _APART = 0.27  # between two names beside a chart, in inches
 _RIGHT = 0.6  # of the scroll, from where on a name stands left of its end
 BAND = 0.08  # the height of a band of looks, of a panel's
@@ -226,7 +228,10 @@ def draw_sections(chart: Chart, ax: Axes, low: float) -> None:
 
 
 def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic: bool) -> None:
-    """The name of each line at its right end, moved apart where they would meet."""
+    """The name of each line at its right end, moved apart where they would meet.
+
+    Where there is no room for all of them, some are named, and the others counted.
+    """
     low, high = ax.get_ylim()
     ends = []
     for curve in curves:
@@ -238,11 +243,26 @@ def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic
             else (value - low) / (high - low)
         )
         ends.append(float(np.clip(share, 0.02, 0.95)))
-    order = sorted(range(len(curves)), key=lambda index: ends[index])
+    room = max(int(_NAMED_UP_TO / apart), 2)
+    named = range(len(curves))
+    if len(curves) > room:
+        named = range(0, len(curves), math.ceil(len(curves) / (room - 1)))
+        words = f"and {len(curves) - len(named)} more"
+        ax.text(
+            1.008,
+            0.0,
+            words,
+            transform=ax.transAxes,
+            va="center",
+            color=QUIET.hex(),
+            fontproperties=font(10),
+        )
+        ends = [max(end, apart) for end in ends]
+    order = sorted(named, key=lambda index: ends[index])
     placed = [ends[index] for index in order]
     for one, other in pairwise(range(len(placed))):
         placed[other] = max(placed[other], placed[one] + apart)
-    over = max(placed[-1] - 0.96, 0.0) if placed else 0.0
+    over = max(placed[-1] - _NAMED_UP_TO, 0.0) if placed else 0.0
     for index, place in zip(order, placed, strict=True):
         color, dashes = _strokes(len(curves))[index]
         y = place - over
