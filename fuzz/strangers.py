@@ -236,7 +236,7 @@ def main(minutes: float, only: list[str]) -> int:
     prepare()
     end = time.monotonic() + 60 * minutes
     found = 0
-    while time.monotonic() < end and found < 20:  # noqa: PLR2004 - so many are enough for a day
+    while time.monotonic() < end and found < 20:  # noqa: PLR2004 - enough to work on
         for name, (target, given, count) in TARGETS.items():
             if (only and name not in only) or time.monotonic() > end:
                 continue

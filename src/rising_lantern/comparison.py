@@ -11,7 +11,6 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rising_lantern.api import Names, Plan
-from rising_lantern.arguments import names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.errors import RequestError
 from rising_lantern.view import View
@@ -163,12 +162,10 @@ def compare(
     """
     if not isinstance(plans, Mapping):
         raise RequestError("plans are compared by their names: {'as it is': plan, 'slower': other}")
-    pages, viewports = names(pages), names(viewports)
     if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
         raise RequestError(f"2 to {MOST_VARIANTS} variants can be compared, not {len(plans)}")
     first = next(iter(plans.values()))
-    for page in pages or first.pages:
-        for viewport in viewports or first.viewports:
-            views = {name: plan.view(page, viewport) for name, plan in plans.items()}
-            findings = {name: view.check() for name, view in views.items()}
-            yield Compared(page, viewport, views, findings)
+    for page, viewport in first.named(pages, viewports):
+        views = {name: plan.view(page, viewport) for name, plan in plans.items()}
+        findings = {name: view.check() for name, view in views.items()}
+        yield Compared(page, viewport, views, findings)

@@ -45,6 +45,8 @@ def run(group: click.Group, words: Sequence[str]) -> int:
             sys.stdout.flush()
     except Stopped as stopped:
         status = stopped.status
+        if sys.stderr.isatty():
+            sys.stderr.write("\n")  # the progress bar's line is not the next prompt's
     except (BrokenPipeError, Unread):
         status = UNREAD
     except OSError as error:

@@ -39,6 +39,9 @@ def stoppable() -> Iterator[None]:
     # What the caller has set to be ignored, as nohup does, stays so.
     asked = [one for one in STOPPING if signal.getsignal(one) is not signal.SIG_IGN]
     before = {one: signal.signal(one, _stop) for one in asked}
+    if not hasattr(os, "set_blocking"):  # nothing can be woken here but the main thread itself
+        yield
+        return
     ended = threading.Event()
     read, write = os.pipe()
     os.set_blocking(write, False)

@@ -405,9 +405,7 @@ def _value(source: Components, tokens: list[Token]) -> Expression | float:
             "put a sign with a space on each side between two lengths",
         )
     if token.type in {"number", "dimension", "percentage"} and not math.isfinite(token.value):
-        raise source.error(
-            token, f"{quoted(written([token]))} is no number to lay out with", _ACCEPTED
-        )
+        raise source.error(token, f"{quoted(written([token]))} is not finite", _ACCEPTED)
     match token.type:
         case "number":
             return float(token.value)

@@ -47,6 +47,8 @@ def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> It
         place.parent.mkdir(parents=True, exist_ok=True)
         if place.exists() and not _is_writable(place):
             raise PermissionError(errno.EACCES, "it is read-only")
+        if not place.exists() and not os.access(place.parent, os.W_OK):
+            raise PermissionError(errno.EACCES, "permission denied")
         with _made(place) as scratch:
             yield scratch
             digests = {place.name: digest_of(scratch) or ""}

@@ -78,7 +78,7 @@ class Area:
 
         Args:
             things: The things, the lowest first.
-            spare: So many px of its edges are repeated beyond them.
+            spare: How many px its edges are repeated beyond them.
         """
         if not (self._width and self._height):
             return ()

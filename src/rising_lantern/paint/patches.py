@@ -68,13 +68,10 @@ class Patch:
             low: The first row of the frame that may change.
             high: The row after the last one that may.
         """
-        x, y = at[0] + self.left, at[1] + self.top
-        first, last = max(y, low), min(y + self.height, high)
-        left, right = max(x, 0), min(x + self.color.shape[1], frame.shape[1])
-        if first >= last or left >= right:
+        seen = _seen(self, frame, at, low, high)
+        if seen is None:
             return
-        rows, columns = slice(first - y, last - y), slice(left - x, right - x)
-        target = frame[first:last, left:right]
+        target, rows, columns = seen
         if frame.shape[-1] == 4:  # noqa: PLR2004 - with alpha
             lay_over(target, self._pixels(rows, columns))
             return
@@ -127,12 +124,10 @@ class StoredPatch:
 
     def lay(self, frame: Bytes, at: tuple[int, int], low: int, high: int) -> None:
         """Lay it onto some rows of a frame; see :meth:`Patch.lay`."""
-        x, y = at[0] + self.left, at[1] + self.top
-        first, last = max(y, low), min(y + self.height, high)
-        left, right = max(x, 0), min(x + self.width, frame.shape[1])
-        if first < last and left < right:
-            above = self._pixels(slice(first - y, last - y), slice(left - x, right - x))
-            lay_over(frame[first:last, left:right], above)
+        seen = _seen(self, frame, at, low, high)
+        if seen is not None:
+            target, rows, columns = seen
+            lay_over(target, self._pixels(rows, columns))
 
     def colors(self, rows: slice, columns: slice) -> Bytes:
         """Some of its colours, where it is opaque: RGB."""
@@ -142,6 +137,18 @@ class StoredPatch:
         column, row = self.corner
         read = self.bands.read(row + rows.start, row + rows.stop)
         return read[:, column + columns.start : column + columns.stop]
+
+
+def _seen(
+    patch: Patch | StoredPatch, frame: Bytes, at: tuple[int, int], low: int, high: int
+) -> tuple[Bytes, slice, slice] | None:
+    """The part of a frame that a patch covers, and the rows and columns of it that do, if any."""
+    x, y = at[0] + patch.left, at[1] + patch.top
+    first, last = max(y, low), min(y + patch.height, high)
+    left, right = max(x, 0), min(x + patch.width, frame.shape[1])
+    if first >= last or left >= right:
+        return None
+    return frame[first:last, left:right], slice(first - y, last - y), slice(left - x, right - x)
 
 
 def stored_patches(bands: Bands, top: int = 0, left: int = 0) -> tuple[StoredPatch, ...]:

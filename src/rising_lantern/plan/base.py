@@ -219,7 +219,7 @@ def _whole(value: object) -> object:
     return int(value) if isinstance(value, float) and value.is_integer() else value
 
 
-# A word that YAML reads as true is no number, and a quoted number is a text.
+# What YAML reads as true is not taken for 1, nor a quoted number for a number.
 Whole = Annotated[int, Strict(), BeforeValidator(_whole)]
 """A whole number; ``2.0`` is one as well, as JSON Schema has it."""
 

@@ -216,7 +216,7 @@ class Header(Entry):
                 "put a look without one before it: a second header arrives over a first one",
             )
         if index and not look.from_ and not self.under:
-            raise wrong(f"the look {quoted(name)} has no 'from'", "say from where it is worn")
+            raise wrong(f"the look {quoted(name)} has no 'from'", "say where it starts")
         if look.back and isinstance(self.change_to(name), Blend):
             raise wrong(
                 f"the look {quoted(name)} has both a blend and a 'back'",

@@ -132,7 +132,7 @@ def _pattern(error: ErrorDetails, name: Key, value: object) -> tuple[str, str]:
     return (
         f"{_shown(value)} cannot be a name"
         if _KEY in error["loc"]
-        else f"{quoted(name)} is no name",
+        else f"{quoted(name)} cannot be a name",
         "start with a letter and use letters, digits, - and _ only",
     )
 

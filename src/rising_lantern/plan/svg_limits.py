@@ -94,7 +94,7 @@ def _check_numbers(element: ET.Element, name: str, text: str) -> None:
         except ValueError:
             continue
         if not math.isfinite(value):
-            raise ValueError(f"{name} is '{word[:20]}', which is no number to draw with")
+            raise ValueError(f"{name} is '{word[:20]}', which is not finite")
         is_filter = element.tag.rpartition("}")[2].startswith("fe")
         if is_filter and value > _COSTLY.get(name, math.inf):
             raise ValueError(f"{name} of a filter is {value:g}; {_COSTLY[name]:g} is the most")

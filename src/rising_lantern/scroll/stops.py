@@ -49,7 +49,7 @@ def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple
 
 
 def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:
-    """Some of the stops, where they are too many: the ends, switches, and every so many others.
+    """At most a number of the stops: both ends, the switches, and others evenly spread.
 
     Args:
         stops: From the top of the page to its end.
@@ -66,7 +66,7 @@ def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:
 
 
 def _spread(stops: Sequence[Stop], count: int) -> list[Stop]:
-    """So many of some stops, evenly spread over them."""
+    """A number of the stops, evenly spread."""
     if len(stops) <= count:
         return list(stops)
     places = [round((index + 0.5) * len(stops) / count - 0.5) for index in range(count)]
