@@ -15,7 +15,7 @@ from pathlib import Path
 import yaml
 
 import rising_lantern as rl
-from rising_lantern.plan.nodes import parse
+from rising_lantern.plan.text.nodes import parse
 
 _HEAD = """\
 rising-lantern: 1

@@ -58,9 +58,10 @@ from rising_lantern.css.shadows import parse_shadows, parse_text_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time
 from rising_lantern.paint.pictures import premultiplied
-from rising_lantern.plan import files
-from rising_lantern.plan.changes import parse_change
-from rising_lantern.plan.thresholds import parse_threshold
+from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.pictures import find_picture
+from rising_lantern.plan.models.changes import parse_change
+from rising_lantern.plan.models.thresholds import parse_threshold
 
 PATIENCE = 30  # seconds that one input may take
 MOST_PIXELS = 4_000_000  # of what is drawn or decoded
@@ -138,9 +139,9 @@ def plan(text: str) -> None:
 
 def drawing(text: str) -> None:
     """A drawing is refused, or drawn at its own size where that is not large."""
-    with watched("drawings"), suppress(files.FileFault, rl.LanternError):
+    with watched("drawings"), suppress(FileFault, rl.LanternError):
         (FOLDER / "fuzzed.svg").write_text(text, "utf-8", errors="replace")
-        found = files.picture(FOLDER, "fuzzed.svg")
+        found = find_picture(FOLDER, "fuzzed.svg")
         if found.width * found.height < MOST_PIXELS:
             premultiplied(found)
             COUNTS["drawings that were drawn"] += 1
@@ -148,9 +149,9 @@ def drawing(text: str) -> None:
 
 def picture(index: int, damage: list[tuple[float, bytes, int]]) -> None:
     """A damaged picture is refused, or its pixels are there."""
-    with watched("pictures"), suppress(files.FileFault, rl.LanternError):
+    with watched("pictures"), suppress(FileFault, rl.LanternError):
         (FOLDER / "fuzzed.png").write_bytes(damaged(PICTURES[index], damage))
-        found = files.picture(FOLDER, "fuzzed.png")
+        found = find_picture(FOLDER, "fuzzed.png")
         if found.width * found.height < MOST_PIXELS:
             premultiplied(found.at(found.frames - 1))
             COUNTS["pictures that were decoded"] += 1

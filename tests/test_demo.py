@@ -16,9 +16,9 @@ from rising_lantern.api import Plan
 from rising_lantern.checks.running import rules
 from rising_lantern.demo import marks
 from rising_lantern.demo.site import FILES, PLAN, TRAPS, write_site
-from rising_lantern.plan.changes import Blend, Cut, Fade
-from rising_lantern.plan.headers import Header
-from rising_lantern.plan.references import layers_of
+from rising_lantern.plan.models.changes import Blend, Cut, Fade
+from rising_lantern.plan.models.headers import Header
+from rising_lantern.plan.text.consistency import layers_of
 
 
 def test_the_site_has_what_a_site_has(site: Path, regatta: Plan) -> None:

@@ -20,8 +20,8 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import lay_over
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.pictures import premultiplied, scaled
-from rising_lantern.plan import files
-from rising_lantern.plan.files import Picture
+from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.view import View
 
 Pixels = NDArray[np.uint8]
@@ -183,7 +183,7 @@ def test_patches_are_the_pixels_that_they_were_made_of(
 
 
 def test_a_picture_of_natural_size_is_copied(folder: Path) -> None:
-    drawn = scaled(files.picture(folder, "photo.png"), Box(0, 0, 600, 400), (10, 20, 300, 200))
+    drawn = scaled(find_picture(folder, "photo.png"), Box(0, 0, 600, 400), (10, 20, 300, 200))
     original = np.asarray(Image.open(folder / "photo.png"))
     assert (drawn[..., :3] == original[20:200, 10:300]).all()
 
@@ -205,7 +205,7 @@ def test_pictures_of_every_mode_keep_their_colour(folder: Path) -> None:
     for name, path in _kinds(folder).items():
         assert (
             np.abs(
-                premultiplied(files.picture(folder, path.name))[0, 0].astype(int)
+                premultiplied(find_picture(folder, path.name))[0, 0].astype(int)
                 - [200, 30, 40, 255]
             ).max()
             <= 3
@@ -215,15 +215,15 @@ def test_pictures_of_every_mode_keep_their_colour(folder: Path) -> None:
 def test_grey_16_bit_and_transparent_palettes_are_read(folder: Path) -> None:
     Image.fromarray(np.full((4, 8), 40_000, dtype=np.uint16)).save(folder / "deep.png")
     assert (
-        np.abs(premultiplied(files.picture(folder, "deep.png"))[0, 0, :3].astype(int) - 156).max()
+        np.abs(premultiplied(find_picture(folder, "deep.png"))[0, 0, :3].astype(int) - 156).max()
         <= 1
     )
     Image.new("L", (8, 4), 99).save(folder / "grey.png")
-    assert premultiplied(files.picture(folder, "grey.png"))[0, 0].tolist() == [99, 99, 99, 255]
+    assert premultiplied(find_picture(folder, "grey.png"))[0, 0].tolist() == [99, 99, 99, 255]
     clear = Image.new("P", (8, 4))
     clear.putpalette([200, 30, 40, 0, 0, 0])
     clear.save(folder / "clear.png", transparency=0)
-    assert premultiplied(files.picture(folder, "clear.png"))[0, 0].tolist() == [0, 0, 0, 0]
+    assert premultiplied(find_picture(folder, "clear.png"))[0, 0].tolist() == [0, 0, 0, 0]
 
 
 def test_a_picture_that_lies_on_its_side_is_turned(folder: Path, make_plan: MakePlan) -> None:
@@ -231,7 +231,7 @@ def test_a_picture_that_lies_on_its_side_is_turned(folder: Path, make_plan: Make
     exif = picture.getexif()
     exif[0x0112] = 6
     picture.save(folder / "turned.jpg", exif=exif)
-    assert premultiplied(files.picture(folder, "turned.jpg")).shape == (60, 20, 4)
+    assert premultiplied(find_picture(folder, "turned.jpg")).shape == (60, 20, 4)
     text = plan_text(sections="a: {height: 100px, layers: [{image: turned.jpg, size: auto}]}")
     assert make_plan(text).view().at(0).layers[0].box.height == 60
 
@@ -242,12 +242,12 @@ def test_an_embedded_profile_is_honoured(folder: Path) -> None:
     Image.new("RGB", (8, 4), (200, 30, 40)).save(folder / "tagged.png", icc_profile=lab.tobytes())
     assert (
         np.abs(
-            premultiplied(files.picture(folder, "tagged.png"))[0, 0, :3].astype(int) - [200, 30, 40]
+            premultiplied(find_picture(folder, "tagged.png"))[0, 0, :3].astype(int) - [200, 30, 40]
         ).max()
         <= 1
     )
     Image.new("RGB", (8, 4), (200, 30, 40)).save(folder / "odd.png", icc_profile=b"no profile")
-    assert premultiplied(files.picture(folder, "odd.png"))[0, 0, :3].tolist() == [200, 30, 40]
+    assert premultiplied(find_picture(folder, "odd.png"))[0, 0, :3].tolist() == [200, 30, 40]
 
 
 @pytest.mark.parametrize("size", ["0 0", "0.01px", "0.001px 3px", "1px 1px"])
@@ -338,7 +338,7 @@ def test_an_endless_animation_is_refused_before_it_is_decoded(
 
 def _svg(folder: Path, text: str) -> Picture:
     (folder / "drawn.svg").write_text(text, "utf-8")
-    return files.picture(folder, "drawn.svg")
+    return find_picture(folder, "drawn.svg")
 
 
 SVG = (
@@ -389,7 +389,7 @@ def test_a_vector_fetches_nothing(folder: Path) -> None:
     ],
 )
 def test_vectors_that_cannot_be_trusted_are_refused(folder: Path, text: str) -> None:
-    with pytest.raises(files.FileFault):
+    with pytest.raises(FileFault):
         _svg(folder, text)
 
 
@@ -398,5 +398,5 @@ def test_a_vector_that_copies_itself_beyond_measure_ends(folder: Path) -> None:
     for index in range(1, 12):
         inner = f'<use href="#a{index - 1}"/>' * 10
         copies += f'<g id="a{index}">{inner}</g>'
-    with pytest.raises(files.FileFault, match="unfolds to more than 500,000 elements"):
+    with pytest.raises(FileFault, match="unfolds to more than 500,000 elements"):
         _svg(folder, SVG.format('width="40" height="40"', copies))

@@ -19,10 +19,10 @@ import rising_lantern as rl
 from conftest import MakePlan
 from plans import TINY, plan_text
 from rising_lantern.api import Plan
-from rising_lantern.plan.nodes import Node, parse
-from rising_lantern.plan.reference import OBJECTS, reference
-from rising_lantern.plan.schema import schema
-from rising_lantern.plan.writing import changed_text
+from rising_lantern.plan.generated.reference import OBJECTS, reference
+from rising_lantern.plan.generated.schema import schema
+from rising_lantern.plan.text.nodes import Node, parse
+from rising_lantern.plan.text.writing import changed_text
 from test_cli import run
 
 ROOT = Path(__file__).parents[1]

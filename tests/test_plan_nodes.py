@@ -10,8 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rising_lantern.errors import PlanError
-from rising_lantern.plan.nodes import Node, parse, walk
-from rising_lantern.plan.screens import on_screen
+from rising_lantern.plan.text.conditions import on_screen
+from rising_lantern.plan.text.nodes import Node, parse, walk
 
 scalars = st.one_of(
     st.none(),

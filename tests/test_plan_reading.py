@@ -16,9 +16,9 @@ from PIL import Image
 import rising_lantern as rl
 from conftest import MakePlan
 from plans import TINY, plan_text
-from rising_lantern.plan.changes import Blend, Cut, Fade, parse_change
-from rising_lantern.plan.conditions import Show, ShowViewports
-from rising_lantern.plan.thresholds import parse_threshold
+from rising_lantern.plan.models.changes import Blend, Cut, Fade, parse_change
+from rising_lantern.plan.models.show import Show, ShowViewports
+from rising_lantern.plan.models.thresholds import parse_threshold
 
 
 def faults(make_plan: MakePlan, text: str) -> list[str]:

@@ -16,8 +16,8 @@ from hypothesis import strategies as st
 
 import rising_lantern as rl
 from conftest import paint_pictures
-from rising_lantern.plan.nodes import parse
-from rising_lantern.plan.schema import schema
+from rising_lantern.plan.generated.schema import schema
+from rising_lantern.plan.text.nodes import parse
 
 Path_ = tuple[str | int, ...]
 

@@ -23,7 +23,7 @@ from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path as LayerPath
 from rising_lantern.layout.paths import PathPoint
 from rising_lantern.layout.screen import Screen
-from rising_lantern.plan.conditions import Show
+from rising_lantern.plan.models.show import Show
 from rising_lantern.scroll.gestures import named_gesture, read_gesture
 from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
 from rising_lantern.view import View

@@ -31,7 +31,8 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.errors import quoted
 from rising_lantern.paint.pictures import premultiplied
-from rising_lantern.plan import files
+from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.pictures import Picture, find_picture
 from test_cli import run
 
 PLAIN = plan_text(sections="a: {height: 700px}")
@@ -42,10 +43,10 @@ SIZE = 'width="40" height="40"'
 RED = '<path fill="red" d="M0 0h40v40H0z"/>'
 
 
-def svg(folder: Path, data: str | bytes) -> files.Picture:
+def svg(folder: Path, data: str | bytes) -> Picture:
     """A drawing beside the plan, looked at as reading a plan does."""
     (folder / "drawn.svg").write_bytes(data if isinstance(data, bytes) else data.encode())
-    return files.picture(folder, "drawn.svg")
+    return find_picture(folder, "drawn.svg")
 
 
 def _embedded(width: int, height: int) -> str:
@@ -92,7 +93,7 @@ def _chained(count: int, kind: str, use: str) -> str:
 def test_drawings_that_would_crash_or_never_end_are_refused_at_once(
     folder: Path, data: str | bytes, told: str
 ) -> None:
-    with pytest.raises(files.FileFault, match=told):
+    with pytest.raises(FileFault, match=told):
         svg(folder, data)
 
 
@@ -132,14 +133,14 @@ def test_a_drawing_that_takes_too_long_or_too_much_takes_nothing_along(folder: P
 def test_only_the_formats_of_the_web_are_opened(folder: Path, form: str) -> None:
     mode = "1" if form == "XBM" else "RGB"
     Image.new(mode, (16, 16)).save(folder / "other.png", form)
-    with pytest.raises(files.FileFault, match="save it as PNG, JPEG, WebP, GIF, AVIF or SVG"):
-        files.picture(folder, "other.png")
+    with pytest.raises(FileFault, match="save it as PNG, JPEG, WebP, GIF, AVIF or SVG"):
+        find_picture(folder, "other.png")
 
 
 @pytest.mark.parametrize("form", ["PNG", "JPEG", "WEBP", "GIF", "AVIF", "MPO"])
 def test_the_formats_of_the_web_are_opened(folder: Path, form: str) -> None:
     Image.new("RGB", (16, 8), (200, 30, 40)).save(folder / "picture", form)
-    found = files.picture(folder, "picture")
+    found = find_picture(folder, "picture")
     assert (found.width, found.height) == (16, 8)
     assert np.abs(premultiplied(found)[4, 8].astype(int) - [200, 30, 40, 255]).max() <= 6
 
@@ -153,8 +154,8 @@ def test_what_is_no_readable_file_is_named_as_what_it_is(folder: Path) -> None:
         ("pipe.png", "is a pipe"),
         ("none.png", "there is no file"),
     ):
-        with pytest.raises(files.FileFault, match=what):
-            files.picture(folder, name)
+        with pytest.raises(FileFault, match=what):
+            find_picture(folder, name)
     text = plan_text(sections="a: {height: 700px, layers: [{image: photo.png}]}")
     (folder / "plan.yaml").write_text(text, "utf-8")
     (folder / "photo.png").chmod(0)
@@ -421,8 +422,8 @@ def test_a_picture_that_is_damaged_within_is_a_message(
     whole = data.getvalue()
     at = int(place * len(whole))
     (folder / "damaged.png").write_bytes(whole[:at] + put + whole[at + taken :])
-    with pytest.raises((files.FileFault, rl.PlanError), match=r"can be read|damaged"):
-        premultiplied(files.picture(folder, "damaged.png"))
+    with pytest.raises((FileFault, rl.PlanError), match=r"can be read|damaged"):
+        premultiplied(find_picture(folder, "damaged.png"))
 
 
 def test_a_layer_so_fast_that_it_never_ends_is_refused(make_plan: MakePlan) -> None:

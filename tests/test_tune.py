@@ -18,7 +18,7 @@ from plans import plan_text
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.oklab import distance, oklab
-from rising_lantern.plan.thresholds import parse_threshold
+from rising_lantern.plan.models.thresholds import parse_threshold
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.nearest import luminance_of, nearest

@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING
 
 from rising_lantern.arguments import Value, names, texts
 from rising_lantern.errors import Fault, RequestError, listed, quoted
-from rising_lantern.plan.reading import PlanFile, read_plan
+from rising_lantern.plan.text.reading import PlanFile, read_plan
 
 if TYPE_CHECKING:
     import pandas as pd
 
     from rising_lantern.checks.findings import Finding
-    from rising_lantern.plan.checks import Contrast
+    from rising_lantern.plan.models.limits import Contrast
     from rising_lantern.view import View
 
 
@@ -58,7 +58,7 @@ class Plan:
 
     def unused(self) -> tuple[Fault, ...]:
         """A remark on the pictures beside the plan's own that no plan in its folder names."""
-        from rising_lantern.plan.remarks import unused_remark  # noqa: PLC0415 - it reads a folder
+        from rising_lantern.plan.text.remarks import unused_remark  # noqa: PLC0415 - it reads a folder
 
         return unused_remark(self.file.name, self.file.files)
 
@@ -86,7 +86,7 @@ class Plan:
         Raises:
             PlanError: Where a path leads nowhere, or the plan would not be in order.
         """
-        from rising_lantern.plan.writing import changed_text  # noqa: PLC0415 - few calls write
+        from rising_lantern.plan.text.writing import changed_text  # noqa: PLC0415 - few calls write
 
         changed = self.with_(values).file
         return changed_text(changed.text, changed.name, changed.values)

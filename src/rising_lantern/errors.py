@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 _MOST_QUOTED = 80
 _MOST_NAMED = 24
+_MOST_SHORT = 28  # characters of a text on a page
 
 
 def quoted(value: object) -> str:
@@ -37,6 +38,16 @@ def listed(names: Iterable[object]) -> str:
     known = [str(name) for name in names]
     more = f" and {len(known) - _MOST_NAMED} more" if len(known) > _MOST_NAMED else ""
     return ", ".join(known[:_MOST_NAMED]) + more
+
+
+def shortened(text: str) -> str:
+    """A text on one line, and only its beginning where it is long.
+
+    >>> shortened("The river carries the light of lanterns")
+    'The river carries the light…'
+    """
+    words = " ".join(text.split())
+    return words if len(words) <= _MOST_SHORT else words[: _MOST_SHORT - 1].rstrip() + "…"
 
 
 @dataclass(frozen=True, slots=True, order=True)

@@ -14,8 +14,8 @@ import numpy as np
 from rising_lantern.arguments import number, one_of
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.layout.pages import PageBox, lay_out_page
-from rising_lantern.plan.nodes import Key
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.text.nodes import Key
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.moments import Moment, Sweep, sweep
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer, stops_of
 from rising_lantern.scroll.switches import Going, switches_of
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
     from rising_lantern.css.compositing import Bytes
     from rising_lantern.legibility.readings import Reading
     from rising_lantern.paint.frames import Painter
-    from rising_lantern.plan.checks import Contrast
+    from rising_lantern.plan.models.limits import Contrast
     from rising_lantern.report.animation import Form
     from rising_lantern.report.filmstrip import Band
     from rising_lantern.report.panels import Chart, Curve

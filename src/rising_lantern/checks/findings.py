@@ -16,10 +16,10 @@ from rising_lantern.layout.headers import LookStyle
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import luminance, part_limit, ratio
-from rising_lantern.plan.checks import Check
-from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.nodes import Key
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.models.limits import Check
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.nodes import Key
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
 

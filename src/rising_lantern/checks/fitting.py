@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.errors import shortened
 from rising_lantern.layout.headers import HeaderBox, PartBox
 from rising_lantern.layout.sections import ContentBox, SectionBox
-from rising_lantern.plan.wording import shortened
 
 SEEN_PX = 0.5
 

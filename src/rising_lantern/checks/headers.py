@@ -12,7 +12,7 @@ from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import header_on
 from rising_lantern.layout.screen import Screen
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.moments import sweep
 
 _SEEN_PX = 0.5

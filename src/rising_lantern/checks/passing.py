@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.css.backgrounds import Box
+from rising_lantern.errors import shortened
 from rising_lantern.layout.sections import ContentBox
 from rising_lantern.layout.stacking import levels_of
-from rising_lantern.plan.wording import shortened
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 
 Floats = NDArray[np.float64]

@@ -10,11 +10,11 @@ import numpy as np
 
 from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
+from rising_lantern.errors import shortened
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.contrast import text_limit
-from rising_lantern.plan.wording import shortened
 from rising_lantern.scroll.moments import sweep
 
 if TYPE_CHECKING:

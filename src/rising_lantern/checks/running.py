@@ -19,9 +19,9 @@ from rising_lantern.checks import (
 )
 from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
 from rising_lantern.errors import Fault, PlanError, RequestError, listed, quoted
-from rising_lantern.plan.base import nearest
-from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.reading import PlanFile
 
 GROUPS = (
     backgrounds,

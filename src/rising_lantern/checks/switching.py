@@ -12,7 +12,7 @@ from rising_lantern.checks.findings import Checked, Finding, Rule, rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
 from rising_lantern.css.numbers import number
 from rising_lantern.layout.headers import HeaderBox
-from rising_lantern.plan.changes import Fade
+from rising_lantern.plan.models.changes import Fade
 from rising_lantern.scroll.gestures import RATE, named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 from rising_lantern.scroll.playing import play

@@ -28,7 +28,7 @@ from rising_lantern.errors import listed, quoted
 
 if TYPE_CHECKING:
     from rising_lantern.checks.findings import Finding
-    from rising_lantern.plan.checks import Contrast
+    from rising_lantern.plan.models.limits import Contrast
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 

@@ -84,7 +84,7 @@ def _never(start: float, end: int) -> str:
 
 
 def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
-    from rising_lantern.plan.held import held_text  # noqa: PLC0415 - help needs no plan
+    from rising_lantern.plan.text.on_viewport import held_text  # noqa: PLC0415 - help needs no plan
 
     for viewport in plan.chosen(viewports):
         echo(held_text(plan.file.root, viewport, name), nl=False)

@@ -20,7 +20,7 @@ def command(*, output: Path | None, force: bool) -> None:
     plans of `new` and `demo` do.
     """
     from rising_lantern.outputs.files import whole_file  # noqa: PLC0415 - help needs no files
-    from rising_lantern.plan.schema import schema_text  # noqa: PLC0415
+    from rising_lantern.plan.generated.schema import schema_text  # noqa: PLC0415
 
     if output is None:
         echo(schema_text(), nl=False)

@@ -28,7 +28,7 @@ from rising_lantern.cli.terminal import echo, style
 if TYPE_CHECKING:
     from rising_lantern.api import Plan
     from rising_lantern.checks.findings import Finding
-    from rising_lantern.plan.checks import Contrast
+    from rising_lantern.plan.models.limits import Contrast
     from rising_lantern.tuning.choosing import Proposal
     from rising_lantern.tuning.ranges import ValueRange
     from rising_lantern.tuning.trials import Fix
@@ -207,7 +207,7 @@ def _write(
 ) -> None:
     from rising_lantern.errors import RequestError  # noqa: PLC0415 - few write
     from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
-    from rising_lantern.plan.reading import bytes_of  # noqa: PLC0415
+    from rising_lantern.plan.text.reading import bytes_of  # noqa: PLC0415
     from rising_lantern.tuning.choosing import resolved  # noqa: PLC0415
 
     values = resolved(made, proposals, keys, contrast)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from rising_lantern.plan.schema import MODELINE, SCHEMA_FILE, schema_text
+from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
 TRAPS = "traps.yaml"

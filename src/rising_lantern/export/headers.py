@@ -16,9 +16,9 @@ from rising_lantern.css.shadows import Shadow
 from rising_lantern.export.flow import height_of
 from rising_lantern.export.rules import family, rule
 from rising_lantern.layout.headers import HeaderBox
-from rising_lantern.plan.changes import Blend, Cut, Fade
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.headers import Part
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.changes import Blend, Cut, Fade
+from rising_lantern.plan.models.headers import Part
 
 FADES = "html[data-fades]"
 """Where changes may take time: the script says so once the page has been seen as it is."""

@@ -21,7 +21,7 @@ from rising_lantern.layout.motion import Course, motion_of
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
-from rising_lantern.plan.thresholds import Threshold
+from rising_lantern.plan.models.thresholds import Threshold
 
 
 def moving_rules(

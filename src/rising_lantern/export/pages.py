@@ -20,8 +20,8 @@ from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.opening import opened_file
-from rising_lantern.plan.changes import Blend, Fade
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.models.changes import Blend, Fade
+from rising_lantern.plan.text.reading import PlanFile
 
 ASSETS = "assets"
 

@@ -10,7 +10,7 @@ from rising_lantern.export.rules import Urls, family, rule
 from rising_lantern.export.sections import section_rules
 from rising_lantern.export.stillness import still_rules
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.plan.files import Picture
+from rising_lantern.plan.files.pictures import Picture
 
 _BASE = """\
 *, *::before, *::after { box-sizing: border-box; margin: 0; }

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.screen import Screen, whole_px
-from rising_lantern.plan.thresholds import Threshold
+from rising_lantern.plan.models.thresholds import Threshold
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,9 +14,9 @@ from rising_lantern.css.shadows import UsedShadow, mix_shadows
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.text import Style, TextBlock, set_text
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.fills import Fill
-from rising_lantern.plan.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.fills import Fill
+from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
 
 _LEADING = 1.4
 MOST_HEADER_PX = 16_384

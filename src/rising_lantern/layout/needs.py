@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
-from rising_lantern.plan.files import Picture
+from rising_lantern.plan.files.pictures import Picture
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,9 +15,9 @@ from rising_lantern.layout.headers import HeaderBox, Setup, lay_out_header
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import LayerBox, SectionBox, Setting, lay_out_section
-from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.pages import Page, Section
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.models.pages import Page, Section
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.reading import PlanFile
 
 MOST_PAGE_PX = 1_000_000
 GROUND = "(page)"

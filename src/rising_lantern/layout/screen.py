@@ -6,8 +6,8 @@ import math
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import Basis, Length
-from rising_lantern.plan.base import MOST_FONT_PX
-from rising_lantern.plan.viewports import Viewport
+from rising_lantern.plan.models.base import MOST_FONT_PX
+from rising_lantern.plan.models.viewports import Viewport
 
 ROOT_FONT_PX = 16.0
 

@@ -13,10 +13,10 @@ from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
 from rising_lantern.layout.screen import font_px
 from rising_lantern.layout.text import Align, Style, TextBlock, set_text
-from rising_lantern.plan.content import Content
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.layers import BoxName, Layer
-from rising_lantern.plan.pages import Section
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.content import Content
+from rising_lantern.plan.models.layers import BoxName, Layer
+from rising_lantern.plan.models.pages import Section
 
 _AT_REST = 0  # the look that the header wears at the top of the page
 _COVERS_PX = 1e-6

@@ -12,9 +12,9 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.oklab import light_of
 from rising_lantern.layout.headers import PartBox, PartStyle
 from rising_lantern.paint.pictures import premultiplied
-from rising_lantern.plan.checks import Check
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.headers import Part
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.headers import Part
+from rising_lantern.plan.models.limits import Check
 
 Floats = NDArray[np.float64]
 

@@ -22,7 +22,7 @@ from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
 from rising_lantern.legibility.windows import order_of
 from rising_lantern.paint.frames import Painter
 from rising_lantern.paint.headers import Region
-from rising_lantern.plan.files import Picture
+from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 Floats = NDArray[np.float64]

@@ -21,7 +21,7 @@ from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, pai
 from rising_lantern.paint.laying import Floats, Track, lay_sheet, track_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.paint.shelf import Shelf
-from rising_lantern.plan.files import Picture
+from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 _MOST_HEADERS = 256

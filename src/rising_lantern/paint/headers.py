@@ -21,7 +21,7 @@ from rising_lantern.paint.fills import paint_border, paint_color
 from rising_lantern.paint.patches import Patch, patches_of
 from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color, paint_text
-from rising_lantern.plan.files import Picture
+from rising_lantern.plan.files.pictures import Picture
 
 Region = tuple[int, int, int, int]
 """First and after-last row and column of a part of the screen."""

@@ -15,8 +15,8 @@ from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.paint.vectors import drawn
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.images import DAMAGES, opened_image
+from rising_lantern.plan.files.images import DAMAGES, opened_image
+from rising_lantern.plan.files.pictures import Picture
 
 _HAIR = 1e-6
 _MOST_BYTES = 200_000_000  # of decoded pictures that are kept

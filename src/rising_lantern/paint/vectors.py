@@ -14,8 +14,8 @@ import numpy as np
 from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.errors import RequestError
 from rising_lantern.paint.shelf import Shelf
-from rising_lantern.plan.files import Picture
-from rising_lantern.plan.vectors import MOST_BYTES, vector_of
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.files.vectors import MOST_BYTES, vector_of
 
 MOST_PIXELS = 80_000_000
 _MOST_SECONDS = 5  # of computing

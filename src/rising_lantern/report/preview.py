@@ -17,7 +17,7 @@ from PIL import Image
 from rising_lantern.export.pages import ASSETS, PageWriter
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.report.animation import Form
 from rising_lantern.report.filmstrip import Band, Shot, compose
 

@@ -20,8 +20,8 @@ from rising_lantern.layout.headers import LookStyle, between, mix_looks
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.sections import ContentBox, SectionBox
-from rising_lantern.plan.changes import Blend, Fade
-from rising_lantern.plan.content import Enter
+from rising_lantern.plan.models.changes import Blend, Fade
+from rising_lantern.plan.models.content import Enter
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.moments import Arrival, Sweep, sweep, worn_header
 from rising_lantern.scroll.properties import (

@@ -12,9 +12,9 @@ from numpy.typing import NDArray
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.plan.changes import Blend, Change
-from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.reading import PlanFile
+from rising_lantern.plan.models.changes import Blend, Change
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.reading import PlanFile
 
 Going = Literal["down", "up"]
 Floats = NDArray[np.float64]

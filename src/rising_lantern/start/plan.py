@@ -6,7 +6,7 @@ from importlib.resources import files
 from pathlib import Path
 
 from rising_lantern.errors import RequestError
-from rising_lantern.plan.schema import MODELINE, SCHEMA_FILE, schema_text
+from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "plan.yaml"
 

@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.errors import RequestError
-from rising_lantern.plan.files import FileFault, picture
-from rising_lantern.plan.images import DAMAGES, opened_image
+from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.images import DAMAGES, opened_image
+from rising_lantern.plan.files.pictures import find_picture
 from rising_lantern.start.plan import write_plan
 
 _SCREEN_HEIGHT = 800
@@ -136,7 +137,7 @@ def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
 
 def _read(source: Path) -> NDArray[np.uint8]:
     try:
-        found = picture(source.resolve().parent, source.name)
+        found = find_picture(source.resolve().parent, source.name)
         with found.opened() as file, opened_image(file) as opened:
             pixels = np.asarray(opened.convert("RGB"))
     except FileFault as fault:

@@ -9,8 +9,8 @@ from dataclasses import dataclass, replace
 from rising_lantern.api import Names, Plan
 from rising_lantern.arguments import names
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.plan.checks import Contrast
-from rising_lantern.plan.nodes import Key
+from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning.rules import BESIDE, MAKERS
 from rising_lantern.tuning.trials import Fix, Identity, Place, Trials, identity
 

@@ -11,8 +11,8 @@ from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.oklab import distance
-from rising_lantern.plan.nodes import Key, Node
-from rising_lantern.plan.thresholds import Threshold
+from rising_lantern.plan.models.thresholds import Threshold
+from rising_lantern.plan.text.nodes import Key, Node
 from rising_lantern.tuning.nearest import EVEN, luminance_of, nearest
 
 _FINE = 4000  # steps of luminance from black to white

@@ -17,8 +17,8 @@ from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError, quoted
-from rising_lantern.plan.checks import Contrast
-from rising_lantern.plan.thresholds import Threshold, parse_threshold
+from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.plan.models.thresholds import Threshold, parse_threshold
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.trials import Identity, Place, Trials, identity
 from rising_lantern.view import View

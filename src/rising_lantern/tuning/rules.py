@@ -17,10 +17,11 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.numbers import number
 from rising_lantern.layout.sections import LayerBox
 from rising_lantern.legibility.contrast import ink_of
-from rising_lantern.plan.changes import Fade
-from rising_lantern.plan.files import FileFault, Picture, picture
-from rising_lantern.plan.headers import Header, Look
-from rising_lantern.plan.nodes import Key
+from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.pictures import Picture, find_picture
+from rising_lantern.plan.models.changes import Fade
+from rising_lantern.plan.models.headers import Header, Look
+from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning.knobs import (
     Knob,
     colors,
@@ -126,7 +127,7 @@ def _pictures(view: View, header: Header, path: tuple[Key, ...]) -> Iterator[Kno
 def _alike(view: View, name: str, shape: Picture) -> bool:
     """Whether a file is a picture of the same proportions as another one."""
     try:
-        other = view.plan.files.pictures.get(name) or picture(view.plan.files.folder, name)
+        other = view.plan.files.pictures.get(name) or find_picture(view.plan.files.folder, name)
     except FileFault:
         return False
     return abs(other.width * shape.height / (other.height * shape.width) - 1) < _OTHER_SHAPE

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field
 from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import PlanError, RequestError
-from rising_lantern.plan.checks import Contrast
-from rising_lantern.plan.nodes import Key
+from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.plan.text.nodes import Key
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
 

@@ -9,15 +9,15 @@ from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
 
-from rising_lantern.plan.changes import Blend, Cut, Fade
-from rising_lantern.plan.checks import Check, Limits, Silence
-from rising_lantern.plan.conditions import Show, ShowViewports
-from rising_lantern.plan.content import Content, Enter, Panel
-from rising_lantern.plan.document import Document
-from rising_lantern.plan.headers import Header, Look, Part, PartLook
-from rising_lantern.plan.layers import Layer, PathStop
-from rising_lantern.plan.pages import Page, PageBackground, Section
-from rising_lantern.plan.viewports import Viewport
+from rising_lantern.plan.models.changes import Blend, Cut, Fade
+from rising_lantern.plan.models.content import Content, Enter, Panel
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.models.layers import Layer, PathStop
+from rising_lantern.plan.models.limits import Check, Limits, Silence
+from rising_lantern.plan.models.pages import Page, PageBackground, Section
+from rising_lantern.plan.models.show import Show, ShowViewports
+from rising_lantern.plan.models.viewports import Viewport
 
 # What the page tells, in its order: the heading of each object, and its model.
 OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
@@ -53,7 +53,8 @@ Lengths are sums, products and `calc()`, `min()`, `max()` and `clamp()` of px, e
 lvh, dvh, vmin, vmax, %, cm, mm, q, in, pt and pc. Colours are those of CSS Color 4, and the plan's
 own names. Gradients are linear, radial and conic, repeating or not.
 
-This page is made from the models that check a plan: `python -m rising_lantern.plan.reference`.
+The models that check a plan make this page:
+`python -m rising_lantern.plan.generated.reference`.
 """
 
 

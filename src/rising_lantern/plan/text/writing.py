@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from rising_lantern.errors import PlanError
-from rising_lantern.plan.nodes import Key, Node, parse, replaced
-from rising_lantern.plan.setting import path_of
+from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
+from rising_lantern.plan.text.set_values import path_of
 
 _WIDEST = 1_000_000  # ruamel.yaml is to break no line that the author did not
 

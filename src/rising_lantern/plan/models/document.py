@@ -6,11 +6,11 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field
 
-from rising_lantern.plan.base import ColorValue, Entry, Name, key
-from rising_lantern.plan.checks import Check
-from rising_lantern.plan.headers import Header
-from rising_lantern.plan.pages import Page
-from rising_lantern.plan.viewports import Viewport
+from rising_lantern.plan.models.base import ColorValue, Entry, Name, key
+from rising_lantern.plan.models.headers import Header
+from rising_lantern.plan.models.limits import Check
+from rising_lantern.plan.models.pages import Page
+from rising_lantern.plan.models.viewports import Viewport
 
 
 def _one_weight(value: Any) -> Any:

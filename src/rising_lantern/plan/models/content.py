@@ -10,7 +10,7 @@ from rising_lantern.css.colors import BLACK
 from rising_lantern.css.easings import EASE
 from rising_lantern.css.lengths import percent, px
 from rising_lantern.css.shadows import Shadow, parse_text_shadows
-from rising_lantern.plan.base import (
+from rising_lantern.plan.models.base import (
     AnyLength,
     ColorValue,
     Entry,
@@ -24,7 +24,7 @@ from rising_lantern.plan.base import (
     key,
     named_css_value,
 )
-from rising_lantern.plan.layers import EasingValue, PositionValue
+from rising_lantern.plan.models.layers import EasingValue, PositionValue
 
 TextShadowValue = Annotated[
     tuple[Shadow, ...], named_css_value(parse_text_shadows, tuple, "0 1px 4px #0008")

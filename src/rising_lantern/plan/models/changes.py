@@ -10,7 +10,7 @@ from rising_lantern.css.lengths import Length, is_length, length_from
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.css.times import time_from
 from rising_lantern.errors import quoted
-from rising_lantern.plan.base import css_value
+from rising_lantern.plan.models.base import css_value
 
 _REMEDY = "write cut, fade 300ms ease, blend 120px ease-in-out or blend 120px smooth 200ms"
 

@@ -9,7 +9,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from rising_lantern.plan.base import Entry, Name, key
+from rising_lantern.plan.models.base import Entry, Name, key
 
 Pattern = Annotated[str, Field(min_length=1, max_length=200)]
 

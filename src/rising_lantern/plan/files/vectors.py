@@ -9,7 +9,7 @@ from xml.etree import ElementTree as ET
 from rising_lantern.css.lengths import Basis, parse_length
 from rising_lantern.css.syntax import CssError
 from rising_lantern.opening import opened_file
-from rising_lantern.plan.svg_limits import HREFS, check_drawing, check_text
+from rising_lantern.plan.files.svg_limits import HREFS, check_drawing, check_text
 
 MOST_BYTES = 5_000_000
 _SVG = "{http://www.w3.org/2000/svg}"

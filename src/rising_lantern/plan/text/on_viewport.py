@@ -6,8 +6,8 @@ import io
 from collections.abc import Iterator
 from typing import Any
 
-from rising_lantern.plan.nodes import Mark, Node
-from rising_lantern.plan.screens import CONDITION, on_screen
+from rising_lantern.plan.text.conditions import CONDITION, on_screen
+from rising_lantern.plan.text.nodes import Mark, Node
 
 
 def held_text(root: Node, viewport: str, name: str) -> str:

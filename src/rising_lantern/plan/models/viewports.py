@@ -11,7 +11,7 @@ from pydantic_core import CoreSchema
 
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import quoted
-from rising_lantern.plan.base import (
+from rising_lantern.plan.models.base import (
     Entry,
     Flag,
     Number,

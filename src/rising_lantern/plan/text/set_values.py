@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from rising_lantern.errors import Fault, Place, PlanError, quoted
-from rising_lantern.plan.base import nearest
-from rising_lantern.plan.nodes import Key, Node, parse, replaced
+from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
 
 OPTION = "--set"
 

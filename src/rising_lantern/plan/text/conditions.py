@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from rising_lantern.plan.nodes import Key, Node, walk
+from rising_lantern.plan.text.nodes import Key, Node, walk
 
 CONDITION = "for"
 

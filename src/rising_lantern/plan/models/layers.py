@@ -21,7 +21,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR, CubicBezier, Easing, Linear, Steps, parse_easing
 from rising_lantern.css.filters import Filter, parse_filters
 from rising_lantern.css.lengths import px
-from rising_lantern.plan.base import (
+from rising_lantern.plan.models.base import (
     AnyLength,
     Entry,
     Number,
@@ -29,8 +29,8 @@ from rising_lantern.plan.base import (
     key,
     wrong,
 )
-from rising_lantern.plan.fills import FillValue
-from rising_lantern.plan.thresholds import ThresholdValue
+from rising_lantern.plan.models.fills import FillValue
+from rising_lantern.plan.models.thresholds import ThresholdValue
 
 SizeValue = Annotated[Size, css_value(parse_size, Size, "cover")]
 PositionValue = Annotated[Position, css_value(parse_position, Position, "50% 40%")]

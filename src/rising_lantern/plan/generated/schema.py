@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from rising_lantern.plan.document import Document
-from rising_lantern.plan.screens import CONDITION
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.text.conditions import CONDITION
 
 SCHEMA_FILE = "rising-lantern.schema.json"
 MODELINE = f"# yaml-language-server: $schema={SCHEMA_FILE}\n"

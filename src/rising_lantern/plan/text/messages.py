@@ -13,9 +13,9 @@ from pydantic_core import ErrorDetails
 
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place, quoted
-from rising_lantern.plan.base import AS_TEXT, kind_of, nearest
-from rising_lantern.plan.document import Document
-from rising_lantern.plan.nodes import Key, Node
+from rising_lantern.plan.models.base import AS_TEXT, kind_of, nearest
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.text.nodes import Key, Node
 
 _KEY = "[key]"
 

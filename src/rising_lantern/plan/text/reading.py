@@ -14,14 +14,15 @@ from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.opening import NotAFileError, opened_file
-from rising_lantern.plan.document import Document
-from rising_lantern.plan.messages import fault_of
-from rising_lantern.plan.nodes import MOST_BYTES, Node, parse, without
-from rising_lantern.plan.references import Files, check_conditions, check_references
-from rising_lantern.plan.remarks import NamedColors, remarks_on
-from rising_lantern.plan.screens import conditions_of, on_screen
-from rising_lantern.plan.setting import with_values
-from rising_lantern.plan.viewports import Viewport
+from rising_lantern.plan.files.catalog import Files
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.viewports import Viewport
+from rising_lantern.plan.text.conditions import conditions_of, on_screen
+from rising_lantern.plan.text.consistency import check_conditions, check_references
+from rising_lantern.plan.text.messages import fault_of
+from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, without
+from rising_lantern.plan.text.remarks import NamedColors, remarks_on
+from rising_lantern.plan.text.set_values import with_values
 
 VERSION = 1
 _MOST_ROUNDS = 12  # how often what is faulty is left out to read what depends on the rest

@@ -6,7 +6,7 @@ from typing import Annotated, get_args
 
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.gradients import Gradient, parse_gradient
-from rising_lantern.plan.base import named_css_value
+from rising_lantern.plan.models.base import named_css_value
 
 Fill = Color | Gradient
 

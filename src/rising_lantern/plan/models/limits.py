@@ -5,7 +5,7 @@ from __future__ import annotations
 from fnmatch import fnmatchcase
 from typing import Literal
 
-from rising_lantern.plan.base import (
+from rising_lantern.plan.models.base import (
     Entry,
     Number,
     key,

@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field, model_validator
 from rising_lantern.css.colors import BLACK, TRANSPARENT
 from rising_lantern.css.lengths import Length, parse_length, percent, px
 from rising_lantern.errors import quoted
-from rising_lantern.plan.base import (
+from rising_lantern.plan.models.base import (
     AnyLength,
     BorderValue,
     ColorValue,
@@ -27,10 +27,10 @@ from rising_lantern.plan.base import (
     read_css,
     wrong,
 )
-from rising_lantern.plan.changes import Blend, Change, ChangeValue, Cut
-from rising_lantern.plan.conditions import Show
-from rising_lantern.plan.fills import FillValue
-from rising_lantern.plan.thresholds import ThresholdValue
+from rising_lantern.plan.models.changes import Blend, Change, ChangeValue, Cut
+from rising_lantern.plan.models.fills import FillValue
+from rising_lantern.plan.models.show import Show
+from rising_lantern.plan.models.thresholds import ThresholdValue
 
 
 def _one_or_many(value: Any) -> Any:

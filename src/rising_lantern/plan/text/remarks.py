@@ -9,9 +9,9 @@ from pathlib import Path
 from rising_lantern.css.colors import Color
 from rising_lantern.errors import Fault, Place, quoted
 from rising_lantern.opening import opened_file
-from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.nodes import MOST_BYTES, Node
-from rising_lantern.plan.references import MOST_FILES, SUFFIXES, Files
+from rising_lantern.plan.files.catalog import MOST_FILES, SUFFIXES, Files
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.nodes import MOST_BYTES, Node
 
 _PLANS = frozenset({".yaml", ".yml", ".json"})
 _MOST_NAMED = 8

@@ -8,7 +8,7 @@ from pydantic import BeforeValidator
 
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.lengths import percent
-from rising_lantern.plan.base import (
+from rising_lantern.plan.models.base import (
     BorderValue,
     ColorValue,
     Entry,
@@ -17,8 +17,8 @@ from rising_lantern.plan.base import (
     Whole,
     key,
 )
-from rising_lantern.plan.content import Content
-from rising_lantern.plan.layers import Layer
+from rising_lantern.plan.models.content import Content
+from rising_lantern.plan.models.layers import Layer
 
 
 class Section(Entry):

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from rising_lantern.css.lengths import Basis, Length, length_from, px
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.errors import quoted
-from rising_lantern.plan.base import css_value
+from rising_lantern.plan.models.base import css_value
 
 _REMEDY = "write for example 200px, 25vh, 12%, past hero or reach programme - 40px"
 

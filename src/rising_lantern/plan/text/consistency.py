@@ -3,51 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from pathlib import Path
 
 from rising_lantern.css.syntax import Components
 from rising_lantern.errors import Fault, quoted
-from rising_lantern.plan.base import nearest
-from rising_lantern.plan.document import Document
-from rising_lantern.plan.files import FileFault, Picture, font_file, picture
-from rising_lantern.plan.headers import Header
-from rising_lantern.plan.layers import Layer
-from rising_lantern.plan.messages import place_of
-from rising_lantern.plan.nodes import Key, Node, walk
-from rising_lantern.plan.screens import CONDITION
-from rising_lantern.plan.thresholds import Threshold
-
-SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".avif", ".svg"})
-"""Endings of picture files."""
-
-MOST_FILES = 2_000
-"""As many files of a folder are looked at."""
+from rising_lantern.plan.files.catalog import Files
+from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.fonts import find_font
+from rising_lantern.plan.files.pictures import find_picture
+from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.headers import Header
+from rising_lantern.plan.models.layers import Layer
+from rising_lantern.plan.models.thresholds import Threshold
+from rising_lantern.plan.text.conditions import CONDITION
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.nodes import Key, Node, walk
 
 BUILT_IN_FONTS = ("sans", "serif")
 _Path = tuple[Key, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Files:
-    """The files of a plan, looked up once each.
-
-    Attributes:
-        folder: The plan's folder.
-        pictures: By the name that the plan has for them.
-        fonts: The same.
-    """
-
-    folder: Path
-    pictures: dict[str, Picture] = field(default_factory=dict)
-    fonts: dict[str, Path] = field(default_factory=dict)
-
-    def beside(self, name: str) -> list[str]:
-        """The picture files in the folder of a picture, as a plan names them, in order."""
-        inner = name.rpartition("/")[0]
-        there = sorted((self.folder / inner).iterdir())[:MOST_FILES]
-        known = [path for path in there if path.suffix.lower() in SUFFIXES and path.is_file()]
-        return [f"{inner}/{path.name}" if inner else path.name for path in known]
 
 
 def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fault]:
@@ -88,7 +61,7 @@ def check_references(document: Document, root: Node, files: Files, file: str) ->
         if name in files.pictures:
             continue
         try:
-            files.pictures[name] = picture(files.folder, name)
+            files.pictures[name] = find_picture(files.folder, name)
         except FileFault as fault:
             yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
 
@@ -221,7 +194,7 @@ def _fonts(document: Document, root: Node, files: Files, file: str) -> Iterator[
     for name, weights in document.fonts.items():
         for weight, font in weights.items():
             try:
-                files.fonts[font] = font_file(files.folder, font)
+                files.fonts[font] = find_font(files.folder, font)
             except FileFault as fault:
                 path = ("fonts", name, weight)
                 yield Fault(place_of(root, path, file), fault.problem, fault.remedy)

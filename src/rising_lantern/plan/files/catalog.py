@@ -1,0 +1,36 @@
+"""The files of a plan: every picture and font that it names, each looked up once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from rising_lantern.plan.files.pictures import Picture
+
+SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".avif", ".svg"})
+"""Endings of picture files."""
+
+MOST_FILES = 2_000
+"""As many files of a folder are looked at."""
+
+
+@dataclass(frozen=True, slots=True)
+class Files:
+    """The files of a plan, looked up once each.
+
+    Attributes:
+        folder: The plan's folder.
+        pictures: By the name that the plan has for them.
+        fonts: The same.
+    """
+
+    folder: Path
+    pictures: dict[str, Picture] = field(default_factory=dict)
+    fonts: dict[str, Path] = field(default_factory=dict)
+
+    def beside(self, name: str) -> list[str]:
+        """The picture files in the folder of a picture, as a plan names them, in order."""
+        inner = name.rpartition("/")[0]
+        there = sorted((self.folder / inner).iterdir())[:MOST_FILES]
+        known = [path for path in there if path.suffix.lower() in SUFFIXES and path.is_file()]
+        return [f"{inner}/{path.name}" if inner else path.name for path in known]

@@ -1,0 +1,143 @@
+"""Pictures that a plan names: their size is read from the first bytes; nothing is decoded."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import IO, TYPE_CHECKING
+
+from rising_lantern.errors import Fault, Place, PlanError, quoted
+from rising_lantern.opening import NotAFileError, opened_file
+from rising_lantern.plan.files.folder import FileFault, Stamp, locate, stamp_from, stamp_of
+from rising_lantern.plan.files.images import DAMAGES, MOST_PIXELS, TooLargeError, opened_image
+from rising_lantern.plan.files.vectors import looks_like_svg, read_vector
+
+if TYPE_CHECKING:
+    from PIL import Image
+
+MOST_FRAMES = 500
+
+
+@dataclass(frozen=True, slots=True)
+class Picture:
+    """A picture file.
+
+    Attributes:
+        path: The file.
+        width: As it is shown, in its own pixels.
+        height: The same.
+        is_jpeg: Whether it can be halved while it is decoded.
+        is_vector: Whether it is SVG, as sharp at any size.
+        stamp: The state of the file, so that what is kept of another one is not used.
+        frames: How many pictures are in it: more than one where it is an animation.
+        frame: Which of them this is.
+    """
+
+    path: Path
+    width: int
+    height: int
+    is_jpeg: bool = False
+    is_vector: bool = False
+    stamp: Stamp = (0, 0, 0, 0)
+    frames: int = 1
+    frame: int = 0
+
+    def at(self, frame: int) -> Picture:
+        """One of the pictures of an animation."""
+        return replace(self, frame=frame)
+
+    @contextmanager
+    def opened(self) -> Iterator[IO[bytes]]:
+        """The file, open for reading.
+
+        Raises:
+            PlanError: Where it is not there any more, or is another one by now.
+        """
+        try:
+            with opened_file(self.path) as opened:
+                if stamp_from(os.fstat(opened.fileno())) != self.stamp:
+                    raise self.fault("the picture has changed since the plan was read")
+                yield opened
+        except NotAFileError as error:
+            raise self.fault(f"the picture is {error} by now") from None
+        except FileNotFoundError:
+            raise self.fault("the picture is not there any more") from None
+
+    def fault(
+        self, problem: str, remedy: str = "leave it as it is, and run this again"
+    ) -> PlanError:
+        """The error for something that is wrong with the file."""
+        return PlanError([Fault(Place(str(self.path)), problem, remedy)])
+
+
+def find_picture(folder: Path, name: str) -> Picture:
+    """A picture of the plan, with its size read from its first bytes.
+
+    Raises:
+        FileFault: Where it is out of reach, is no picture, or is too large.
+    """
+    path = locate(folder, name)
+    if looks_like_svg(path):
+        return _vector(path, name)
+    remedy = "save it as PNG, JPEG, WebP, GIF, AVIF or SVG"
+    try:
+        with opened_file(path) as file, opened_image(file) as opened:
+            stamp = stamp_from(os.fstat(file.fileno()))
+            width, height = opened.size
+            # EXIF orientations 5 to 8 lie on their side.
+            turned = opened.getexif().get(0x0112, 1) in range(5, 9)
+            # MPO: a JPEG with more pictures behind it, of which the first is shown.
+            is_jpeg = opened.format in {"JPEG", "MPO"}
+            frames = _count_frames(opened)
+    except TooLargeError as error:
+        limit = f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels are the most"
+        raise FileFault(f"{quoted(name)} has {error}", limit) from None
+    except DAMAGES:
+        raise FileFault(f"{quoted(name)} is not a picture that can be read", remedy) from None
+    if frames > MOST_FRAMES:
+        problem = f"{quoted(name)} has more than {MOST_FRAMES} pictures in it"
+        raise FileFault(problem, "make it a shorter animation, or a single picture")
+    if not width or not height:
+        raise FileFault(f"{quoted(name)} has no pixels", remedy)
+    size = (height, width) if turned else (width, height)
+    return Picture(path, *size, is_jpeg, stamp=stamp, frames=frames)
+
+
+def _count_frames(opened: Image.Image) -> int:
+    """How many pictures a file holds; one more than the most where there are more.
+
+    A GIF does not say it: its pictures are stepped over one by one.
+    """
+    if not getattr(opened, "is_animated", False) or opened.format not in {
+        "GIF",
+        "WEBP",
+        "PNG",
+        "AVIF",
+    }:
+        return 1
+    if opened.format != "GIF":
+        return int(getattr(opened, "n_frames", 1))
+    count = 1
+    try:
+        while count <= MOST_FRAMES:
+            opened._seek(count, False)  # type: ignore[attr-defined]  # noqa: FBT003, SLF001
+            count += 1
+    except EOFError:
+        pass
+    return count
+
+
+def _vector(path: Path, name: str) -> Picture:
+    try:
+        vector = read_vector(path)
+    except (OSError, ValueError) as error:
+        problem = f"{quoted(name)} is not an SVG that can be drawn: {error}"
+        raise FileFault(problem, "save it again as plain SVG, without entities") from None
+    size = (max(round(vector.width), 1), max(round(vector.height), 1))
+    if size[0] * size[1] > MOST_PIXELS:
+        large = f"{float(size[0]):,.6g} x {float(size[1]):,.6g} px"
+        raise FileFault(f"{quoted(name)} is {large} large", "make it smaller")
+    return Picture(path, *size, is_vector=True, stamp=stamp_of(path))

@@ -1,0 +1,1 @@
+"""What is made from the models: the reference of all keys and the JSON Schema."""

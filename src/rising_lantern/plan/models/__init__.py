@@ -1,0 +1,1 @@
+"""The models of a plan: its objects, their keys, and the values that the keys hold."""
