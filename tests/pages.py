@@ -76,7 +76,7 @@ def assert_agrees(state: dict[str, Any], view: View, scroll: float, going: Going
     if moment.header:
         assert far(state["header"], moment.header.box) <= 0.5
         header = view.box.header
-        if header and all(isinstance(style.fills[0], Color) for style in header.styles):
+        if header and all(isinstance(look.fill, Color) for look in header.looks):
             assert_colour(state["background"], moment.header.background)
         assert_colour(state["color"], moment.header.color)
     for name, part in moment.parts.items():
@@ -106,6 +106,6 @@ def assert_texts(state: dict[str, Any], view: View, moment: Moment) -> None:
             x, y = item.motion.origin(top, moment.scroll_px)
             box = item.box.moved(float(x), float(y))
             # What is still to arrive stands elsewhere until it comes onto the screen.
-            waits = item.entry.enter and not -box.height < box.top < view.box.screen.height - 60
+            waits = item.entrance and not -box.height < box.top < view.box.screen.height - 60
             if -section.height < top < view.box.screen.height and not waits:
                 assert far(found, box) <= 0.5

@@ -74,7 +74,7 @@ def test_contrast_is_that_of_screenshots_without_the_letters(
             moment = view.at(scroll)
             assert moment.header is not None
             cut = moment.sections["moving"].bottom > 0
-            for part, box in header.place_parts(moment.header.style).items():
+            for part, box in moment.header.state.parts.items():
                 edges = (box.box.top, box.box.bottom, box.box.left, box.box.right)
                 first, last, left, right = (whole_px(edge) for edge in edges)
                 behind = shot[first:last, left:right]

@@ -58,7 +58,7 @@ def test_headers_and_sections_stand_as_their_moments_say(
     ).view()
     page = write_page(view, tmp_path / "out")
     box = view.box.header
-    steady = box is not None and len({box.room(style) for style in box.styles}) == 1
+    steady = box is not None and len({box.room(look.flow_height) for look in box.looks}) == 1
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         for scroll in (0, 40, 120, 300, 460, 700):

@@ -114,4 +114,4 @@ def test_a_second_header_arrives(
             assert (visibility == "visible") == (look == "second")
             if moment.header and look == "second":
                 assert [top, height] == pytest.approx([moment.header.box.top, 60], abs=0.5)
-                assert opacity == pytest.approx(moment.header.style.opacity, abs=0.004)
+                assert opacity == pytest.approx(moment.header.state.opacity, abs=0.004)

@@ -116,7 +116,7 @@ def test_fades_turn_round_as_in_the_browser(
     assert view.box.header is not None
     assert len({row[1] for row in rows}) >= 2
     for place, row in enumerate(rows):
-        style = swept.header.styles[swept.header.style[place]]
+        style = swept.header.states[swept.header.state[place]]
         assert float(row[3][:-2]) == pytest.approx(max(style.height, 0), abs=0.3)
         if not row[6]:
             assert_color(row[2], style.background)
@@ -128,7 +128,7 @@ def test_fades_turn_round_as_in_the_browser(
         assert row[5] == pytest.approx(np.clip(expected, 0, 1), abs=0.004)
         if row[6]:
             known = dict(zip(style.fills, style.shares, strict=True))
-            own = [known.get(one.fills[0], 0.0) for one in view.box.header.styles]
+            own = [known.get(one.fill, 0.0) for one in view.box.header.looks]
             assert row[6] == pytest.approx(own, abs=0.004)
         assert float(row[7][:-2]) == pytest.approx(style.parts["menu"].size, abs=0.1)
 

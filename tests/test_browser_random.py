@@ -38,7 +38,7 @@ def write_random_plan(folder: Path, seed: int) -> None:
 def is_steady(view: View) -> bool:
     """Whether the header takes up the same room in all of its looks."""
     header = view.box.header
-    return header is None or len({header.room(style) for style in header.styles}) == 1
+    return header is None or len({header.room(look.flow_height) for look in header.looks}) == 1
 
 
 def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> None:

@@ -25,10 +25,10 @@ WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
     (lambda plan, _: plan.view().at([1, 2]), "one number was expected"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().frame("top"), "one number was expected"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().filmstrip([]), "needs a scroll position at least"),
-    (lambda plan, _: rl.check(plan, contrast="AAAA"), "it can be 'AA' or 'AAA'"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.check(plan, conformance="AAAA"), "it can be 'AA' or 'AAA'"),  # type: ignore[arg-type]
     (lambda plan, folder: plan.view().animation("flick", folder / "x", form="avi"), "'webp' or 'gif' or 'mp4'"),  # type: ignore[arg-type]
-    (lambda plan, _: plan.with_({"headers.main.height": [1]}), "write it as text"),  # type: ignore[dict-item]
-    (lambda plan, _: plan.with_(["headers.main.height"]), "values are set by their paths"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.replace({"headers.main.height": [1]}), "write it as text"),  # type: ignore[dict-item]
+    (lambda plan, _: plan.replace(["headers.main.height"]), "values are set by their paths"),  # type: ignore[arg-type]
     (lambda plan, _: list(rl.compare([plan, plan])), "plans are compared by their names"),  # type: ignore[arg-type]
     (lambda plan, _: rl.value_range(plan, "headers.main.hight"), "there are: height"),
     (lambda plan, _: rl.value_range(plan, "headers.main.parts"), "is not a number: name a length"),
@@ -49,8 +49,8 @@ def test_one_name_stands_for_several_and_numbers_for_texts(make_plan: MakePlan) 
     assert rl.check(plan, "page", "laptop", only="no-header") == rl.check(
         plan, ("page",), only=("no-header",)
     )
-    assert len(plan.switches("page")) == 2
-    changed = plan.with_({"headers.main.z": 20, "headers.main.hold-space": False})
+    assert len(plan.switch_table("page")) == 2
+    changed = plan.replace({"headers.main.z": 20, "headers.main.hold-space": False})
     assert changed.file.documents["laptop"].headers["main"].z == 20
     assert [one.page for one in rl.compare({"a": plan, "b": changed}, "page", "laptop")] == ["page"]
 
@@ -63,8 +63,8 @@ def test_a_plan_keeps_its_text_its_values_and_its_place(
     plan = rl.read("plan.yaml", {"headers.main.height": "70px"})
     monkeypatch.chdir("/")
     (folder / "plan.yaml").unlink()
-    plan = plan.with_({"headers.main.looks.b.from": "300px"})
-    text = plan.text_with({"headers.main.z": 30})
+    plan = plan.replace({"headers.main.looks.b.from": "300px"})
+    text = plan.replaced_text({"headers.main.z": 30})
     for expected in ("height: 70px", "from: 300px", "z: 30"):
         assert expected in text
     assert plan.file.path == folder / "plan.yaml"

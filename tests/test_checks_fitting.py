@@ -47,7 +47,7 @@ def test_a_crowded_header_is_found_where_boxes_overlap(
         path.write_text(plan_text(header=header_of(px, start, center, end)), "utf-8")
         view = rl.read(path).view()
         boxes = sorted(view.at(0).parts.values(), key=lambda box: box.left)
-        style = view.box.header.styles[0] if view.box.header else None
+        style = view.box.header.looks[0] if view.box.header else None
         assert style is not None
         inner = (style.left + 20, style.left + style.width - 20)
         over = any(a.right > b.left + 0.5 for a, b in pairwise(boxes))
@@ -189,7 +189,7 @@ def test_a_look_that_is_never_seen_is_found(
     make_plan: MakePlan, looks: str, unseen: list[str]
 ) -> None:
     plan = make_plan(plan_text(header=f"looks: {{{looks}}}"))
-    assert [one.subject for one in found(plan, "never-seen")] == [
+    assert [str(one.subject) for one in found(plan, "never-seen")] == [
         f"main, look {name}" for name in unseen
     ]
     view = plan.view()
@@ -284,9 +284,9 @@ def test_one_cause_is_one_finding(make_plan: MakePlan) -> None:
 def test_texts_count_where_a_page_has_no_header(make_plan: MakePlan) -> None:
     sections = "a: {height: 900px, background: '#777', content: [{text: Afloat, color: '#888'}]}"
     plan = make_plan(plan_text(sections=sections))
-    other = plan.with_({"pages.page.sections.a.content.0.color": "black"})
+    other = plan.replace({"pages.page.sections.a.content.0.color": "black"})
     (compared,) = rl.compare({"grey": plan, "black": other})
     table: Any = compared.table()
     assert table.loc["grey", "least_contrast"] < 1.5 < table.loc["black", "least_contrast"]
     (curve,) = plan.view().charted().contrasts
-    assert np.isfinite(curve.points).any()
+    assert np.isfinite(curve.contrast).any()

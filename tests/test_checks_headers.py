@@ -35,7 +35,10 @@ def test_a_part_that_stays_white_on_white_is_left_behind(make_plan: MakePlan) ->
     )
     text = plan_text(sections=DARK_THEN_LIGHT, header=header)
     findings = found(make_plan(text.replace(", PARTS", "")), "part-left-behind")
-    assert {finding.subject for finding in findings} == {"main, icon in solid", "main, go in solid"}
+    assert {str(finding.subject) for finding in findings} == {
+        "main, icon in solid",
+        "main, go in solid",
+    }
     assert all(finding.measured < finding.limit for finding in findings)
     parts = "parts: {icon: {image: logo-dark.png}, go: {color: black}}"
     assert found(make_plan(text.replace("PARTS", parts)), "part-left-behind") == []
@@ -132,7 +135,7 @@ def test_a_header_over_a_text_is_found_at_the_top_and_after_a_jump(make_plan: Ma
         findings = found(
             make_plan(plan_text(header="height: 80px", sections=inner)), "covers-start"
         )
-        assert [finding.subject for finding in findings] == subjects
+        assert [str(finding.subject) for finding in findings] == subjects
         if first == 60:
             assert [finding.measured for finding in findings] == [20, 20]
 
@@ -185,7 +188,7 @@ def test_switches_and_headers_are_tables(make_plan: MakePlan) -> None:
         header="looks: {a: {}, b: {from: 25%, back: 100px}, c: {from: 5000px}}",
         viewports="laptop: 1000x600, phone: 400x800",
     )
-    table = make_plan(text).switches()
+    table = make_plan(text).switch_table()
     rows = table[table["look"] == "b"]
     assert rows["start_px"].tolist() == [400, 350]
     assert np.isneginf(table["start_px"].iloc[0])
@@ -195,5 +198,5 @@ def test_switches_and_headers_are_tables(make_plan: MakePlan) -> None:
     )
     headers = make_plan(
         several.replace("laptop: 1000x600", "laptop: 1000x600, phone: 390x844")
-    ).headers()
+    ).header_table()
     assert list(headers.loc["page"]) == ["one", "-"]

@@ -13,7 +13,7 @@ from PIL import Image
 import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
-from rising_lantern.legibility.readings import Stride
+from rising_lantern.legibility.measurement import Stride
 from test_checks import found
 from test_cli import run
 
@@ -35,12 +35,16 @@ def test_a_text_is_found_just_below_its_limit(
 ) -> None:
     plan = make_plan(plan_text(sections=_TEXT.format(size, weight, color)))
     (finding,) = found(plan, "unreadable-content")
-    assert (finding.subject, finding.limit, finding.level) == ('a, "The river"', limit, "error")
+    assert (str(finding.subject), finding.limit, finding.level) == (
+        'a, "The river"',
+        limit,
+        "error",
+    )
     key = f"{finding.key}.color"
     assert key == "pages.page.sections.a.content.0.color"
-    darker = plan.with_({key: "#666" if limit > 4 else "#777"})
+    darker = plan.replace({key: "#666" if limit > 4 else "#777"})
     assert found(darker, "unreadable-content") == []
-    assert len(rl.check(darker, only=("unreadable-content",), contrast="AAA")) == 1
+    assert len(rl.check(darker, only=("unreadable-content",), conformance="AAA")) == 1
 
 
 def test_limits_are_those_of_the_plan_the_part_and_the_level(make_plan: MakePlan) -> None:
@@ -52,7 +56,7 @@ def test_limits_are_those_of_the_plan_the_part_and_the_level(make_plan: MakePlan
     text = plan_text(header=header, before="CHECK")
     plain = make_plan(text.replace("CHECK", ""))
     assert [(one.level, one.limit) for one in found(plain, "unreadable-part")] == [("note", 3)]
-    assert [one.limit for one in rl.check(plain, only=("unreadable-part",), contrast="AAA")] == [
+    assert [one.limit for one in rl.check(plain, only=("unreadable-part",), conformance="AAA")] == [
         7,
         4.5,
         3,
@@ -115,7 +119,7 @@ def test_motion_is_noted_where_readers_who_ask_for_less_get_it(
     )
     assert found(make_plan(plan_text(sections=sections)), "less-motion") == []
     kept = make_plan(plan_text(sections=sections, before="less-motion: keep"))
-    assert [(one.subject, round(one.measured, 2)) for one in found(kept, "less-motion")] == [
+    assert [(str(one.subject), round(one.measured, 2)) for one in found(kept, "less-motion")] == [
         ("a, layer 0", 0.6),
         ("a, text 0", 0.3),
     ]

@@ -141,7 +141,7 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         ),
     )
     (folder / "plan.yaml").write_text(text, "utf-8")
-    table: list[dict[Any, Any]] = rl.read(folder / "plan.yaml").pictures().to_dict("records")
+    table: list[dict[Any, Any]] = rl.read(folder / "plan.yaml").picture_table().to_dict("records")
     rows = {(row["picture"], row["viewport"]): row for row in table}
     photo = rows["photo.png", "sharp"]
     assert (photo["needs_width"], photo["needs_height"]) == (2100, 1400)
@@ -288,7 +288,7 @@ def test_the_site_s_own_header_is_taken_off_a_screenshot(
     plan = rl.read(tmp_path / "out" / "plan.yaml")
     header = plan.view().box.header
     assert header is not None
-    assert header.styles[0].height == taken
+    assert header.looks[0].height == taken
     first = np.asarray(Image.open(tmp_path / "out" / "pictures" / "section-1.png").convert("RGB"))
     assert (first[0] == np.concatenate([band, own])[taken]).all()
     assert plan.view().at(0).sections["section-1"].top == taken

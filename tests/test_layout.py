@@ -12,7 +12,7 @@ import rising_lantern as rl
 from conftest import MakePlan
 from plans import plan_text
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.text import Style, set_text
+from rising_lantern.layout.texts import Style, set_text
 
 FACE = FontBook({}).face("sans", 400)
 

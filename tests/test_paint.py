@@ -137,13 +137,13 @@ def stacked(view: View, scroll: int) -> NDArray[np.float64]:
                 continue
             for layer in reversed(section.layers):
                 area = round(layer.motion.height)
-                origin = np.floor(layer.entry.rate * top + 0.5)
-                fill: Any = layer.entry.fill
+                origin = np.floor(layer.motion.speed * top + 0.5)
+                fill: Any = layer.fill
                 colors = np.broadcast_to(
                     fill.pixels(screen.client_width, area, screen.basis()),
                     (area, screen.client_width, 4),
                 )[int(min(row - origin, area - 1))]
-                colors = colors * layer.entry.opacity
+                colors = colors * layer.opacity
                 frame[row] = frame[row] * (1 - colors[:, 3:]) + colors[:, :3]
     return frame * 255
 
@@ -303,7 +303,7 @@ def test_a_logo_fades_over_the_other_without_a_dip(make_plan: MakePlan) -> None:
     assert middle[1] == pytest.approx([135, 137.5, 145], abs=1.5)
     part = view.at(150).header
     assert part is not None
-    assert part.style.parts["brand"].shares == (0.5, 0.5)
+    assert part.state.styles["brand"].shares == (0.5, 0.5)
 
 
 def _animation(path: Path, count: int, size: tuple[int, int] = (40, 30)) -> None:
@@ -324,7 +324,7 @@ def test_the_pictures_of_an_animation_are_slides(
     photo = np.asarray(Image.open(folder / "photo.png"))
     assert (shown[3][:400, :600] == photo).all()
     assert (shown[4] == shown[0]).all()
-    assert [slide.number for slide in view.slides()] == [0, 3]
+    assert [slide.slide for slide in view.slides()] == [0, 3]
 
 
 def test_an_endless_animation_is_refused_before_it_is_decoded(

@@ -108,7 +108,7 @@ def test_every_object_of_the_schema_may_carry_for() -> None:
 
 
 def test_values_are_set_by_their_path(regatta: Plan) -> None:
-    changed = regatta.with_(
+    changed = regatta.replace(
         {
             "headers.over-picture.looks.solid.from": "300px",
             "pages.home.sections.opening.layers.1.speed": "0.25",
@@ -119,7 +119,7 @@ def test_values_are_set_by_their_path(regatta: Plan) -> None:
     view = changed.view("home", "laptop")
     assert view.switches is not None
     assert view.switches.steps[2].start == 300
-    assert view.box.sections[0].layers[1].entry.rate == 0.25
+    assert view.box.sections[0].layers[1].motion.speed == 0.25
     assert changed.view("home", "phone").box.sections[0].height == 422
     header = changed.view("home").at(2000).header
     assert header is not None
@@ -149,7 +149,7 @@ def test_faults_in_values_that_are_set_point_at_the_option(
         plan_text(header="height: 4px", sections="a: {height: 9px, layers: [{fill: red}]}")
     )
     with pytest.raises(rl.PlanError) as caught:
-        plan.with_({path: value})
+        plan.replace({path: value})
     told = str(caught.value)
     assert told.startswith(f"--set {path}={value}:")
     assert expected in told
@@ -201,11 +201,11 @@ def test_pictures_that_no_plan_of_the_folder_uses_are_remarked_on_once(
     make_plan: MakePlan, folder: Path
 ) -> None:
     plan = make_plan(plan_text(sections="a: {height: 1px, layers: [{image: photo.png}]}"))
-    (remark,) = plan.unused()
+    (remark,) = plan.unused_pictures()
     assert remark.problem == "nothing uses flag.svg, logo-dark.png, logo-light.png, noise.png"
     other = plan_text(sections="a: {height: 1px, layers: [{image: noise.png}]}")
     (folder / "other.yaml").write_text(other, "utf-8")
-    assert "noise.png" not in plan.unused()[0].problem
+    assert "noise.png" not in plan.unused_pictures()[0].problem
     told = run("check", folder / "plan.yaml")
     assert told.stderr.count("nothing uses") == 1
     assert run("preview", folder / "plan.yaml", "-o", folder / "out").stderr == ""
@@ -285,11 +285,11 @@ def test_the_sample_plan_is_changed_in_one_line_only() -> None:
 
 def test_a_plan_gives_its_text_with_values_set(make_plan: MakePlan) -> None:
     plan = make_plan(COMMENTED)
-    text = plan.text_with({"headers.main.height": "80px"})
+    text = plan.replaced_text({"headers.main.height": "80px"})
     assert text == COMMENTED.replace("height:   96px ", "height:   80px ")
     assert make_plan(text).view().at(0).header.box.height == 80  # type: ignore[union-attr]
     with pytest.raises(rl.PlanError, match="'80pz' has an unknown unit"):
-        plan.text_with({"headers.main.height": "80pz"})
+        plan.replaced_text({"headers.main.height": "80pz"})
 
 
 values = st.text(

@@ -456,7 +456,7 @@ def test_sizes_that_are_absurd_on_a_screen_only_are_cut_down(make_plan: MakePlan
     style = view.at(0).header
     assert style is not None
     assert style.box.height == 16_384
-    assert style.style.parts["x"].size == 2000
+    assert style.state.styles["x"].size == 2000
     assert view.pixels(0).shape == (600, 1000, 3)
 
 

@@ -64,7 +64,7 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
     rows = view._painter.behind_header(swept, 0)  # noqa: SLF001 - the frame below the parts
     lost = min(float(swept.header.top[0]), 0.0)
     told = {}
-    for name, part in swept.header.box.place_parts(swept.header.styles[0]).items():
+    for name, part in swept.header.states[0].parts.items():
         edges = (part.box.top + lost, part.box.bottom + lost, part.box.left, part.box.right)
         first, last, left, right = (max(int(np.floor(edge + 0.5)), 0) for edge in edges)
         pixels = rows[first:last, left:right]
@@ -127,7 +127,7 @@ def test_a_part_that_cannot_be_read_is_found_wherever_that_is(make_plan: MakePla
     header = "height: 60px, parts: {{{}}}"
     plain = plan_text(header=header.format(part.format("16px", "")), sections=sections)
     (finding,) = found(make_plan(plain), "unreadable-part")
-    assert (finding.subject, finding.level) == ("main, menu in plain", "error")
+    assert (str(finding.subject), finding.level) == ("main, menu in plain", "error")
     # The letters' box has 22 rows of px, from 19 on: two of them are more than 5 %.
     assert finding.scroll == (400 - 41 + 2, 440 - 19 - 2)
     assert finding.measured == pytest.approx(1, abs=0.003)
@@ -171,7 +171,7 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
             for other in range(place, len(section.content)):
                 key = f"pages.page.sections.{section.name}.content.{other}"
                 clear |= {f"{key}.color": "'#0000'", f"{key}.blend": "normal"}
-            below = plan.with_(clear).view()
+            below = plan.replace(clear).view()
             for told in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
                 scroll = float(str(told.scroll_px))
                 top = float(view.sweep([scroll]).top_of(view.box.sections[index])[0])
@@ -183,9 +183,9 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
                 left = x + round(letters.left)
                 right = min(left + round(letters.width), 1000)
                 behind = below.pixels(scroll)[int(low) : int(high), max(left, 0) : right]
-                values = ratios(behind, box.entry.color).ravel()
-                if box.entry.blend == "screen":
-                    ink, under = np.array(box.entry.color.bytes[:3]) / 255, behind / 255
+                values = ratios(behind, box.color).ravel()
+                if box.blend == "screen":
+                    ink, under = np.array(box.color.bytes[:3]) / 255, behind / 255
                     mixed = ((under + ink - under * ink) * 255 + 0.5).astype(np.uint8)
                     values = ratio(luminance(mixed), luminance(behind)).ravel()
                 assert told.contrast == pytest.approx(order(values, 0.05), abs=0.012)
@@ -222,7 +222,7 @@ _PIECES = st.tuples(
 
 @settings(max_examples=6, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(_PIECES, min_size=3, max_size=5), st.sampled_from(_HEADERS), st.randoms())
-def test_readings_of_random_plans_are_those_of_painted_frames(
+def test_measure_parts_random_plans_are_those_of_painted_frames(
     make_plan: MakePlan, pieces: list[tuple[list[str], int, str, str]], header: str, random: Any
 ) -> None:
     """All kinds of layers in any order, at 200 positions of each plan."""

@@ -91,7 +91,7 @@ def test_preview_writes_charts_in_the_form_that_is_asked_for(
 
 def test_variants_stand_side_by_side_with_their_figures(plan: rl.Plan) -> None:
     early, late = (
-        plan.with_({"headers.main.looks.solid.from": value}) for value in ("200px", "900px")
+        plan.replace({"headers.main.looks.solid.from": value}) for value in ("200px", "900px")
     )
     (compared,) = rl.compare({"early": early, "late": late})
     table: Any = compared.table()

@@ -391,9 +391,9 @@ def test_a_view_can_be_copied_and_sent_to_another_process(regatta: Plan) -> None
         assert made.at(700) == view.at(700)
         assert (made.pixels(700) == view.pixels(700)).all()
     again = sent(view.showing(1))
-    assert again.number == 1
+    assert again.slide == 1
     assert sent(regatta).pages == regatta.pages
-    found = rl.check(regatta, "home", "laptop", contrast="AAA")
+    found = rl.check(regatta, "home", "laptop", conformance="AAA")
     assert sent(found) == found != []
 
 

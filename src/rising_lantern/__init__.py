@@ -17,18 +17,18 @@ from typing import TYPE_CHECKING, Any
 from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
-    from rising_lantern.api import Plan, check, read
+    from rising_lantern.api import Plan, check, iter_check, read
     from rising_lantern.checks.findings import Finding
-    from rising_lantern.comparison import Compared, compare
+    from rising_lantern.comparison import Comparison, compare
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.scroll.moments import Moment
-    from rising_lantern.tuning.choosing import Proposal, tune
+    from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
     from rising_lantern.tuning.ranges import ValueRange, value_range
     from rising_lantern.tuning.trials import Fix
     from rising_lantern.view import View
 
 __all__ = [
-    "Compared",
+    "Comparison",
     "Fault",
     "Finding",
     "Fix",
@@ -44,6 +44,8 @@ __all__ = [
     "__version__",
     "check",
     "compare",
+    "iter_check",
+    "iter_tune",
     "read",
     "tune",
     "value_range",
@@ -51,7 +53,7 @@ __all__ = [
 
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
 _HOMES = {
-    "Compared": "comparison",
+    "Comparison": "comparison",
     "Fault": "errors",
     "Finding": "checks.findings",
     "Fix": "tuning.trials",
@@ -66,6 +68,8 @@ _HOMES = {
     "View": "view",
     "check": "api",
     "compare": "comparison",
+    "iter_check": "api",
+    "iter_tune": "tuning.choosing",
     "read": "api",
     "tune": "tuning.choosing",
     "value_range": "tuning.ranges",

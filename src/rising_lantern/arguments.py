@@ -7,6 +7,9 @@ from numbers import Real
 
 from rising_lantern.errors import RequestError, quoted
 
+Names = str | Iterable[str]
+"""One name, or several."""
+
 Value = str | float | bool
 """A value of a plan: text, as the plan writes it, or a number."""
 

@@ -9,8 +9,10 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
+from PIL import Image
 
-from rising_lantern.api import Names, Plan
+from rising_lantern.api import Plan
+from rising_lantern.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.errors import RequestError
 from rising_lantern.view import View
@@ -18,7 +20,6 @@ from rising_lantern.view import View
 if TYPE_CHECKING:
     import pandas as pd
     from matplotlib.figure import Figure
-    from PIL import Image
 
     from rising_lantern.report.charts import Variant
     from rising_lantern.report.variants import Column
@@ -28,7 +29,7 @@ _COLUMNS = 6
 
 
 @dataclass(frozen=True)
-class Compared:
+class Comparison:
     """Variants of a plan on one page at one viewport.
 
     Attributes:
@@ -104,17 +105,19 @@ class Compared:
         counts = Counter(one.level for one in self.findings[name] if one.silenced is None)
         scroll = view.positions(1.0)
         worst = view.worst(scroll)
-        known = np.isfinite(worst.points)
-        least = int(np.nanargmin(worst.points / worst.limit)) if known.any() else 0
+        known = np.isfinite(worst.contrast)
+        least = int(np.nanargmin(worst.contrast / worst.limit)) if known.any() else 0
         header = view.switches.header if view.switches else None
         steps = view.switches.steps[1:] if view.switches else ()
         starts = [
-            f"{header.looks[step.look]} {step.start:.0f}px" for step in steps if header is not None
+            f"{header.looks[step.look].name} {step.start:.0f}px"
+            for step in steps
+            if header is not None
         ]
         return {f"{level}s": counts[level] for level in LEVELS} | {
-            "least_contrast": round(float(worst.points[least]), 2) if known.any() else np.nan,
+            "least_contrast": round(float(worst.contrast[least]), 2) if known.any() else np.nan,
             "at_px": int(scroll[least]) if known.any() else np.nan,
-            "unreadable_px": int((worst.points < worst.limit).sum()),
+            "unreadable_px": int((worst.contrast < worst.limit).sum()),
             "switches": ", ".join(starts) or "-",
             "max_scroll": view.max_scroll,
         }
@@ -148,7 +151,7 @@ class Compared:
 
 def compare(
     plans: Mapping[str, Plan], pages: Names = (), viewports: Names = ()
-) -> Iterator[Compared]:
+) -> Iterator[Comparison]:
     """Put plans side by side, for each page and viewport that all of them have.
 
     Args:
@@ -165,7 +168,7 @@ def compare(
     if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
         raise RequestError(f"2 to {MOST_VARIANTS} variants can be compared, not {len(plans)}")
     first = next(iter(plans.values()))
-    for page, viewport in first.named(pages, viewports):
+    for page, viewport in first.view_names(pages, viewports):
         views = {name: plan.view(page, viewport) for name, plan in plans.items()}
-        findings = {name: view.check() for name, view in views.items()}
-        yield Compared(page, viewport, views, findings)
+        findings = {name: view.check(silenced=True) for name, view in views.items()}
+        yield Comparison(page, viewport, views, findings)

@@ -9,13 +9,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.numbers import number
 from rising_lantern.layout.needs import greatest, needs_of
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
+from rising_lantern.paint.fills import paint_layer
 from rising_lantern.scroll.layers import LayerTrack
-from rising_lantern.scroll.moments import Sweep, sweep
+from rising_lantern.scroll.moments import Sweep
 
 _SEEN_PX = 0.5  # a gap of less than half a px is not painted
 _NEAR = 0.02  # a channel this near to an end, of 1
@@ -37,10 +41,6 @@ Floats = NDArray[np.float64]
 Indices = NDArray[np.intp]
 
 
-def _subject(track: LayerTrack) -> str:
-    return f"{track.section}, layer {track.index}"
-
-
 def _spans(box: LayerBox, width: float) -> bool:
     """Whether a single picture reaches from side to side, and so is meant to cover."""
     across, down = box.across, box.down
@@ -48,32 +48,31 @@ def _spans(box: LayerBox, width: float) -> bool:
     return one and across.start <= _SEEN_PX and across.start + across.extent >= width - _SEEN_PX
 
 
-@rule("gap", "error")
-def gap(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("gap", "error")
+def gap(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A picture that fills its section from side to side does not fill it from top to bottom.
 
     Somewhere along the scroll a strip of what is behind shows. Measured is the widest strip in
     px, over every px of scroll.
     """
-    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
-    swept = sweep(checked.box, checked.switches, scroll)
+    swept = context.sweep
+    scroll = swept.scroll
     for track in swept.layers():
         box = track.box
         if box.name is None or box.size[1] <= 0 or not _spans(box, box.motion.width):
             continue
         section, top = _section_of(track, swept)
         high = np.maximum(top + box.clip.top, 0.0)
-        low = np.minimum(top + box.clip.bottom, checked.box.screen.height)
+        low = np.minimum(top + box.clip.bottom, context.box.screen.height)
         strip = np.maximum(track.top - high, low - (track.top + track.height))
         strip = np.where((low > high) & (track.opacity > 0), np.minimum(strip, low - high), 0.0)
         bare = np.flatnonzero(strip > _SEEN_PX)
         if bare.size:
             worst = float(strip.max())
             ratio = box.motion.height / box.size[1]
-            yield checked.finding(
-                of,
-                _subject(track),
-                at=checked.in_section(track.section, "layers", track.index),
+            yield rule.finding(
+                context,
+                Subject(track.section, track.index),
                 scroll=(float(scroll[bare[0]]), float(scroll[bare[-1]])),
                 measured=worst,
                 limit=0.0,
@@ -91,20 +90,22 @@ def _section_of(track: LayerTrack, swept: Sweep) -> tuple[str, np.ndarray]:
     return "the section", swept.top_of(section)
 
 
-@rule("soft-picture", "warning")
-def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("soft-picture", "warning")
+def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A picture is enlarged beyond its own pixels and looks soft.
 
     Counted in pixels of the device, at the place of the page that asks most of it. Measured is
     the factor; up to 1.1 is not seen.
     """
-    size = checked.plan.viewport(checked.box.viewport)
-    for need in greatest(needs_of(checked.box, size.ratio, checked.plan.files.pictures)):
+    size = context.plan.viewport(context.box.viewport)
+    for need in greatest(needs_of(context.box, size.ratio, context.plan.files.pictures)):
         if need.enlargement > _SOFT:
-            yield checked.finding(
-                of,
-                need.place,
-                at=need.path,
+            yield rule.finding(
+                context,
+                Subject(
+                    need.section, need.layer, header=need.header, look=need.look, part=need.part
+                ),
+                path=need.path,
                 measured=need.enlargement,
                 limit=_SOFT,
                 message=f"{need.picture} is enlarged {need.enlargement:.2f} times",
@@ -112,8 +113,8 @@ def soft_picture(checked: Checked, of: Rule) -> Iterator[Finding]:
             )
 
 
-@rule("barely-scrolls", "warning")
-def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("barely-scrolls", "warning")
+def barely_scrolls(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A layer that moves, or stays with the screen, does so too little to be seen.
 
     Its section is on the screen over too little scroll (a third of a screen is needed), it travels
@@ -121,19 +122,15 @@ def barely_scrolls(checked: Checked, of: Rule) -> Iterator[Finding]:
     picture is ever seen (40 % of its height is needed). Measured is the first of these that it
     falls short of, in px.
     """
-    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
-    swept = sweep(checked.box, checked.switches, scroll)
+    swept = context.sweep
     for track in swept.layers():
-        entry = track.box.entry
-        stays = entry.rate == 0 and not entry.is_uniform
-        if track.section == GROUND or not (track.box.moves or stays):
+        if track.section == GROUND or not (track.box.moves or track.box.is_fixed):
             continue
-        short = _shortfall(checked, swept, track)
+        short = _shortfall(context, swept, track)
         if short:
-            yield checked.finding(
-                of,
-                _subject(track),
-                at=checked.in_section(track.section, "layers", track.index),
+            yield rule.finding(
+                context,
+                Subject(track.section, track.index),
                 scroll=short.scroll,
                 measured=short.measured,
                 limit=short.needed,
@@ -153,12 +150,12 @@ class _Shortfall:
     remedy: str
 
 
-def _shortfall(checked: Checked, swept: Sweep, track: LayerTrack) -> _Shortfall | None:
+def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Shortfall | None:
     """The first thing that is too little about a layer's motion, or None."""
-    names = [section.name for section in checked.box.sections]
-    section = checked.box.sections[names.index(track.section)]
+    names = [section.name for section in context.box.sections]
+    section = context.box.sections[names.index(track.section)]
     tops = swept.top_of(section)
-    height = checked.box.screen.height
+    height = context.box.screen.height
     seen = np.flatnonzero((tops < height) & (tops + section.height > 0))
     first, last = (float(seen[0]), float(seen[-1])) if seen.size else (0.0, 0.0)
     stretch, needed = last - first, _FEWEST_SCREENS * height
@@ -168,7 +165,7 @@ def _shortfall(checked: Checked, swept: Sweep, track: LayerTrack) -> _Shortfall 
             stretch,
             needed,
             f"the section is on the screen over {stretch:.0f} px of scroll only",
-            _room_remedy(checked, section, needed),
+            _room_remedy(context, section, needed),
         )
     travel, needed = _travel(track, tops, seen), _SLIGHTEST * height
     if travel < needed:
@@ -191,9 +188,9 @@ def _shortfall(checked: Checked, swept: Sweep, track: LayerTrack) -> _Shortfall 
     return None
 
 
-def _room_remedy(checked: Checked, section: SectionBox, needed: float) -> str:
+def _room_remedy(context: CheckContext, section: SectionBox, needed: float) -> str:
     """By how much the page has to be longer; where that is no help, the section."""
-    missing = missing_room(checked.box, section, needed)
+    missing = missing_room(context.box, section, needed)
     if missing is None:
         return "make the section higher, or let the layer move with the page"
     return f"make the page {missing} px longer, or let the layer move with the page"
@@ -233,25 +230,24 @@ def _shown(track: LayerTrack, tops: Floats, seen: Indices, screen: int) -> float
     return float(max(last.max() - first.min(), 0.0))
 
 
-@rule("off-centre", "note")
-def off_centre(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("off-centre", "note")
+def off_centre(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A moving picture that does not cover its section stands elsewhere than its position says.
 
     At a speed between 0 and 1 a position counts in an area that is as high as part of the section
     and part of the screen. Measured is by how many px the picture is off where the section is
     centred on the screen, or as near to that as the page lets it come.
     """
-    for section in checked.box.sections:
+    for section in context.box.sections:
         for index, layer in enumerate(section.layers):
-            off = displacement(checked.box, section, layer)
+            off = displacement(context.box, section, layer)
             if abs(off) <= _OFF_PX:
                 continue
-            middle = displaced_middle(checked.box, section, layer)
+            middle = _displaced_middle(section, layer)
             way = "below" if off > 0 else "above"
-            yield checked.finding(
-                of,
-                f"{section.name}, layer {index}",
-                at=checked.in_section(section.name, "layers", index),
+            yield rule.finding(
+                context,
+                Subject(section.name, index),
                 measured=abs(off),
                 limit=_OFF_PX,
                 message=f"its middle is {middle:.0f} px below the screen's upper edge where the "
@@ -262,79 +258,70 @@ def off_centre(checked: Checked, of: Rule) -> Iterator[Finding]:
 
 def displacement(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
     """How many px a picture is below where its position would put it in its section."""
-    entry, motion = layer.entry, layer.motion
+    motion = layer.motion
     single = not layer.down.step and layer.name is not None
-    split = entry.position.y.split_percentage()
+    split = layer.position.y.split_percentage()
     if split is None or not split[0]:
         return 0.0  # a length counts from the upper edge of whatever area there is
     if not single or not 0 < motion.speed < 1 or motion.drift or motion.path:
         return 0.0
     if layer.size[1] >= motion.height - _SEEN_PX:
         return 0.0
-    asked = entry.position.used(
+    asked = layer.position.used(
         (section.box.width, section.height), layer.size, page.screen.basis()
     )
-    r = _settled_r(page, section)
+    r = section.settled
     return float(motion.origin(-r, 0.0)[1]) + r + layer.down.start - asked[1]
 
 
-def _settled_r(page: PageBox, section: SectionBox) -> float:
-    """How far a section is above the screen's upper edge where it is nearest to its middle."""
-    low, high = page.flow.reachable(section.box)
-    return min(max((section.height - page.screen.height) / 2, low), high)
-
-
-def displaced_middle(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
+def _displaced_middle(section: SectionBox, layer: LayerBox) -> float:
     """Where on the screen the middle of such a picture is then."""
-    top = float(layer.motion.origin(-_settled_r(page, section), 0.0)[1])
+    top = float(layer.motion.origin(-section.settled, 0.0)[1])
     return top + layer.down.start + layer.size[1] / 2
 
 
 def centred_position(layer: LayerBox, off: float) -> str:
     """The position that puts such a picture where it is meant to be."""
-    across = layer.entry.position.x.css()
+    across = layer.position.x.css()
     return f"{across} {number(round(layer.down.start - off))}px"
 
 
-@rule("uneven-blend", "note")
-def uneven_blend(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("uneven-blend", "note")
+def uneven_blend(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A layer blends in a way that engines compute differently for some of its colours.
 
     Dodging with a full channel, burning with an empty one, and taking the hue of a grey divide by
     next to nothing there: what a reader sees cannot be foretold. Measured is the share of the
     layer's pixels for which that is so.
     """
-    for section in checked.box.sections:
+    for section in context.box.sections:
         for index, layer in enumerate(section.layers):
-            if layer.entry.blend not in _SINGULAR:
+            if layer.blend not in _SINGULAR:
                 continue
-            share = _singular_share(layer, checked)
+            share = _singular_share(layer, context)
             if share > _FEWEST_PIXELS:
-                yield checked.finding(
-                    of,
-                    f"{section.name}, layer {index}",
-                    at=checked.in_section(section.name, "layers", index),
+                yield rule.finding(
+                    context,
+                    Subject(section.name, index),
                     measured=share,
                     limit=_FEWEST_PIXELS,
-                    message=f"engines draw '{layer.entry.blend}' differently for {share:.0%} of "
+                    message=f"engines draw '{layer.blend}' differently for {share:.0%} of "
                     "the layer's pixels",
                     remedy="use another blend mode, or keep its colours clear of "
-                    f"{_SINGULAR[layer.entry.blend]}",
+                    f"{_SINGULAR[layer.blend]}",
                 )
 
 
-def _singular_share(layer: LayerBox, checked: Checked) -> float:
+def _singular_share(layer: LayerBox, context: CheckContext) -> float:
     """The share of a layer's painted pixels for which its blend mode is next to undefined."""
-    from rising_lantern.paint.fills import paint_layer  # noqa: PLC0415 - few plans blend so
-
     size = (math.ceil(layer.clip.height), math.ceil(layer.clip.width))
     canvas = np.zeros((*(min(side, _MOST_SIDE) for side in size), 4), dtype=np.uint8)
-    paint_layer(canvas, layer, checked.box.screen.basis())
+    paint_layer(canvas, layer, context.box.screen.basis())
     seen = canvas[canvas[..., 3] > 0].astype(np.float32)
     if not len(seen):
         return 0.0
     color = np.minimum(seen[:, :3] / seen[:, 3:], 1.0)
-    match layer.entry.blend:
+    match layer.blend:
         case "color-dodge":
             odd = (color > 1 - _NEAR).any(axis=1)
         case "color-burn":
@@ -344,28 +331,26 @@ def _singular_share(layer: LayerBox, checked: Checked) -> float:
     return float(odd.mean())
 
 
-@rule("touch-fixed", "warning")
-def touch_fixed(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("touch-fixed", "warning")
+def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A picture is fixed on a screen that is scrolled by touch.
 
     Engines of phones and tablets differ there, and some let it scroll with the page. Measured is
     the number of such layers in the section.
     """
-    size = checked.plan.viewport(checked.box.viewport)
+    size = context.plan.viewport(context.box.viewport)
     if not size.touch:
         return
-    ground = checked.box.ground
-    for section in (*checked.box.sections, *((ground,) if ground else ())):
+    for section in context.box.all_sections:
         fixed = [
             index
             for index, layer in enumerate(section.layers)
-            if layer.entry.rate == 0 and not layer.entry.is_uniform and not layer.moves
+            if layer.is_fixed and not layer.moves
         ]
         if fixed:
-            yield checked.finding(
-                of,
-                f"{section.name}, layer {fixed[0]}",
-                at=checked.in_section(section.name, "layers", fixed[0]),
+            yield rule.finding(
+                context,
+                Subject(section.name, fixed[0]),
                 measured=len(fixed),
                 limit=0.0,
                 message="a fixed picture is not fixed in every browser of a touch screen",

@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.fitting import SEEN_PX, rows_of
+from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.layout.sections import SectionBox
 
@@ -16,47 +19,48 @@ _SHARE = 0.25  # of the hairline that is what is behind
 _SEEN_LEVELS = 8  # of 255, in any channel, by which it has to differ to be seen
 
 
-@rule("seam", "warning")
-def seam(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("seam", "warning")
+def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Sections meet between two pixels of the device, where Chromium shows a hairline.
 
     It was seen at 1.25 and 1.5 pixels for each px, whatever is in the sections: what is behind them
     makes up a quarter of one row. At 1, 2 and 3 Chromium snaps sections to whole pixels; Firefox
     shows none at any of these. Measured is how far between two pixels the edge lies.
     """
-    ratio = checked.plan.viewport(checked.box.viewport).ratio
+    ratio = context.plan.viewport(context.box.viewport).ratio
     if not _off_grid(ratio):
         return
-    sections = checked.box.sections
+    sections = context.box.sections
     for place, section in enumerate(sections):
         if not _off_grid(section.height * ratio):
             continue
         for upper, lower in zip(sections[place:], sections[place + 1 :], strict=False):
-            edge = (checked.box.flow.room(0) + upper.bottom) * ratio
-            if _off_grid(edge) and _lets_show(checked, upper, lower):
-                low = max(edge / ratio - checked.box.screen.height, 0.0)
-                yield checked.finding(
-                    of,
-                    section.name,
-                    at=checked.in_section(section.name, "height"),
-                    scroll=(low, min(edge / ratio, float(checked.max_scroll))),
+            edge = (context.box.flow.room(0) + upper.bottom) * ratio
+            if _off_grid(edge) and _lets_show(context, upper, lower):
+                height = context.section_entry(section.name).height
+                low = max(edge / ratio - context.box.screen.height, 0.0)
+                yield rule.finding(
+                    context,
+                    Subject(section.name),
+                    at=("height",),
+                    scroll=(low, min(edge / ratio, float(context.max_scroll))),
                     measured=abs(edge - round(edge)),
                     limit=0.0,
                     message=f"it is {section.height:g} px high, so that {upper.name} and "
                     f"{lower.name} meet between two pixels, where Chromium shows a hairline of "
                     "what is behind",
-                    remedy=f"write {on_grid(section.entry.height)} for its height",
+                    remedy=f"write {on_grid(height)} for its height",
                 )
                 break
 
 
-def _lets_show(checked: Checked, *sections: SectionBox) -> bool:
+def _lets_show(context: CheckContext, *sections: SectionBox) -> bool:
     """Whether what is behind sections can be told from them: not where it has their own colour."""
-    if checked.box.ground is not None:
+    if context.box.ground is not None:
         return True
-    canvas = checked.box.background.bytes[:3]
+    canvas = context.box.background.bytes[:3]
     for section in sections:
-        color = section.entry.background
+        color = section.background
         if color is None and not section.layers:
             return False
         if color and color.alpha == 1 and not section.layers:
@@ -78,44 +82,43 @@ def _off_grid(length: float) -> bool:
     return abs(length - round(length)) > _HAIR
 
 
-@rule("side-scroll", "error")
-def side_scroll(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("side-scroll", "error")
+def side_scroll(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Something is wider than the screen, so that the page scrolls sideways or loses its edge.
 
     A width of 100vw counts the scrollbar, and is too wide beside one that takes room. Measured is
     by how many px.
     """
-    screen = checked.box.screen
+    screen = context.box.screen
     taken = screen.width - screen.client_width
-    for section in checked.box.sections:
+    for section in context.box.sections:
         over = section.box.left + section.box.width - screen.client_width
         if over > SEEN_PX:
             why = f": the scrollbar takes {taken} px" if 0 < over <= taken + SEEN_PX else ""
-            yield checked.finding(
-                of,
-                section.name,
-                at=checked.in_section(section.name, "width"),
+            yield rule.finding(
+                context,
+                Subject(section.name),
+                at=("width",),
                 measured=over,
                 limit=0.0,
                 message=f"it is {over:.0f} px wider than the screen{why}",
-                remedy=f"write min(100%, {section.entry.width.css()})",
+                remedy=f"write min(100%, {context.section_entry(section.name).width.css()})",
             )
-    yield from _header_parts(checked, of)
+    yield from _header_parts(context, rule)
 
 
-def _header_parts(checked: Checked, of: Rule) -> Iterator[Finding]:
-    header, width = checked.box.header, checked.box.screen.client_width
+def _header_parts(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    header, width = context.box.header, context.box.screen.client_width
     if header is None or any(row.short > SEEN_PX for row in rows_of(header)):
         return  # crowded-header says it
-    for look, style in zip(header.looks, header.styles, strict=True):
-        boxes = {name: part.box for name, part in header.place_parts(style).items()}
-        for name, box in boxes.items():
-            over = max(box.right - width, -box.left)
+    for look in header.looks:
+        for name, part in look.parts.items():
+            over = max(part.box.right - width, -part.box.left)
             if over > SEEN_PX:
-                yield checked.finding(
-                    of,
-                    f"{header.name}, {name} in {look}",
-                    at=checked.in_header("parts", name),
+                yield rule.finding(
+                    context,
+                    Subject(header=header.name, look=look.name, part=name),
+                    path=("headers", header.name, "parts", name),
                     measured=over,
                     limit=0.0,
                     message=f"it stands {over:.0f} px beyond the edge of the screen",

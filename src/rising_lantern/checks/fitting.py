@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from rising_lantern.checks.findings import Checked, Finding, Rule, rule
-from rising_lantern.errors import shortened
-from rising_lantern.layout.headers import HeaderBox, PartBox
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.subjects import Subject, of_text
+from rising_lantern.layout.headers import HeaderBox, LookBox
 from rising_lantern.layout.sections import ContentBox, SectionBox
 
 SEEN_PX = 0.5
@@ -41,38 +43,36 @@ def rows_of(header: HeaderBox) -> Iterator[Row]:
     With a group in the middle each of the outer ones has half of what is left; without, they
     share all of it. So what they need follows from their widths alone.
     """
-    for look, style in zip(header.looks, header.styles, strict=True):
-        outside = 2 * (style.padding + style.border)
-        placed = header.place_parts(style)
-        widths = {side: _group(header, placed, side) for side in ("start", "center", "end")}
+    for look in header.looks:
+        widths = {side: _group(header, look, side) for side in ("start", "center", "end")}
         outer = widths["start"], widths["end"]
         needed = widths["center"] + 2 * max(outer) if widths["center"] else sum(outer)
-        yield Row(look, style.width - outside, needed, outside)
+        yield Row(look.name, look.row.width, needed, look.width - look.row.width)
 
 
-def _group(header: HeaderBox, placed: dict[str, PartBox], side: str) -> float:
+def _group(header: HeaderBox, look: LookBox, side: str) -> float:
     """The width of the parts on one side, with the gaps between them."""
-    boxes = [part.box for name, part in placed.items() if header.entry.parts[name].side == side]
+    boxes = [part.box for name, part in look.parts.items() if header.parts[name].side == side]
     return max(box.right for box in boxes) - min(box.left for box in boxes) if boxes else 0.0
 
 
-@rule("crowded-header", "error")
-def crowded_header(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("crowded-header", "error")
+def crowded_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Parts of a header overlap, or do not fit its width.
 
     Measured is by how many px, in the look in which it is worst. The narrowest width of the header
     at which they fit side by side is given with it.
     """
-    header = checked.box.header
+    header = context.box.header
     if header is None:
         return
     worst = max(rows_of(header), key=lambda row: row.short)
     if worst.short <= SEEN_PX:
         return
-    yield checked.finding(
-        of,
-        f"{header.name}, {worst.look}",
-        at=checked.in_header("parts"),
+    yield rule.finding(
+        context,
+        Subject(header=header.name, look=worst.look),
+        path=("headers", header.name, "parts"),
         measured=worst.short,
         limit=0.0,
         message=f"its parts are {worst.short:.0f} px too wide to stand side by side",
@@ -81,22 +81,21 @@ def crowded_header(checked: Checked, of: Rule) -> Iterator[Finding]:
     )
 
 
-@rule("cut-off", "error")
-def cut_off(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("cut-off", "error")
+def cut_off(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A text, with its panel, is higher or wider than the section that holds it, or the screen.
 
     What reaches out of a section is cut off at its edges. Measured is by how many px.
     """
-    for section in checked.box.sections:
+    for section in context.box.sections:
         for place, content in enumerate(section.content):
-            found = _too_large(checked, section, content)
+            found = _too_large(context, section, content)
             if found is None:
                 continue
             over, message, remedy = found
-            yield checked.finding(
-                of,
-                f'{section.name}, "{shortened(content.entry.text)}"',
-                at=checked.in_section(section.name, "content", place),
+            yield rule.finding(
+                context,
+                of_text(section.name, place, content),
                 measured=over,
                 limit=0.0,
                 message=message,
@@ -105,10 +104,10 @@ def cut_off(checked: Checked, of: Rule) -> Iterator[Finding]:
 
 
 def _too_large(
-    checked: Checked, section: SectionBox, content: ContentBox
+    context: CheckContext, section: SectionBox, content: ContentBox
 ) -> tuple[float, str, str] | None:
     """By how many px a text is too large, what that means, and what fixes it."""
-    box, screen = content.box, checked.box.screen
+    box, screen = content.box, context.box.screen
     high = max(-box.top, box.bottom - section.height)
     wide = max(-box.left, box.right - section.box.width)
     if high > SEEN_PX and content.motion.speed == 1:

@@ -8,52 +8,54 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from rising_lantern.checks.findings import Checked, Finding, Rule, rule
-from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.subjects import Subject
+from rising_lantern.layout.headers import PLAIN, HeaderBox
 from rising_lantern.layout.pages import header_on
 from rising_lantern.layout.screen import Screen
 from rising_lantern.plan.text.reading import PlanFile
-from rising_lantern.scroll.moments import sweep
 
 _SEEN_PX = 0.5
 ZOOMED = Screen(320, 256, 320)
 """A screen of 1280 x 1024 px zoomed in by 400 %: WCAG 2.2, 1.4.10."""
 
 
-@rule("never-reached", "error")
-def never_reached(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("never-reached", "error")
+def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A look starts beyond the end of the page: on this screen no reader ever sees it.
 
     Measured is where it starts in px; the limit is how far the page scrolls.
     """
-    if checked.switches is None:
+    if context.switches is None:
         return
-    header = checked.switches.header
-    for step in checked.switches.steps[1:]:
-        name = header.looks[step.look]
-        if step.start > checked.max_scroll:
-            yield checked.finding(
-                of,
-                f"{header.name}, look {name}",
-                at=checked.in_header("looks", name, "from"),
+    header = context.switches.header
+    for step in context.switches.steps[1:]:
+        name = header.looks[step.look].name
+        if step.start > context.max_scroll:
+            yield rule.finding(
+                context,
+                Subject(header=header.name, look=name),
+                at=("from",),
                 measured=step.start,
-                limit=float(checked.max_scroll),
+                limit=float(context.max_scroll),
                 message=f"the look starts at {step.start:.0f} px, and the page scrolls "
-                f"{checked.max_scroll} px",
-                remedy=f"start it at {checked.max_scroll} px or before",
+                f"{context.max_scroll} px",
+                remedy=f"start it at {context.max_scroll} px or before",
             )
 
 
-@rule("no-header", "note")
-def no_header(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("no-header", "note")
+def no_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A page gets no header on a screen, in a plan that has headers.
 
     Measured is how many headers show there.
     """
-    if checked.box.header is None and checked.plan.documents[checked.box.viewport].headers:
-        yield checked.finding(
-            of,
-            "page",
+    if context.box.header is None and context.plan.documents[context.box.viewport].headers:
+        yield rule.finding(
+            context,
+            Subject(),
             measured=0,
             limit=1,
             message="no header shows on this page",
@@ -61,22 +63,22 @@ def no_header(checked: Checked, of: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("two-headers", "note")
-def two_headers(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("two-headers", "note")
+def two_headers(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Several headers could apply to a page on a screen: the first of the plan wins.
 
     Measured is how many there are.
     """
-    document = checked.plan.documents[checked.box.viewport]
-    names = document.headers_on(checked.box.page, checked.box.viewport)
+    document = context.plan.documents[context.box.viewport]
+    names = document.headers_on(context.box.page, context.box.viewport)
     if len(names) > 1:
-        yield checked.finding(
-            of,
-            "page",
+        yield rule.finding(
+            context,
+            Subject(),
             measured=len(names),
             limit=1,
             message=f"{', '.join(names)} all apply here, and {names[0]} is shown",
-            remedy=_without(checked.plan, checked.box.page, names),
+            remedy=_without(context.plan, context.box.page, names),
         )
 
 
@@ -104,51 +106,51 @@ def _without(plan: PlanFile, page: str, names: list[str]) -> str:
     return f"leave it so: {first} comes first, and {listed} serves other pages and screens"
 
 
-@rule("lets-go-early", "warning")
-def lets_go_early(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("lets-go-early", "warning")
+def lets_go_early(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A sticky header leaves the screen before the page ends, since what it lives in has ended.
 
     Measured is the scroll position at which it lets go; the limit is the end of the page.
     """
-    header = checked.box.header
-    if header is None or header.entry.inside is None:
+    header = context.box.header
+    if header is None or not header.sticks_within:
         return
-    scroll = np.arange(checked.max_scroll + 1, dtype=np.float64)
-    swept = sweep(checked.box, checked.switches, scroll)
+    swept = context.sweep
+    scroll = swept.scroll
     if swept.header is None:
         return
     gone = np.flatnonzero(swept.header.top < header.inset - _SEEN_PX)
     if gone.size:
         first = float(scroll[gone[0]])
-        yield checked.finding(
-            of,
-            header.name,
-            at=checked.in_header("inside"),
-            scroll=(first, float(checked.max_scroll)),
+        yield rule.finding(
+            context,
+            Subject(header=header.name),
+            at=("inside",),
+            scroll=(first, float(context.max_scroll)),
             measured=first,
-            limit=float(checked.max_scroll),
-            message=f"it lets go at {first:.0f} px, {checked.max_scroll - first:.0f} px before the "
+            limit=float(context.max_scroll),
+            message=f"it lets go at {first:.0f} px, {context.max_scroll - first:.0f} px before the "
             "page ends",
             remedy="leave out 'inside', so that it lives in the page",
         )
 
 
-@rule("covers-start", "warning")
-def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("covers-start", "warning")
+def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A header that stays on the screen lies over texts: at the top, or where a link jumps to.
 
     Measured is how many px of the text are under the header when its section is at the screen's
     upper edge.
     """
-    header = checked.box.header
-    if header is None or header.entry.position not in {"fixed", "sticky"}:
+    header = context.box.header
+    if header is None or not header.is_pinned:
         return
-    if not header.entry.starts_under and header.in_flow and header.entry.inside:
+    if not header.starts_under and header.in_flow and header.sticks_within:
         return
-    for place, section in enumerate(checked.box.sections):
-        top = section.top + checked.box.flow.room(0)
-        scroll = min(0.0 if place == 0 else top, float(checked.max_scroll))
-        moment = sweep(checked.box, checked.switches, np.array([scroll])).moment(0)
+    for place, section in enumerate(context.box.sections):
+        top = section.top + context.box.flow.room(0)
+        scroll = min(0.0 if place == 0 else top, float(context.max_scroll))
+        moment = context.at(np.array([scroll])).moment(0)
         if moment.header is None:
             continue
         lower, upper = moment.header.box.bottom, moment.sections[section.name].top
@@ -160,10 +162,9 @@ def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
         covered = max((lower - one for one in tops if one < lower), default=0.0)
         if covered > _SEEN_PX:
             arrives = "at the top of the page" if place == 0 else f"after a jump to {section.name}"
-            yield checked.finding(
-                of,
-                section.name,
-                at=checked.in_section(section.name),
+            yield rule.finding(
+                context,
+                Subject(section.name),
                 scroll=(scroll, scroll),
                 measured=covered,
                 limit=0.0,
@@ -175,33 +176,31 @@ def covers_start(checked: Checked, of: Rule) -> Iterator[Finding]:
             )
 
 
-@rule("crowds-screen", "warning")
-def crowds_screen(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("crowds-screen", "warning")
+def crowds_screen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A header that stays on the screen takes up too much of it.
 
     On the screen itself the limit is a third of its height. With the values of the plan's narrowest
     screen, the header is also laid out on that of a reader who has zoomed in by 400 %, 320 x 256
     CSS px (WCAG 2.2, 1.4.10), where the limit is half. Measured is the share of the height.
     """
-    header, screen = checked.box.header, checked.box.screen
+    header, screen = context.box.header, context.box.screen
     if header is None:
         return
-    limits = checked.by.limits
+    limits = context.limits.limits
     views: list[tuple[HeaderBox, int, float, str]] = [
         (header, screen.height, limits.header, "the screen")
     ]
-    if checked.box.viewport == checked.plan.narrowest:
-        zoomed = header_on(checked.plan, checked.box, ZOOMED)
+    if context.box.viewport == context.plan.narrowest:
+        zoomed = header_on(context.plan, context.box, ZOOMED)
         views.append((zoomed, ZOOMED.height, limits.header_zoomed, "a screen zoomed in by 400 %"))
     found = [one for view in views for one in _shares(*view)]
     worst = max(found, key=lambda one: one.share / one.limit, default=None)
     if worst and worst.share > worst.limit:
-        yield checked.finding(
-            of,
-            f"{header.name}, look {worst.look}",
-            at=checked.in_header("looks", worst.look)
-            if header.entry.looks
-            else checked.in_header(),
+        yield rule.finding(
+            context,
+            Subject(header=header.name, look=worst.look),
+            path=("headers", header.name) if worst.look == PLAIN else (),
             measured=worst.share,
             limit=worst.limit,
             message=f"it takes {worst.share:.0%} of the height of {worst.words}",
@@ -221,10 +220,9 @@ class _Share:
 
 
 def _shares(header: HeaderBox, height: int, limit: float, words: str) -> Iterator[_Share]:
-    entry = header.entry
-    stays = entry.position == "fixed" or (entry.position == "sticky" and entry.inside is None)
+    stays = header.is_pinned and not header.sticks_within
     room = math.floor(limit * height - header.inset)
-    for look, style in zip(header.looks, header.styles, strict=True):
-        if stays or style.stays:
-            share = max(header.inset + style.height, 0.0) / height
-            yield _Share(look, share, limit, words, room)
+    for look in header.looks:
+        if stays or look.stays:
+            share = max(header.inset + look.height, 0.0) / height
+            yield _Share(look.name, share, limit, words, room)

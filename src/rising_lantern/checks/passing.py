@@ -7,12 +7,14 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.errors import shortened
 from rising_lantern.layout.sections import ContentBox
 from rising_lantern.layout.stacking import levels_of
-from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
+from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -24,31 +26,30 @@ _EVERY_PX = 16  # between two positions at which an edge is looked at
 _MOST_SHARE = 0.1  # of the scroll over which a header may lack an edge
 
 
-@rule("runs-under", "warning")
-def runs_under(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("runs-under", "warning")
+def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """The letters of a text pass below those of a see-through header.
 
     That is where the header's background is less than 80 % opaque. Measured is by how many px the
     letters come into the box of a part, at the most.
     """
-    swept = _swept(checked)
+    swept = _swept(context)
     header = swept.header if swept else None
     if swept is None or header is None:
         return
-    clear = np.array([_opacity_at(header, index) < _OPAQUE for index in range(len(header.styles))])
-    see_through = clear[header.style]
-    below = _below_header(checked)
-    for index, section in enumerate(checked.box.sections):
+    clear = np.array([_opacity_at(header, index) < _OPAQUE for index in range(len(header.states))])
+    see_through = clear[header.state]
+    below = _below_header(context)
+    for index, section in enumerate(context.box.sections):
         for place, content in enumerate(section.content):
             if (section.name, place) not in below or not see_through.any():
                 continue
             over, part = _deepest(swept, header, index, content, see_through)
             places = np.flatnonzero(over > _SEEN_PX)
             if places.size:
-                yield checked.finding(
-                    of,
-                    f'{section.name}, "{shortened(content.entry.text)}"',
-                    at=checked.in_section(section.name, "content", place),
+                yield rule.finding(
+                    context,
+                    of_text(section.name, place, content),
                     scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
                     measured=float(over.max()),
                     limit=0.0,
@@ -59,23 +60,23 @@ def runs_under(checked: Checked, of: Rule) -> Iterator[Finding]:
                 )
 
 
-def _swept(checked: Checked) -> Sweep | None:
+def _swept(context: CheckContext) -> Sweep | None:
     """Every px of scroll but the top of the page, where nothing has passed yet."""
-    if checked.switches is None or checked.max_scroll < 1:
+    if context.switches is None or context.max_scroll < 1:
         return None
-    scroll = np.arange(1, checked.max_scroll + 1, dtype=np.float64)
-    return sweep(checked.box, checked.switches, scroll)
+    scroll = np.arange(1, context.max_scroll + 1, dtype=np.float64)
+    return context.at(scroll)
 
 
 def _opacity_at(header: HeaderSweep, index: int) -> float:
-    style = header.styles[index]
-    return style.background.alpha * style.opacity
+    state = header.states[index]
+    return state.background.alpha * state.opacity
 
 
-def _below_header(checked: Checked) -> set[tuple[str, int]]:
+def _below_header(context: CheckContext) -> set[tuple[str, int]]:
     """The texts that the header lies over, by section and place."""
     found: set[tuple[str, int]] = set()
-    for level in levels_of(checked.box):
+    for level in levels_of(context.box):
         if level.section is None:
             break
         texts = (*level.behind, *level.content)
@@ -95,11 +96,11 @@ def _deepest(
     x, y = content.motion.origin(tops, swept.scroll)
     bottom = tops + swept.page.sections[index].height
     most, name = np.zeros(len(swept)), ""
-    for style_index, style in enumerate(header.styles):
-        here = where & (header.style == style_index)
+    for number, state in enumerate(header.states):
+        here = where & (header.state == number)
         if not here.any():
             continue
-        for part_name, part in header.box.place_parts(style).items():
+        for part_name, part in state.parts.items():
             box = part.box
             for line in _letters(content):
                 left = x[here] + line.left
@@ -123,8 +124,8 @@ def _letters(content: ContentBox) -> Iterator[Box]:
         yield Box(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
 
 
-@rule("no-edge", "note")
-def no_edge(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("no-edge", "note")
+def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A header that stays cannot be told from what passes below it.
 
     It has neither a shadow nor a border, and its colour is that of the page below its edge: less
@@ -132,30 +133,29 @@ def no_edge(checked: Checked, of: Rule) -> Iterator[Finding]:
     at least 80 % opaque is looked at. Measured is the share of the scroll; up to a tenth is not
     reported.
     """
-    header = checked.box.header
-    if header is None or checked.switches is None or checked.max_scroll < 1:
+    header = context.box.header
+    if header is None or context.switches is None or context.max_scroll < 1:
         return
-    scroll = np.arange(1, checked.max_scroll + 1, _EVERY_PX, dtype=np.float64)
-    swept = sweep(checked.box, checked.switches, scroll)
+    scroll = np.arange(1, context.max_scroll + 1, _EVERY_PX, dtype=np.float64)
+    swept = context.at(scroll)
     made = swept.header
     if made is None:
         return
     stuck = np.abs(made.top - header.inset) < _SEEN_PX
     bare = [
         index
-        for index, style in enumerate(made.styles)
-        if _opacity_at(made, index) >= _OPAQUE and not style.shadow and not style.border
+        for index, state in enumerate(made.states)
+        if _opacity_at(made, index) >= _OPAQUE and not state.shadow and not state.border
     ]
-    places = np.flatnonzero(stuck & np.isin(made.style, bare))
-    ratios = np.array([checked.edge_contrast(swept, int(place)) for place in places])
+    places = np.flatnonzero(stuck & np.isin(made.state, bare))
+    ratios = np.array([context.edge_contrast(swept, int(place)) for place in places])
     lost = places[ratios < _TOLD_APART]
     share = len(lost) / len(scroll)
     if share > _MOST_SHARE:
         worst = places[np.nanargmin(ratios)]
-        yield checked.finding(
-            of,
-            header.name,
-            at=checked.in_header(),
+        yield rule.finding(
+            context,
+            Subject(header=header.name),
             scroll=(float(scroll[lost[0]]), float(scroll[lost[-1]])),
             measured=share,
             limit=_MOST_SHARE,
@@ -165,27 +165,26 @@ def no_edge(checked: Checked, of: Rule) -> Iterator[Finding]:
         )
 
 
-@rule("slit", "warning")
-def slit(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("slit", "warning")
+def slit(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Content is seen above a header that stays, since it stands below the screen's upper edge.
 
     Measured is how many px high the slit is. A header that does not fill the width is only noted,
     since it floats.
     """
-    header = checked.box.header
-    if header is None or header.inset <= _SEEN_PX or checked.max_scroll < 1:
+    header = context.box.header
+    if header is None or header.inset <= _SEEN_PX or context.max_scroll < 1:
         return
-    stays = header.entry.position in {"fixed", "sticky"}
-    styles = [style for style in header.styles if stays or style.stays]
-    if not styles:
+    looks = [look for look in header.looks if header.is_pinned or look.stays]
+    if not looks:
         return
-    screen = checked.box.screen.client_width
-    fills = all(style.left <= 0 and style.left + style.width >= screen for style in styles)
-    yield checked.finding(
-        of,
-        header.name,
-        at=checked.in_header("top"),
-        scroll=(0.0 if stays else 1.0, float(checked.max_scroll)),
+    screen = context.box.screen.client_width
+    fills = all(look.left <= 0 and look.left + look.width >= screen for look in looks)
+    yield rule.finding(
+        context,
+        Subject(header=header.name),
+        at=("top",),
+        scroll=(0.0 if header.is_pinned else 1.0, float(context.max_scroll)),
         measured=header.inset,
         limit=0.0,
         message=f"the page passes through a slit of {header.inset:.0f} px above it",

@@ -1,46 +1,37 @@
-"""Running rules over views."""
+"""Running rules over views.
+
+The rules of all modules are registered once this module is imported.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 
-from rising_lantern.checks import (
+from rising_lantern.checks import (  # noqa: F401 - importing these registers their rules
     backgrounds,
     edges,
     fitting,
     headers,
+    legibility,
     motion,
     parts,
     passing,
-    reading,
     stacking,
     switching,
 )
-from rising_lantern.checks.findings import LEVELS, RULES, Checked, Finding, Rule
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.checks.rules import RULES, Rule
 from rising_lantern.errors import Fault, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile
 
-GROUPS = (
-    backgrounds,
-    edges,
-    fitting,
-    headers,
-    motion,
-    parts,
-    passing,
-    reading,
-    stacking,
-    switching,
-)
-"""The modules of rules; importing them registers what they hold."""
 
-
-def rules() -> dict[str, Rule]:
+def rules() -> Mapping[str, Rule]:
     """All rules by their names."""
-    return dict(RULES)
+    return RULES
 
 
 def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple[Rule, ...]:
@@ -54,7 +45,7 @@ def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple
         if name not in RULES:
             raise RequestError(f"there is no rule {quoted(name)}; there are: {listed(RULES)}")
     return tuple(
-        of for of in RULES.values() if of.name in (only or RULES) and of.name not in without
+        rule for name, rule in RULES.items() if name in (only or RULES) and name not in without
     )
 
 
@@ -92,7 +83,7 @@ def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
         for place, silence in enumerate(document.check.silence)
         for one in findings
         if one.viewport == viewport
-        and silence.covers(one.rule, one.page, one.viewport, one.subject)
+        and silence.covers(one.rule, one.page, one.viewport, str(one.subject))
     }
     most = max(len(document.check.silence) for document in plan.documents.values())
     return [
@@ -106,42 +97,49 @@ def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
     ]
 
 
-def findings_of(checked: Iterable[Checked], chosen: Iterable[Rule]) -> Iterator[Finding]:
-    """What some rules find on some views, view by view, the gravest first.
+def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Iterator[Finding]:
+    """What some rules find on a view, the most serious first.
 
-    Those that the plan silences are among them, with its reason.
+    Args:
+        contexts: The view, once with each picture of its slides showing.
+        chosen: The rules.
+
+    Yields:
+        Findings, each once; those that the plan silences have its reason.
     """
     chosen = tuple(chosen)
-    looked = [
-        (one, dict.fromkeys(finding for of in chosen for finding in of.find(one, of)))
-        for one in checked
+    checked = [
+        (context, dict.fromkeys(one for rule in chosen for one in rule.find(context, rule)))
+        for context in contexts
     ]
-    told: set[Finding] = set()
-    for one, found in looked:
-        # A page is looked at once with each slide showing; most of it is the same each time.
-        fresh = [finding for finding in found if finding not in told]
-        told.update(fresh)
-        for finding in sorted(fresh, key=lambda finding: LEVELS.index(finding.level)):
-            yield _silenced(_with_slide(finding, one, looked), one)
+    known: set[Finding] = set()
+    for context, found in checked:
+        # A page is checked once with each slide showing; most of it is the same each time.
+        fresh = [finding for finding in found if finding not in known]
+        known.update(fresh)
+        for finding in sorted(fresh, key=lambda one: LEVELS.index(one.level)):
+            yield _silenced(_with_slide(finding, context, checked), context)
 
 
 def _with_slide(
-    finding: Finding, checked: Checked, looked: Sequence[tuple[Checked, dict[Finding, None]]]
+    finding: Finding,
+    context: CheckContext,
+    checked: Sequence[tuple[CheckContext, dict[Finding, None]]],
 ) -> Finding:
     """A finding with the picture that shows where it is found, if it depends on that."""
-    others = [found for one, found in looked if one is not checked and one.has_slides_at(finding)]
-    if not checked.has_slides_at(finding) or all(finding in found for found in others):
+    others = [found for one, found in checked if one is not context and one.has_slides_at(finding)]
+    if not context.has_slides_at(finding) or all(finding in found for found in others):
         return finding
-    if checked.slides in finding.message:
+    if context.slides in finding.message:
         return finding
-    return replace(finding, message=f"{finding.message}, while {checked.slides} shows")
+    return replace(finding, message=f"{finding.message}, while {context.slides} shows")
 
 
-def _silenced(finding: Finding, checked: Checked) -> Finding:
-    """A finding with the reason for which the plan lets it pass, if it does."""
+def _silenced(finding: Finding, context: CheckContext) -> Finding:
+    """A finding with the reason for which the plan silences it, if it does."""
     reasons = [
         silence.reason
-        for silence in checked.by.silence
-        if silence.covers(finding.rule, finding.page, finding.viewport, finding.subject)
+        for silence in context.limits.silence
+        if silence.covers(finding.rule, finding.page, finding.viewport, str(finding.subject))
     ]
     return replace(finding, silenced=reasons[0]) if reasons else finding

@@ -4,19 +4,22 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable
-from dataclasses import asdict
+from dataclasses import fields
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import click
 
+from rising_lantern.api import check, read
+from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
     output_option,
     page_option,
     plan_argument,
-    progress,
+    progress_bar,
     quiet_option,
     rule_options,
     set_option,
@@ -25,10 +28,9 @@ from rising_lantern.cli.options import (
 )
 from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.errors import listed, quoted
-
-if TYPE_CHECKING:
-    from rising_lantern.checks.findings import Finding
-    from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.outputs.files import whole_file
+from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.report.sarif import sarif
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 
@@ -64,7 +66,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     fail_on: str,
     only: tuple[str, ...],
     without: tuple[str, ...],
-    contrast: Contrast | None,
+    conformance: Conformance | None,
     form: str,
     output: Path | None,
     pages: tuple[str, ...],
@@ -78,36 +80,35 @@ def command(  # noqa: PLR0913 - each option is an argument
     Ends with status 0 where nothing is found, 1 where something at or above --fail-on is, and 2
     where the plan cannot be read.
     """
-    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
-    from rising_lantern.checks.findings import LEVELS  # noqa: PLC0415
-
     made = read(plan, values)
-    report_remarks((*made.remarks, *made.unused()), quiet=quiet)
-    views = list(made.views(pages, viewports))
-    bar = progress(views, len(views), "Checking", quiet=quiet)
-    findings = [found for view in bar for found in view.check(only, without, contrast)]
+    report_remarks((*made.remarks, *made.unused_pictures()), quiet=quiet)
+    with progress_bar(quiet=quiet) as show:
+        findings = check(
+            made,
+            pages,
+            viewports,
+            only=only,
+            without=without,
+            conformance=conformance,
+            silenced=True,
+            progress=show,
+        )
     if not (pages or viewports or only or without):
-        from rising_lantern.checks.running import idle_silences  # noqa: PLC0415
-
         report_remarks(idle_silences(made.file, findings), quiet=quiet)
     text = _written(findings, form, quiet=quiet)
     if output:
-        from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
-
         with whole_file(output, force=force) as scratch:
             scratch.write_text(unstyled(text) + "\n", "utf-8")
     elif text:
         echo(text)
-    grave = LEVELS[: LEVELS.index(fail_on) + 1]
-    if any(finding.level in grave and finding.silenced is None for finding in findings):
+    failing = LEVELS[: LEVELS.index(fail_on) + 1]
+    if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
 
 
 def _explain(context: click.Context, name: str | None) -> None:
     if name is None:
         return
-    from rising_lantern.checks.running import rules  # noqa: PLC0415 - help needs no rules
-
     known = rules()
     if name != "all" and name not in known:
         raise click.BadParameter(f"there is no rule {quoted(name)}; there are: {listed(known)}")
@@ -120,23 +121,21 @@ def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
     if form == "json":
         return json.dumps([_data(finding) for finding in findings], indent=1)
     if form == "sarif":
-        from rising_lantern.checks.running import rules  # noqa: PLC0415
-        from rising_lantern.report.sarif import sarif  # noqa: PLC0415
-
         return json.dumps(sarif(findings, rules()), indent=1)
     return "\n".join(_lines(findings, quiet=quiet))
 
 
 def _data(finding: Finding) -> dict[str, Any]:
     """A finding as JSON data."""
-    return asdict(finding) | {"path": finding.key, "place": str(finding.place)}
+    texts = {"subject": str(finding.subject), "path": finding.key, "place": str(finding.place)}
+    return {one.name: getattr(finding, one.name) for one in fields(finding)} | texts
 
 
 def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
     """Findings as lines; those that are equal on several viewports are one."""
     rows: dict[tuple[str | None, ...], list[Finding]] = {}
     for finding in sorted(findings, key=lambda finding: finding.silenced is not None):
-        key = (finding.silenced, finding.level, finding.rule, finding.page, finding.subject)
+        key = (finding.silenced, finding.level, finding.rule, finding.page, str(finding.subject))
         rows.setdefault((*key, _without_figures(finding.remedy)), []).append(finding)
     for same in rows.values():
         yield from _told(same)
@@ -149,7 +148,7 @@ def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
 
 def _told(same: list[Finding]) -> Iterable[str]:
     """One finding, or the same on several viewports, with the figures of the worst."""
-    worst = max(same, key=lambda finding: abs(finding.measured - finding.limit))
+    worst = max(same, key=lambda finding: finding.excess)
     label = "silenced" if worst.silenced is not None else worst.level
     level = style(f"{label:8}", fg=COLORS[label], bold=True)
     where = f"{worst.page} on {joined(one.viewport for one in same)}, {worst.subject}"

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from itertools import product
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
+from rising_lantern.api import Plan, read
 from rising_lantern.cli.options import (
     force_option,
     output_option,
@@ -20,10 +20,10 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.comparison import MOST_VARIANTS, compare
 from rising_lantern.errors import quoted
-
-if TYPE_CHECKING:
-    from rising_lantern.api import Plan
+from rising_lantern.layout.pages import file_name
+from rising_lantern.outputs.folders import filled_folder
 
 _OPENING, _CLOSING = "([{", ")]}"
 
@@ -69,14 +69,11 @@ def command(  # noqa: PLR0913 - each option is an argument
     Writes, for each page and viewport, a sheet of frames with a row for each variant and the same
     scroll positions for all, a chart of their contrast, and a table of their findings and figures.
     """
-    from rising_lantern.comparison import compare  # noqa: PLC0415 - help needs no plan
-    from rising_lantern.layout.pages import file_name  # noqa: PLC0415
-    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415
     from rising_lantern.report.charts import save  # noqa: PLC0415
 
     plans = _plans(plan, other, varied, values)
     first = next(iter(plans.values()))
-    views = [file_name(*one) for one in first.named(pages, viewports)]
+    views = [file_name(*one) for one in first.view_names(pages, viewports)]
     folder = output or Path(f"{plan.stem}-compare")
     at = _positions(positions)
     tables = []
@@ -101,15 +98,12 @@ def _plans(
     plan: Path, other: Path | None, varied: tuple[str, ...], values: dict[str, str]
 ) -> dict[str, Plan]:
     """The plans to compare, by the names of what is different in them."""
-    from rising_lantern.api import read  # noqa: PLC0415
-
     if bool(other) == bool(varied):
         raise click.UsageError("name either a second plan, or values with --vary")
     base = read(plan, values)
     if other:
         names = (plan.name, other.name) if plan.name != other.name else (str(plan), str(other))
         return {names[0]: base, names[1]: read(other, values)}
-    from rising_lantern.comparison import MOST_VARIANTS  # noqa: PLC0415
 
     choices = [_choices(word) for word in varied]
     combined = 1
@@ -121,7 +115,7 @@ def _plans(
     for combination in product(*(texts for _, texts in choices)):
         chosen = dict(zip((key for key, _ in choices), combination, strict=True))
         name = ", ".join(f"{key.rsplit('.', 1)[-1]} {text}" for key, text in chosen.items())
-        plans[name] = base.with_(chosen)
+        plans[name] = base.replace(chosen)
     return plans
 
 

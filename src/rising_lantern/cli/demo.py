@@ -6,8 +6,12 @@ from pathlib import Path
 
 import click
 
+from rising_lantern.api import read
 from rising_lantern.cli.options import force_option, progress, quiet_option
+from rising_lantern.cli.preview import preview
 from rising_lantern.cli.terminal import echo
+from rising_lantern.demo.site import FILES, PLAN, write_site
+from rising_lantern.outputs.folders import filled_folder
 
 
 @click.command("demo")
@@ -20,11 +24,6 @@ def command(*, folder: Path, force: bool, quiet: bool) -> None:
     The site is a made-up river festival: five pages, their pictures, logos and icons, and the
     plan that says what they do along the scroll; a second plan has a page for each trap.
     """
-    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
-    from rising_lantern.cli.preview import preview  # noqa: PLC0415
-    from rising_lantern.demo.site import FILES, PLAN, write_site  # noqa: PLC0415
-    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415
-
     with filled_folder(folder, FILES, force=force) as scratch:
         for _ in progress(write_site(scratch), len(FILES), "Painting", quiet=quiet):
             pass

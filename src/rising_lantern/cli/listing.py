@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING
 
 import click
 
+from rising_lantern.api import Plan, read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import page_option, plan_argument, set_option, viewport_option
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.plan.text.on_viewport import held_text
 
 if TYPE_CHECKING:
     import pandas as pd
-
-    from rising_lantern.api import Plan
 
 _SOFT = 1.005  # an enlargement that rounding alone does not explain
 
@@ -43,17 +43,15 @@ def command(
     values: dict[str, str],
 ) -> None:
     """List what holds where in PLAN."""
-    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
-
     made = read(plan, values)
     if of == "values":
         _list_values(made, plan.name, viewports)
     elif of == "headers":
-        table = made.headers(pages, viewports)
+        table = made.header_table(pages, viewports)
         _print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
     else:
         if of == "pictures":
-            report_remarks(made.unused(), quiet=False)
+            report_remarks(made.unused_pictures(), quiet=False)
         rows = _pictures(made, pages, viewports)
         _print_table(rows if of == "pictures" else _switches(made, pages, viewports), 2)
 
@@ -65,17 +63,26 @@ def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:
 
 def _switches(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:
     """Where each look starts, on every page and screen."""
-    table = plan.switches(pages, viewports)
+    table = plan.switch_table(pages, viewports)
     rows = [
-        ["page", "header", "viewport", "look", "starts", "given up", "blends over", "page ends"]
+        [
+            "page",
+            "header",
+            "viewport",
+            "look",
+            "starts",
+            "ends going up",
+            "blends over",
+            "page ends",
+        ]
     ]
     for page, header, viewport, look, start, back, blend, end in table.itertuples(
         index=False, name=None
     ):
         starts = "at the top" if start < 0 else f"{start:.0f} px" + _never(start, end)
-        given_up = "" if start < 0 or back == start else f"{back:.0f} px"
+        ends_up = "" if start < 0 or back == start else f"{back:.0f} px"
         over = f"{blend:.0f} px" if blend else ""
-        rows.append([page, header, viewport, look, starts, given_up, over, f"{end} px"])
+        rows.append([page, header, viewport, look, starts, ends_up, over, f"{end} px"])
     return rows
 
 
@@ -84,15 +91,13 @@ def _never(start: float, end: int) -> str:
 
 
 def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
-    from rising_lantern.plan.text.on_viewport import held_text  # noqa: PLC0415 - help needs no plan
-
-    for viewport in plan.chosen(viewports):
+    for viewport in plan.viewport_names(viewports):
         echo(held_text(plan.file.root, viewport, name), nl=False)
 
 
 def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:
     """What each picture has, and what the place that asks most of it needs."""
-    table = plan.pictures(pages, viewports)
+    table = plan.picture_table(pages, viewports)
     rows = [["picture", "has", "viewport", "needs", "enlarged", "waste", "most on"]]
     for name, width, height, screen, across, down, times, waste, page, place in table.itertuples(
         index=False, name=None

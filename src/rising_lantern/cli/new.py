@@ -9,6 +9,9 @@ import click
 from rising_lantern.cli.options import force_option
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted
+from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.start.plan import PLAN, refuse_taken, write_start
+from rising_lantern.start.screenshot import write_from_screenshot
 
 
 @click.command("new")
@@ -51,9 +54,6 @@ def command(
         raise click.UsageError("--cut says where to cut a screenshot; name one with --picture")
     if band is not None and picture is None:
         raise click.UsageError("--header is a part of a screenshot; name one with --picture")
-    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415 - help needs no files
-    from rising_lantern.start.plan import PLAN, refuse_taken, write_start  # noqa: PLC0415
-    from rising_lantern.start.screenshot import write_from_screenshot  # noqa: PLC0415
 
     if not force:
         refuse_taken(folder)

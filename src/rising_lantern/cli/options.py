@@ -5,11 +5,13 @@ from __future__ import annotations
 import shutil
 import sys
 from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, TypeVar
 
 import click
 
+from rising_lantern.api import Progress
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
 
@@ -49,6 +51,7 @@ def rule_options(command: Command) -> Command:
     for option in (
         click.option(
             "--contrast",
+            "conformance",
             type=click.Choice(["AA", "AAA"]),
             help="The level of WCAG 2.2 to go by; by default the plan's.",
         ),
@@ -93,18 +96,34 @@ def wrapped(text: str, indent: int) -> str:
 
 def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> Iterator[Item]:
     """Pass items on, with a bar where a person is watching."""
+    with progress_bar(quiet=quiet) as show:
+        for done, item in enumerate(items):
+            if show:
+                show(label, done, count)
+            yield item
+        if show:
+            show(label, count, count)
+
+
+@contextmanager
+def progress_bar(*, quiet: bool) -> Iterator[Progress | None]:
+    """A bar that shows what is being done; nothing where no person is watching."""
     if quiet or not sys.stderr.isatty():
-        yield from items
+        yield None
         return
-    done, left = bar_signs()
+    filled, empty = bar_signs()
     with click.progressbar(
-        items,
-        length=count,
-        label=label,
+        length=1,
         file=sys.stderr,
-        fill_char=done,
-        empty_char=left,
+        fill_char=filled,
+        empty_char=empty,
         bar_template="%(label)s  %(bar)s  %(info)s",
         show_pos=True,
     ) as bar:
-        yield from bar
+
+        def show(what: str, done: int, count: int) -> None:
+            bar.label, bar.length = what, count
+            bar.update(done - bar.pos)
+            bar.render_progress()
+
+        yield show

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from rising_lantern.api import Plan, read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
@@ -20,13 +21,14 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo
+from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.scroll.gestures import read_gesture
+from rising_lantern.view import View
 
 if TYPE_CHECKING:
-    from rising_lantern.api import Plan
     from rising_lantern.report.animation import Form
     from rising_lantern.report.charts import Form as ChartForm
     from rising_lantern.report.preview import Play
-    from rising_lantern.view import View
 
 
 @click.command("preview")
@@ -81,8 +83,6 @@ def command(  # noqa: PLR0913 - each option is an argument
     Writes a filmstrip and a scroll chart for each page and viewport, a page of plain HTML for
     each that can be opened and scrolled by hand, and index.html that leads to them all.
     """
-    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
-
     folder = output or Path(f"{plan.stem}-preview")
     made = read(plan, values)
     report_remarks(made.remarks, quiet=quiet)
@@ -96,7 +96,6 @@ def command(  # noqa: PLR0913 - each option is an argument
 def _play(text: str, form: Form) -> Play:
     """A gesture by its name, or as it was recorded in a CSV file."""
     from rising_lantern.report.preview import Play  # noqa: PLC0415 - few ask to play
-    from rising_lantern.scroll.gestures import read_gesture  # noqa: PLC0415
 
     if text.lower().endswith(".csv"):
         return Play(Path(text).name, read_gesture(Path(text)), form)
@@ -115,7 +114,6 @@ def preview(  # noqa: PLR0913 - what the options say
     quiet: bool,
 ) -> None:
     """Write the preview of a plan into a folder, and say where it is."""
-    from rising_lantern.outputs.folders import filled_folder  # noqa: PLC0415
     from rising_lantern.report.charts import draw, save  # noqa: PLC0415
     from rising_lantern.report.preview import (  # noqa: PLC0415
         CHARTS,

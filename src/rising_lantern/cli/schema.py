@@ -8,6 +8,8 @@ import click
 
 from rising_lantern.cli.options import force_option, output_option
 from rising_lantern.cli.terminal import echo
+from rising_lantern.outputs.files import whole_file
+from rising_lantern.plan.generated.schema import schema_text
 
 
 @click.command("schema")
@@ -19,9 +21,6 @@ def command(*, output: Path | None, force: bool) -> None:
     Editors complete and check a plan with it, where a comment in its first line names it, as the
     plans of `new` and `demo` do.
     """
-    from rising_lantern.outputs.files import whole_file  # noqa: PLC0415 - help needs no files
-    from rising_lantern.plan.generated.schema import schema_text  # noqa: PLC0415
-
     if output is None:
         echo(schema_text(), nl=False)
         return

@@ -9,6 +9,9 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from types import FrameType
 
+from rising_lantern.outputs.interrupts import PLACING, STOPPING
+from rising_lantern.outputs.scratch import remove_all
+
 _PATIENCE = 0.7  # seconds that the main thread has to end by itself
 _SIGNAL = 128  # a process that a signal ends has this and the signal's number as its status
 
@@ -31,8 +34,6 @@ def stoppable() -> Iterator[None]:
     Where that is not heard in time, since a long step of a library is running, the process ends
     from another thread, with its scratch folders removed.
     """
-    from rising_lantern.outputs.interrupts import STOPPING  # noqa: PLC0415 - help needs no files
-
     if threading.current_thread() is not threading.main_thread():
         yield
         return
@@ -72,9 +73,6 @@ def _watch(descriptor: int, asked: frozenset[int], ended: threading.Event) -> No
 
 
 def _end(status: int) -> None:
-    from rising_lantern.outputs.interrupts import PLACING  # noqa: PLC0415 - help needs no files
-    from rising_lantern.outputs.scratch import remove_all  # noqa: PLC0415
-
     with PLACING:
         remove_all()
         os._exit(status)

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from rising_lantern.api import read
 from rising_lantern.cli.options import (
     force_option,
     output_option,
@@ -18,6 +19,7 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo
+from rising_lantern.outputs.files import whole_file
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -71,7 +73,6 @@ def command(  # noqa: PLR0913 - one argument for each option
     """Write what PLAN's headers or layers do along the scroll as a table."""
     if output and output.suffix.lower() not in _ENDINGS:
         raise click.UsageError(f"{output} ends in none of {', '.join(_ENDINGS)}")
-    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
 
     views = list(read(plan, values).views(pages, viewports))
     tables = (view.trace(every, of, going) for view in views)
@@ -93,7 +94,6 @@ def _write(table: pd.DataFrame, output: Path | None, *, force: bool) -> None:
     if output is None:
         echo(table.to_csv(index=False, float_format="%.6g"), nl=False)
         return
-    from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
 
     with whole_file(output, force=force) as scratch:
         match output.suffix.lower():

@@ -6,17 +6,19 @@ import json
 from collections.abc import Iterable, Iterator
 from difflib import unified_diff
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import click
 
+from rising_lantern.api import Plan, read
+from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
     force_option,
     output_option,
     page_option,
     plan_argument,
-    progress,
+    progress_bar,
     quiet_option,
     rule_options,
     set_option,
@@ -24,14 +26,13 @@ from rising_lantern.cli.options import (
     wrapped,
 )
 from rising_lantern.cli.terminal import echo, style
-
-if TYPE_CHECKING:
-    from rising_lantern.api import Plan
-    from rising_lantern.checks.findings import Finding
-    from rising_lantern.plan.models.limits import Contrast
-    from rising_lantern.tuning.choosing import Proposal
-    from rising_lantern.tuning.ranges import ValueRange
-    from rising_lantern.tuning.trials import Fix
+from rising_lantern.errors import RequestError
+from rising_lantern.outputs.files import whole_file
+from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.plan.text.reading import bytes_of
+from rising_lantern.tuning.choosing import Proposal, resolved, tune
+from rising_lantern.tuning.ranges import ValueRange, value_range
+from rising_lantern.tuning.trials import Fix, identity
 
 _DIFF_COLORS = {"+": "green", "-": "red", "@": "cyan"}
 _MOST_FIXES = 4  # ways to clear the same findings that are shown
@@ -72,7 +73,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     plan: Path,
     only: tuple[str, ...],
     without: tuple[str, ...],
-    contrast: Contrast | None,
+    conformance: Conformance | None,
     write: bool,
     take: tuple[int, ...],
     key: str | None,
@@ -90,8 +91,6 @@ def command(  # noqa: PLR0913 - each option is an argument
     new is found; one step short of it one is still there. With --write the changes are put into
     PLAN, whose comments, order and layout stay.
     """
-    from rising_lantern.api import read  # noqa: PLC0415 - help needs no plan
-
     if write and values:
         raise click.UsageError("--write puts changes into the file: leave out --set")
     if take and not write:
@@ -102,26 +101,26 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.UsageError("--format and --output go with --range")
     made = read(plan, values)
     if key:
-        _print_range(made, key, pages, viewports, contrast, form, output, force=force, quiet=quiet)
+        _print_range(
+            made, key, pages, viewports, conformance, form, output, force=force, quiet=quiet
+        )
         return
-    from rising_lantern.checks.running import chosen_rules  # noqa: PLC0415
-    from rising_lantern.tuning.choosing import fewest, groups_of, tried_for  # noqa: PLC0415
-    from rising_lantern.tuning.trials import Trials  # noqa: PLC0415
-
-    chosen_rules(only, without)  # refused before anything is looked at
-    views = list(made.views(pages, viewports))
-    trials = Trials(made, tuple((view.page, view.viewport) for view in views), contrast)
-    for place in progress(trials.places, len(views), "Checking", quiet=quiet):
-        trials.found(place)
-    groups = groups_of(trials, only, without)
-    bar = progress(groups, len(groups), "Tuning", quiet=quiet)
-    proposals = fewest([tried for group in bar for tried in tried_for(trials, group)])
+    with progress_bar(quiet=quiet) as show:
+        proposals = tune(
+            made,
+            pages,
+            viewports,
+            only=only,
+            without=without,
+            conformance=conformance,
+            progress=show,
+        )
     numbered = _numbered(proposals)
     if not quiet:
         for line in _lines(proposals, numbered):
             echo(line)
     if write:
-        _write(made, plan, proposals, _chosen(proposals, numbered, take), contrast, quiet=quiet)
+        _write(made, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet)
 
 
 def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:
@@ -152,8 +151,6 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
 
 def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
     """A change, and its proof; of one that is not the first also how much of it it clears."""
-    from rising_lantern.tuning.trials import identity  # noqa: PLC0415 - help needs no plan
-
     before = "not set" if fix.before is None else fix.before
     after = style(fix.after, fg="green", bold=True)
     cleared = {identity(one) for one in fix.clears}
@@ -171,12 +168,12 @@ def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
     """Findings of one rule about one thing together."""
     rows: dict[tuple[str, str, str], list[Finding]] = {}
     for one in findings:
-        rows.setdefault((one.rule, one.page, one.subject), []).append(one)
+        rows.setdefault((one.rule, one.page, str(one.subject)), []).append(one)
     return list(rows.values())
 
 
 def _head(same: list[Finding]) -> str:
-    worst = max(same, key=lambda one: abs(one.measured - one.limit))
+    worst = max(same, key=lambda one: one.excess)
     level = style(f"{worst.level:8}", fg=COLORS[worst.level], bold=True)
     screens = joined(found.viewport for found in same)
     figure = f"{worst.measured:.4g} where {worst.limit:.4g} is the limit"
@@ -201,20 +198,15 @@ def _write(
     path: Path,
     proposals: list[Proposal],
     keys: frozenset[str],
-    contrast: Contrast | None,
+    conformance: Conformance | None,
     *,
     quiet: bool,
 ) -> None:
-    from rising_lantern.errors import RequestError  # noqa: PLC0415 - few write
-    from rising_lantern.outputs.files import whole_file  # noqa: PLC0415
-    from rising_lantern.plan.text.reading import bytes_of  # noqa: PLC0415
-    from rising_lantern.tuning.choosing import resolved  # noqa: PLC0415
-
-    values = resolved(made, proposals, keys, contrast)
+    values = resolved(made, proposals, keys, conformance)
     if not values:
         echo("nothing to write")
         return
-    before, after = made.file.text, made.text_with(values)
+    before, after = made.file.text, made.replaced_text(values)
     if bytes_of(path) != made.file.encoded(before):
         raise RequestError(f"{path} has changed since it was read; run this again")
     if not quiet:
@@ -234,26 +226,17 @@ def _print_range(  # noqa: PLR0913 - what the options say
     key: str,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
-    contrast: Contrast | None,
+    conformance: Conformance | None,
     form: str,
     output: Path | None,
     *,
     force: bool,
     quiet: bool,
 ) -> None:
-    from rising_lantern.tuning.ranges import value_range  # noqa: PLC0415 - help needs no plan
-
-    found = value_range(
-        made,
-        key,
-        pages,
-        viewports,
-        contrast=contrast,
-        progress=lambda values: progress(values, len(values), "Trying", quiet=quiet),
-    )
+    with progress_bar(quiet=quiet) as show:
+        found = value_range(made, key, pages, viewports, conformance=conformance, progress=show)
     if output:
-        from rising_lantern.outputs.files import whole_file  # noqa: PLC0415 - few write
-        from rising_lantern.report.charts import save  # noqa: PLC0415
+        from rising_lantern.report.charts import save  # noqa: PLC0415 - few draw
 
         with whole_file(output, force=force) as scratch:
             save(found.chart(), scratch)
@@ -291,7 +274,7 @@ def _bound_data(bound: Finding | None) -> dict[str, Any] | None:
         "rule": bound.rule,
         "page": bound.page,
         "viewport": bound.viewport,
-        "subject": bound.subject,
+        "subject": str(bound.subject),
         "scroll": list(bound.scroll),
     }
 

@@ -22,13 +22,21 @@ class Border:
     color: Color
 
     def used(self, basis: Basis) -> float:
-        """Its width in whole px, one at least where there is any (4.3, as browsers snap it)."""
-        asked = self.width.px(basis)
-        return float(max(math.floor(asked), 1)) if asked > 0 else 0.0
+        """Its width in whole px; see :func:`snapped_width`."""
+        return snapped_width(self.width.px(basis))
 
     def css(self) -> str:
         """The border as CSS text."""
         return f"{self.width.css()} solid {self.color.css()}"
+
+
+def snapped_width(width: float) -> float:
+    """A border's width as browsers use it: whole px, at least one where there is any (4.3).
+
+    >>> snapped_width(0.2), snapped_width(2.9), snapped_width(0)
+    (1.0, 2.0, 0.0)
+    """
+    return float(max(math.floor(width), 1)) if width > 0 else 0.0
 
 
 def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from difflib import get_close_matches
 
+import numpy as np
 import tinycss2.color4
 
 from rising_lantern.css.numbers import number
@@ -290,8 +291,6 @@ def _times(matrix: tuple[_Triple, _Triple, _Triple], vector: _Triple) -> _Triple
 
 
 def _inverse(matrix: tuple[_Triple, _Triple, _Triple]) -> tuple[_Triple, _Triple, _Triple]:
-    import numpy as np  # noqa: PLC0415 - a rare colour space must not slow every start
-
     first, second, third = (
         (float(row[0]), float(row[1]), float(row[2])) for row in np.linalg.inv(matrix)
     )

@@ -5,15 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Literal, Protocol
+from typing import Literal, Protocol
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
 
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
 from rising_lantern.errors import quoted
-
-if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import ArrayLike, NDArray
 
 _ACCEPTED = (
     "write ease, ease-in, ease-out, ease-in-out, linear, step-start, step-end, "
@@ -47,8 +46,6 @@ class CubicBezier:
 
     def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
         """The curve's y at the given x, both ends exact."""
-        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
-
         y = np.array(progress, dtype=np.float64)
         np.clip(y, 0.0, 1.0, out=y)
         inner = (y > 0) & (y < 1)
@@ -62,8 +59,6 @@ class CubicBezier:
         x(u) rises with u, since both handles lie within 0..1: halving always finds it, also
         where the curve stands upright and a derivative would mislead.
         """
-        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
-
         low, high = np.zeros_like(x), np.ones_like(x)
         for _ in range(_HALVINGS):
             middle = (low + high) / 2
@@ -97,8 +92,6 @@ class Steps:
 
     def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
         """The height of the stair at the given progress."""
-        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
-
         x = np.clip(np.asarray(progress, dtype=np.float64), 0.0, 1.0)
         rises = self.count + {"jump-both": 1, "jump-none": -1}.get(self.jump, 0)
         stair = np.floor(x * self.count)
@@ -123,8 +116,6 @@ class Linear:
 
     def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
         """The line's height at the given progress."""
-        import numpy as np  # noqa: PLC0415 - parsing an easing needs no arrays
-
         x = np.asarray(progress, dtype=np.float64)
         inputs = np.array([point[0] for point in self.points])
         outputs = np.array([point[1] for point in self.points])

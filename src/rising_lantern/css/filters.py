@@ -4,17 +4,15 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.css.angles import degrees, is_angle
 from rising_lantern.css.lengths import Basis, Length, length_from, px
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, written
 from rising_lantern.errors import quoted
-
-if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
 
 _REMEDY = (
     "write one or more of blur(), brightness(), contrast(), grayscale(), hue-rotate(), invert(), "
@@ -56,8 +54,6 @@ class Filter:
         Args:
             pixels: RGBA of 0 to 1, not premultiplied, shaped (..., 4).
         """
-        import numpy as np  # noqa: PLC0415 - parsing a filter needs no arrays
-
         color, alpha = pixels[..., :3], pixels[..., 3:]
         match self.name:
             case "brightness":

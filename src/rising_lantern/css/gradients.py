@@ -5,20 +5,20 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import TYPE_CHECKING, Literal
+from functools import lru_cache
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.css.angles import degrees, is_angle
 from rising_lantern.css.backgrounds import CENTER, Position, position_from
-from rising_lantern.css.colors import Color
+from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.lengths import Basis, Length, is_length, length_from, percent
 from rising_lantern.css.numbers import number
 from rising_lantern.css.stops import Stop, ramp, read_stops, stops_css
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
 from rising_lantern.errors import quoted
-
-if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
 
 _LINEAR_REMEDY = "write for example linear-gradient(to right, #0003, transparent 60%)"
 _RADIAL_REMEDY = "write for example radial-gradient(circle at 50% 40%, #fff, transparent 70%)"
@@ -26,6 +26,8 @@ _CONIC_REMEDY = "write for example conic-gradient(from 45deg at 50% 40%, #fff, #
 _SIDES = {"top": (0, -1), "bottom": (0, 1), "left": (-1, 0), "right": (1, 0)}
 _KINDS = frozenset({"linear-gradient", "radial-gradient", "conic-gradient"})
 _TINY = 1e-6  # CSS Images 3, 3.2.3: a gradient of no size is drawn as one that is all but that
+
+_FAR = 48  # px along each side of a gradient whose mean colour is taken
 
 Extent = Literal["closest-side", "farthest-side", "closest-corner", "farthest-corner"]
 _EXTENTS: dict[str, Extent] = {
@@ -91,8 +93,6 @@ class LinearGradient:
             Premultiplied RGBA of 0 to 1, shaped (rows, width, 4). Along an axis on which nothing
             changes the shape is 1.
         """
-        import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
-
         dx, dy = self.direction(width, height)
         line = abs(width * dx) + abs(height * dy)
         columns = np.arange(width) + 0.5 - width / 2 if abs(dx) > _TINY else np.zeros(1)
@@ -150,8 +150,6 @@ class RadialGradient:
         self, width: int, height: int, basis: Basis, rows: tuple[int, int] | None = None
     ) -> NDArray[np.float32]:
         """The gradient over an area; see :meth:`LinearGradient.pixels`."""
-        import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
-
         x, y = self.at.used((width, height), (0.0, 0.0), basis)
         across, down = self.radii(width, height, basis)
         columns = (np.arange(width) + 0.5 - x) / across
@@ -187,8 +185,6 @@ class ConicGradient:
         self, width: int, height: int, basis: Basis, rows: tuple[int, int] | None = None
     ) -> NDArray[np.float32]:
         """The gradient over an area; see :meth:`LinearGradient.pixels`."""
-        import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
-
         x, y = self.at.used((width, height), (0.0, 0.0), basis)
         columns = (np.arange(width) + 0.5 - x)[None, :]
         places = (np.arange(*(rows or (0, height))) + 0.5 - y)[:, None]
@@ -233,6 +229,20 @@ def gradient_from(source: Components, token: Token, names: Mapping[str, Color]) 
     made = readers[token.lower_name.removeprefix("repeating-")](source, token, runs, names)
     repeating = token.lower_name.startswith("repeating")
     return replace(made, repeating=repeating, text=written([token]))
+
+
+@lru_cache(maxsize=64)
+def mean_color(fill: Color | Gradient) -> Color:
+    """The mean colour of a gradient over a square, premultiplied; a colour is its own mean."""
+    if isinstance(fill, Color):
+        return fill
+    red, green, blue, alpha = (
+        float(level) for level in fill.pixels(_FAR, _FAR, Basis(_FAR, _FAR)).mean(axis=(0, 1))
+    )
+    if alpha <= 0:
+        return TRANSPARENT
+    channels = [min(level / alpha, 1.0) for level in (red, green, blue)]
+    return Color(channels[0], channels[1], channels[2], min(alpha, 1.0))
 
 
 def _css(name: str, head: str, stops: tuple[Stop, ...], *, repeating: bool) -> str:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color, color_from, mix
 from rising_lantern.css.lengths import Basis, Length, Term, is_length, length_from, px
+from rising_lantern.css.numbers import between
 from rising_lantern.css.syntax import Components, CssError, Token, split_commas, written
 from rising_lantern.errors import quoted
 
@@ -107,16 +108,12 @@ def mix_shadows(
     count = max(len(first), len(second))
     first += (NO_SHADOW,) * (count - len(first))
     second += (NO_SHADOW,) * (count - len(second))
-
-    def between(a: float, b: float) -> float:
-        return a + (b - a) * progress
-
     return tuple(
         UsedShadow(
-            between(a.x, b.x),
-            between(a.y, b.y),
-            max(between(a.blur, b.blur), 0.0),
-            between(a.spread, b.spread),
+            between(a.x, b.x, progress),
+            between(a.y, b.y, progress),
+            max(between(a.blur, b.blur, progress), 0.0),
+            between(a.spread, b.spread, progress),
             mix(a.color, b.color, progress),
         )
         for a, b in zip(first, second, strict=True)

@@ -6,16 +6,14 @@ import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from itertools import pairwise
-from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color, color_from, is_color, mix
 from rising_lantern.css.lengths import Basis, Length, length_from
 from rising_lantern.css.syntax import Components, CssError, Token, written
 from rising_lantern.errors import quoted
-
-if TYPE_CHECKING:
-    import numpy as np
-    from numpy.typing import NDArray
 
 _REMEDY = "write two colours or more, such as #0003, transparent 60%"
 _MOST_STOPS = 200
@@ -62,8 +60,6 @@ def ramp(
     Returns:
         Premultiplied RGBA of 0 to 1, with an axis of channels added.
     """
-    import numpy as np  # noqa: PLC0415 - parsing a gradient needs no arrays
-
     places, placed = _placed(stops, line, basis)
     first, last = places[0], places[-1]
     if repeating and last > first:

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from PIL import Image
 
+from rising_lantern.demo import jetty, lights, marks, night, paper, river
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
@@ -72,8 +73,6 @@ FILES = (
 
 
 def _marks() -> dict[str, Image.Image]:
-    from rising_lantern.demo import marks  # noqa: PLC0415 - fonts are loaded when needed
-
     inks = {"light": marks.LIGHT, "dark": marks.DARK}
     drawings = {"logo": marks.logo, "search": marks.search, "ticket": marks.ticket}
     return {
@@ -84,22 +83,16 @@ def _marks() -> dict[str, Image.Image]:
 
 
 def _drawings() -> dict[str, str]:
-    from rising_lantern.demo import lights  # noqa: PLC0415 - as above
-
     return {"lantern": lights.LANTERN, "reed": lights.REED}
 
 
 def _saved_animation(path: Path) -> Path:
-    from rising_lantern.demo import lights  # noqa: PLC0415 - as above
-
     first, *others = lights.flame()
     first.save(path, save_all=True, append_images=others, duration=90, loop=0)
     return path
 
 
 def _scenes() -> dict[str, Callable[[], Image.Image]]:
-    from rising_lantern.demo import jetty, night, paper, river  # noqa: PLC0415
-
     return {
         "dusk-river": river.dusk_river,
         "morning-river": river.morning_river,

@@ -6,9 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import Length, Term
-from rising_lantern.layout.headers import HeaderBox
-from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import SectionBox
+from rising_lantern.export.sources import HeaderSource, PageSource, SectionSource
 
 SCREEN = "100vh"
 
@@ -18,41 +16,41 @@ class FlowLengths:
     """The places and sizes of a page's flow, each a CSS value that can stand inside ``calc()``.
 
     Attributes:
-        page: The page as it is laid out.
+        page: The page.
     """
 
-    page: PageBox
+    page: PageSource
 
     def room(self, look: int) -> str:
         """What the header takes up above the first section in one of its looks."""
         header = self.page.header
-        if header is None or header.entry.starts_under or header.lives_in_section:
+        if header is None or header.entry.starts_under or header.box.home is not None:
             return "0px"
         first = height_of(header, 0)
-        if not header.in_flow:
+        if not header.box.in_flow:
             return f"max({header.entry.top.css('vh')} + {first}, 0px)"
-        return first if header.entry.hold_space else height_of(header, header.standing(look))
+        return first if header.entry.hold_space else height_of(header, header.box.standing(look))
 
-    def top(self, section: SectionBox) -> str:
+    def top(self, section: SectionSource) -> str:
         """A section's upper edge, from the first one's."""
         if section is self.page.ground:
             return "0px"
         place = next(index for index, one in enumerate(self.page.sections) if one is section)
         return added(extent(one.entry.height) for one in self.page.sections[:place])
 
-    def height(self, section: SectionBox) -> str:
+    def height(self, section: SectionSource) -> str:
         """A section's height; that of what is behind all of them is the document's."""
         if section is self.page.ground:
             sections = [extent(one.entry.height) for one in self.page.sections]
             return f"max({SCREEN}, {added([self.room(0), *sections])})"
         return extent(section.entry.height)
 
-    def reach(self, section: SectionBox) -> tuple[str, str]:
+    def reach(self, section: SectionSource) -> tuple[str, str]:
         """How far a section's upper edge can be above the screen's while it is on the screen.
 
         The same range as :meth:`rising_lantern.layout.flow.Flow.reachable` gives in px.
         """
-        looks = range(len(self.page.header.looks)) if self.page.header else range(1)
+        looks = range(len(self.page.header.box.looks)) if self.page.header else range(1)
         rooms = list(dict.fromkeys(self.room(look) for look in looks))
         top = self.top(section)
         whole = added(extent(one.entry.height) for one in self.page.sections)
@@ -65,9 +63,9 @@ class FlowLengths:
         return low, f"max(min({ends}, {self.height(section)}), {low})"
 
 
-def height_of(header: HeaderBox, look: int) -> str:
+def height_of(header: HeaderSource, look: int) -> str:
     """The height of a header in one of its looks, as CSS."""
-    return extent(header.entry.look(header.looks[look]).height or header.entry.height)
+    return extent(header.entry.look(header.box.looks[look].name).height or header.entry.height)
 
 
 def extent(length: Length) -> str:

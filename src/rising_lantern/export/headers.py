@@ -15,6 +15,7 @@ from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.export.flow import height_of
 from rising_lantern.export.rules import family, rule
+from rising_lantern.export.sources import HeaderSource
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
@@ -39,15 +40,15 @@ Declared = dict[str, dict[str, str]]
 """What a look declares, by the selector within the header."""
 
 
-def header_rules(header: HeaderBox, pictures: dict[str, Picture]) -> Iterator[str]:
+def header_rules(header: HeaderSource, pictures: dict[str, Picture]) -> Iterator[str]:
     """The rules of a header, with one set for each of its looks."""
     entry = header.entry
     yield rule("header", _base(header))
     yield rule("header > .side", {"gap": entry.gap.css()})
-    if not header.in_flow and not entry.starts_under:
+    if not header.box.in_flow and not entry.starts_under:
         top = entry.top.css("vh")
         yield rule("body", {"padding-top": f"max({top} + {height_of(header, 0)}, 0px)"})
-    if header.in_flow and (entry.hold_space or entry.starts_under):
+    if header.box.in_flow and (entry.hold_space or entry.starts_under):
         # The flow never moves: a browser that scrolls to keep its place would only push the reader.
         yield rule("html, body, main, section", {"overflow-anchor": "none"})
     if entry.container:
@@ -55,28 +56,29 @@ def header_rules(header: HeaderBox, pictures: dict[str, Picture]) -> Iterator[st
     for name, part in entry.parts.items():
         yield rule(f'[data-part="{name}"]', _part_base(part))
     yield from _fill_rules(header)
-    worn = {look: _declared(header, look, pictures) for look in header.looks}
-    for look, declared in worn.items():
+    declared_by = {look: _declared(header, look, pictures) for look in header.box.look_names}
+    for look, declared in declared_by.items():
         for inner, declarations in declared.items():
             yield rule(f'header[data-wears="{look}"]{inner}', declarations)
         yield from _change_rules(header, look)
     for before, look in _ways(header):
         blends = isinstance(entry.change_to(look), Blend)
         if blends and not entry.look(look).arrive and before != look:
-            yield from _blended(header, before, look, worn)
+            yield from _blended(header, before, look, declared_by)
 
 
-def _ways(header: HeaderBox) -> Iterator[tuple[str, str]]:
+def _ways(header: HeaderSource) -> Iterator[tuple[str, str]]:
     """From which look which other can come."""
     if header.entry.under:
-        yield from permutations(header.looks, 2)
+        yield from permutations(header.box.look_names, 2)
     else:
         # A look that arrives is that of another header: the first one keeps what it had.
-        for place, look in enumerate(header.looks[1:]):
-            yield header.looks[header.standing(place)], look
+        names = header.box.look_names
+        for index, look in enumerate(names[1:]):
+            yield names[header.box.standing(index)], look
 
 
-def _base(header: HeaderBox) -> dict[str, str]:
+def _base(header: HeaderSource) -> dict[str, str]:
     entry = header.entry
     position = "relative" if entry.position == "static" else entry.position
     declarations = {"position": position, "z-index": str(entry.z)}
@@ -101,19 +103,19 @@ def _part_base(part: Part) -> dict[str, str]:
 
 
 def gradient_fills(header: HeaderBox) -> dict[str, list[str]]:
-    """The fills of a header that need boxes of their own, with the looks that wear them.
+    """The fills of a header that need boxes of their own, with the looks that have them.
 
     Gradients do not become one another in browsers: boxes are mixed in their place.
     """
     fills: dict[str, list[str]] = {}
-    for look, style in zip(header.looks, header.styles, strict=True):
-        fills.setdefault(style.fills[0].css(), []).append(look)
-    plain = all(isinstance(style.fills[0], Color) for style in header.styles)
+    for look in header.looks:
+        fills.setdefault(look.fill.css(), []).append(look.name)
+    plain = all(isinstance(look.fill, Color) for look in header.looks)
     return {} if plain else fills
 
 
-def _fill_rules(header: HeaderBox) -> Iterator[str]:
-    for index, (fill, looks) in enumerate(gradient_fills(header).items()):
+def _fill_rules(header: HeaderSource) -> Iterator[str]:
+    for index, (fill, looks) in enumerate(gradient_fills(header.box).items()):
         kind = "background-image" if "gradient(" in fill else "background-color"
         yield rule(f".fill:nth-child({index + 1})", {kind: fill})
         for look in looks:
@@ -122,56 +124,57 @@ def _fill_rules(header: HeaderBox) -> Iterator[str]:
             )
 
 
-def _declared(header: HeaderBox, look: str, pictures: dict[str, Picture]) -> Declared:
+def _declared(header: HeaderSource, look: str, pictures: dict[str, Picture]) -> Declared:
     """What one look declares of the header and of what is in it."""
-    declared: Declared = {"": _worn(header, look)}
+    declared: Declared = {"": _look_declared(header, look)}
     padding = (header.entry.look(look).padding or header.entry.padding).css()
     declared[" > .side"] = {"left": padding, "right": padding}
     for name, part in header.entry.parts.items():
         inner = f' [data-part="{name}"]'
-        declared[inner] = _part_worn(header, look, name, part, pictures)
+        declared[inner] = _part_declared(header, look, name, part, pictures)
         if part.image:
             declared[f'{inner} img[data-looks~="{look}"]'] = {"opacity": "1"}
     return declared
 
 
-def _worn(header: HeaderBox, look_name: str) -> dict[str, str]:
+def _look_declared(header: HeaderSource, look_name: str) -> dict[str, str]:
     """What one look declares of the header itself."""
     entry = header.entry
     look = entry.look(look_name)
-    style = header.styles[header.looks.index(look_name)]
+    index = header.box.look_names.index(look_name)
     shadow = entry.shadow if look.shadow is None else look.shadow
-    height = height_of(header, header.looks.index(look_name))
-    color = style.fills[0] if isinstance(style.fills[0], Color) else TRANSPARENT
+    height = height_of(header, index)
+    fill = header.box.looks[index].fill
+    color = fill if isinstance(fill, Color) else TRANSPARENT
     declarations = {
         "height": height,
-        "background-color": TRANSPARENT.css() if gradient_fills(header) else color.css(),
+        "background-color": TRANSPARENT.css() if gradient_fills(header.box) else color.css(),
         "color": (look.color or entry.color).css(),
         "box-shadow": _shadows(shadow),
     }
-    if any(one.border for one in header.styles):
+    if any(one.border for one in header.box.looks):
         border = look.border or entry.border
         declarations["border"] = border.css() if border else f"0px solid {TRANSPARENT.css()}"
-    if any(one.blur for one in header.styles):
+    if any(one.blur for one in header.box.looks):
         declarations["backdrop-filter"] = f"blur({(look.blur or entry.blur).css()})"
-    if header.in_flow and not look.arrive:
-        if entry.starts_under and not header.lives_in_section:
+    if header.box.in_flow and not look.arrive:
+        if entry.starts_under and header.box.home is None:
             declarations["margin-bottom"] = f"calc(-1 * {height})"
         elif entry.hold_space:
             declarations["margin-bottom"] = f"calc({height_of(header, 0)} - {height})"
     return declarations
 
 
-def _part_worn(
-    header: HeaderBox, look: str, name: str, part: Part, pictures: dict[str, Picture]
+def _part_declared(
+    header: HeaderSource, look: str, name: str, part: Part, pictures: dict[str, Picture]
 ) -> dict[str, str]:
     """What one look declares of one part."""
     change = header.entry.look(look).part(name)
-    style = header.styles[header.looks.index(look)].parts[name]
+    style = header.box.looks[header.box.look_names.index(look)].styles[name]
     declarations: dict[str, str] = {}
     if part.text is not None:
         declarations["font-size"] = (change.size or part.size).css()
-        changes = [header.entry.look(one).part(name).color for one in header.looks]
+        changes = [header.entry.look(one).part(name).color for one in header.box.look_names]
         if part.color or any(changes):
             declarations["color"] = style.color.css()
     else:
@@ -183,7 +186,7 @@ def _part_worn(
     return declarations
 
 
-def _change_rules(header: HeaderBox, look: str) -> Iterator[str]:
+def _change_rules(header: HeaderSource, look: str) -> Iterator[str]:
     """How a look comes, and goes: by transitions where it fades."""
     change = header.entry.change_to(look)
     arrive = header.entry.look(look).arrive
@@ -224,7 +227,9 @@ def _arrival_rules(
         )
 
 
-def _blended(header: HeaderBox, before: str, look: str, worn: dict[str, Declared]) -> Iterator[str]:
+def _blended(
+    header: HeaderSource, before: str, look: str, declared_by: dict[str, Declared]
+) -> Iterator[str]:
     """Paused animations whose time is the share of the way that has been scrolled."""
     change = header.entry.change_to(look)
     if not isinstance(change, Blend):
@@ -232,7 +237,7 @@ def _blended(header: HeaderBox, before: str, look: str, worn: dict[str, Declared
     here = f'header[data-from="{before}"][data-wears="{look}"]'
     parts = {f' [data-part="{name}"]' for name in header.entry.parts}
     for index, inner in enumerate(["", " > .side", *sorted(parts)]):
-        first, second = worn[before][inner], worn[look][inner]
+        first, second = declared_by[before][inner], declared_by[look][inner]
         differing = [
             name
             for name, value in second.items()
@@ -249,7 +254,7 @@ def _blended(header: HeaderBox, before: str, look: str, worn: dict[str, Declared
 
 
 def _blended_shares(
-    header: HeaderBox, before: str, look: str, change: Blend, here: str
+    header: HeaderSource, before: str, look: str, change: Blend, here: str
 ) -> Iterator[str]:
     """Pictures and gradients: one in, the other out, in shares that add up."""
     yield "@keyframes lantern-in { from { opacity: 0; } to { opacity: 1; } }"
@@ -262,7 +267,7 @@ def _blended_shares(
     for leaving, coming in pairs:
         yield rule(leaving, _paused("lantern-out", change, "var(--progress, 1)"))
         yield rule(coming, _paused("lantern-in", change, "var(--progress, 1)"))
-    fills = list(gradient_fills(header).values())
+    fills = list(gradient_fills(header.box).values())
     for index, looks in enumerate(fills, 1):
         if (before in looks) != (look in looks):
             name = "lantern-in" if look in looks else "lantern-out"

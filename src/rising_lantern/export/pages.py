@@ -13,12 +13,11 @@ import jinja2
 from markupsafe import Markup
 
 from rising_lantern.export.headers import gradient_fills
-from rising_lantern.export.motions import layer_data, threshold_data
+from rising_lantern.export.motion import layer_data, threshold_data
 from rising_lantern.export.sections import is_clipped
+from rising_lantern.export.sources import HeaderSource, PageSource, SectionSource, source_of
 from rising_lantern.export.styles import page_css
-from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import SectionBox
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.text.reading import PlanFile
@@ -45,15 +44,16 @@ class PageWriter:
         )
         self._template = environment.get_template("page.html.j2")
 
-    def write(self, page: PageBox) -> str:
+    def write(self, box: PageBox) -> str:
         """The HTML of a page at its viewport."""
         pictures = self._plan.files.pictures
-        document = self._plan.documents[page.viewport]
+        document = self._plan.documents[box.viewport]
+        page = source_of(box, document)
         stills = document.less_motion == "still"
         css = page_css(page, self._faces(page), self._picture_url, pictures, stills=stills)
-        entry = document.pages[page.page]
+        entry = document.pages[box.page]
         return self._template.render(
-            title=entry.title or page.page,
+            title=entry.title or box.page,
             css=Markup(css),  # noqa: S704 - written from parsed values and checked names only
             script=Markup(_resource("lantern.js")),  # noqa: S704 - our own file
             header=self._header(page) if page.header else None,
@@ -79,17 +79,20 @@ class PageWriter:
     def _picture_url(self, name: str) -> str:
         return self._url(self._plan.files.pictures[name].path)
 
-    def _faces(self, page: PageBox) -> dict[tuple[str, int], str]:
+    def _faces(self, page: PageSource) -> dict[tuple[str, int], str]:
         """Addresses of the font files that a page uses, by font and weight."""
         used = {
-            (c.entry.font, c.entry.weight, c.text.face) for s in page.sections for c in s.content
+            (text.entry.font, text.entry.weight, text.box.text.face)
+            for section in page.sections
+            for text in section.content
         }
         if page.header:
-            parts = [part for part in page.header.entry.parts.values() if part.text is not None]
-            used |= {(p.font, p.weight, page.header.fonts.face(p.font, p.weight)) for p in parts}
+            for name, part in page.header.entry.parts.items():
+                face = page.header.box.parts[name].face
+                used |= {(part.font, part.weight, face)} if face else set()
         return {(font, weight): self._url(face.path) for font, weight, face in used}
 
-    def _header(self, page: PageBox) -> dict[str, Any]:
+    def _header(self, page: PageSource) -> dict[str, Any]:
         header = page.header
         if header is None:
             return {}
@@ -102,19 +105,18 @@ class PageWriter:
             ]
             if parts:
                 sides.append((side, parts))
-        inside = header.entry.inside if header.lives_in_section else None
         return {
-            "looks": header.looks,
+            "looks": header.box.look_names,
             "sides": sides,
-            "fills": list(gradient_fills(header)),
-            "arrivals": [look for look in header.looks if header.entry.look(look).arrive],
-            "inside": inside,
+            "fills": list(gradient_fills(header.box)),
+            "arrivals": [look.name for look in header.box.looks if look.arrive],
+            "inside": header.box.home,
         }
 
-    def _part(self, header: HeaderBox, name: str) -> dict[str, Any]:
+    def _part(self, header: HeaderSource, name: str) -> dict[str, Any]:
         part = header.entry.parts[name]
         looks_of: dict[str, list[str]] = {}
-        for look in header.looks:
+        for look in header.box.look_names:
             image = header.entry.image_of(name, look)
             if image:
                 looks_of.setdefault(image, []).append(look)
@@ -130,15 +132,15 @@ class PageWriter:
         return {"name": name, "alt": part.alt, "texts": part.text or (), "images": images}
 
 
-def _section(section: SectionBox) -> dict[str, Any]:
+def _section(section: SectionSource) -> dict[str, Any]:
     layers = [
         {"index": index, "clipped": is_clipped(section, layer)}
         for index, layer in enumerate(section.layers)
     ]
     return {
-        "name": section.name,
+        "name": section.box.name,
         "layers": list(reversed(layers)),
-        "border": section.border > 0,
+        "border": section.box.border > 0,
         "tone": section.entry.tone,
         "texts": [
             {"text": content.entry.text, "enters": content.entry.enter is not None}
@@ -147,21 +149,21 @@ def _section(section: SectionBox) -> dict[str, Any]:
     }
 
 
-def _data(header: HeaderBox) -> dict[str, Any]:
+def _data(header: HeaderSource) -> dict[str, Any]:
     """What the script knows."""
     entry = header.entry
     return {
         "position": entry.position,
         "inset": entry.top.expression.data(),
         "holdSpace": entry.hold_space,
-        "over": entry.starts_under or header.lives_in_section,
+        "over": entry.starts_under or header.box.home is not None,
         "under": entry.under,
         "looks": list(_looks(header)),
     }
 
 
-def _looks(header: HeaderBox) -> Iterator[dict[str, Any]]:
-    for index, name in enumerate(header.looks):
+def _looks(header: HeaderSource) -> Iterator[dict[str, Any]]:
+    for index, name in enumerate(header.box.look_names):
         look = header.entry.look(name)
         height = look.height or header.entry.height
         described: dict[str, Any] = {"name": name, "height": height.expression.data()}
@@ -174,7 +176,7 @@ def _looks(header: HeaderBox) -> Iterator[dict[str, Any]]:
             described["blend"] = change.distance.expression.data()
             described["smooth"] = change.smooth_ms
         if look.arrive:
-            described["standing"] = header.standing(index)
+            described["standing"] = header.box.standing(index)
             described["takes"] = (
                 change.duration_ms + change.delay_ms if isinstance(change, Fade) else 0
             )

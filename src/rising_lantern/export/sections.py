@@ -8,13 +8,13 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, px
 from rising_lantern.css.numbers import number
 from rising_lantern.export.headers import WHOLE
-from rising_lantern.export.motions import moving_rules, timeline_of
+from rising_lantern.export.motion import moving_rules, timeline_of
 from rising_lantern.export.rules import Urls, family, rule
-from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox, leaning
+from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
+from rising_lantern.layout.sections import leaning
 
 
-def section_rules(section: SectionBox, here: str, page: PageBox, urls: Urls) -> Iterator[str]:
+def section_rules(section: SectionSource, here: str, page: PageSource, urls: Urls) -> Iterator[str]:
     """The rules of a section, its layers and its content.
 
     Args:
@@ -33,31 +33,31 @@ def section_rules(section: SectionBox, here: str, page: PageBox, urls: Urls) -> 
             declarations["z-index"] = str(entry.z)
     if entry.background:
         declarations["background-color"] = entry.background.css()
-    moving: tuple[LayerBox | ContentBox, ...] = (*section.layers, *section.content)
-    if any(box.moves for box in moving):
+    moving: tuple[LayerSource | ContentSource, ...] = (*section.layers, *section.content)
+    if any(source.box.moves for source in moving):
         declarations["view-timeline-name"] = timeline_of(section, page)
     yield rule(here, declarations)
     for index, layer in enumerate(section.layers):
         yield from _layer_rules(section, here, index, layer, page, urls)
-    if entry.border and section.border:
+    if entry.border and section.box.border:
         yield rule(f"{here} > .border", {"border": entry.border.css()})
     for index, content in enumerate(section.content):
         yield from _content_rules(section, here, index, content, page)
 
 
-def is_clipped(section: SectionBox, layer: LayerBox) -> bool:
+def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
     """Whether a layer needs a box around it that cuts it off at the section's border."""
-    return layer.moves and layer.clip.left > 0 and section.border > 0
+    return layer.box.moves and layer.box.clip.left > 0 and section.box.border > 0
 
 
 def _layer_rules(
-    section: SectionBox, here: str, index: int, layer: LayerBox, page: PageBox, urls: Urls
+    section: SectionSource, here: str, index: int, layer: LayerSource, page: PageSource, urls: Urls
 ) -> Iterator[str]:
     entry = layer.entry
     inner = f'{here} [data-layer="{index}"]'
     declarations = _fill(layer, urls)
-    border = section.entry.border if section.border else None
-    if border and not layer.moves:
+    border = section.entry.border if section.box.border else None
+    if border and not layer.box.moves:
         # Its own border makes room for the section's, as origin and clip count it.
         declarations |= {
             "border": f"{border.width.css()} solid transparent",
@@ -75,13 +75,13 @@ def _layer_rules(
     yield from moving_rules(section, index, layer, page, inner, declarations)
 
 
-def _fill(layer: LayerBox, urls: Urls) -> dict[str, str]:
+def _fill(layer: LayerSource, urls: Urls) -> dict[str, str]:
     """What a layer is filled with, and where that stands in it."""
     entry = layer.entry
     if isinstance(entry.fill, Color):
         return {"background-color": entry.fill.css()}
-    image = entry.fill.css() if entry.fill else f'url("{urls(layer.name or "")}")'
-    if layer.name and (layer.moves or layer.motion.path):
+    image = entry.fill.css() if entry.fill else f'url("{urls(layer.box.name or "")}")'
+    if layer.box.name and (layer.box.moves or layer.box.motion.path):
         # WebKit 2.50 stretches a picture that is alone in a box which is moved or faded.
         image += ", linear-gradient(transparent, transparent)"
     fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
@@ -91,21 +91,21 @@ def _fill(layer: LayerBox, urls: Urls) -> dict[str, str]:
         "background-position": entry.position.css(),
         "background-repeat": " ".join(entry.repeat),
     }
-    if entry.rate == 0 and not layer.moves:
+    if entry.rate == 0 and not layer.box.moves:
         declarations["background-attachment"] = "fixed"
     return declarations
 
 
 def _content_rules(
-    section: SectionBox, here: str, index: int, content: ContentBox, page: PageBox
+    section: SectionSource, here: str, index: int, content: ContentSource, page: PageSource
 ) -> Iterator[str]:
     entry = content.entry
     place = f'{here} > [data-content="{index}"]'
     padding = entry.panel.padding.css() if entry.panel else "0px"
     # Tracks measure em in the font size of the place, which is that of the text.
     room = f"fit-content(calc({entry.width.css()} + 2 * {padding}))"
-    columns, left = _tracks(entry.at.x, room, content.box.left)
-    rows, top = _tracks(entry.at.y, "auto", content.box.top)
+    columns, left = _tracks(entry.at.x, room, content.box.box.left)
+    rows, top = _tracks(entry.at.y, "auto", content.box.box.top)
     placed = {
         "font-size": entry.size.css(),
         "grid-template-columns": columns,
@@ -139,7 +139,7 @@ def _content_rules(
     yield from _entering(place, content)
 
 
-def _entering(place: str, content: ContentBox) -> Iterator[str]:
+def _entering(place: str, content: ContentSource) -> Iterator[str]:
     """How a text arrives: the script marks it while it waits below the screen."""
     enter = content.entry.enter
     if not enter:

@@ -6,24 +6,23 @@ from collections.abc import Iterator
 
 from rising_lantern.export.headers import FADES
 from rising_lantern.export.rules import rule
-from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import LayerBox, SectionBox
+from rising_lantern.export.sources import LayerSource, PageSource, SectionSource
 
 
-def still_rules(page: PageBox) -> Iterator[str]:
+def still_rules(page: PageSource) -> Iterator[str]:
     """Rules by which layers and texts move with the page, and headers arrive at once.
 
     Args:
         page: The page as it is laid out.
     """
-    sections = [(f"#{section.name}", section) for section in page.sections]
+    sections = [(f"#{section.box.name}", section) for section in page.sections]
     sections += [(".ground", page.ground)] if page.ground else []
     inner = [text for here, section in sections for text in _section_rules(here, section)]
-    looks = page.header.looks if page.header else ()
+    looks = page.header.box.looks if page.header else ()
     inner += [
-        rule(f'{FADES} [data-arrival="{look}"]', {"transition": "none", "animation": "none"})
+        rule(f'{FADES} [data-arrival="{look.name}"]', {"transition": "none", "animation": "none"})
         for look in looks
-        if page.header and page.header.entry.look(look).arrive == "slide"
+        if look.arrive == "slide"
     ]
     if inner:
         yield "@media (prefers-reduced-motion: reduce) {"
@@ -31,18 +30,18 @@ def still_rules(page: PageBox) -> Iterator[str]:
         yield "}"
 
 
-def _section_rules(here: str, section: SectionBox) -> Iterator[str]:
+def _section_rules(here: str, section: SectionSource) -> Iterator[str]:
     for index, layer in enumerate(section.layers):
-        if layer.moves or layer.motion.path:
+        if layer.box.moves or layer.box.motion.path:
             yield rule(f'{here} [data-layer="{index}"]', {"animation": "none"} | _placed(layer))
     for index, content in enumerate(section.content):
-        if content.moves:
+        if content.box.moves:
             yield rule(f'{here} > [data-content="{index}"]', {"animation": "none"})
 
 
-def _placed(layer: LayerBox) -> dict[str, str]:
+def _placed(layer: LayerSource) -> dict[str, str]:
     """A layer's box and picture as they are where it moves with its section."""
-    if not layer.moves:
+    if not layer.box.moves:
         return {}
     entry = layer.entry
     return {

@@ -8,8 +8,8 @@ from rising_lantern.export.flow import FlowLengths
 from rising_lantern.export.headers import header_rules
 from rising_lantern.export.rules import Urls, family, rule
 from rising_lantern.export.sections import section_rules
+from rising_lantern.export.sources import PageSource
 from rising_lantern.export.stillness import still_rules
-from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.files.pictures import Picture
 
 _BASE = """\
@@ -41,7 +41,7 @@ section { position: relative; overflow: clip; }
 
 
 def page_css(
-    page: PageBox,
+    page: PageSource,
     faces: dict[tuple[str, int], str],
     urls: Urls,
     pictures: dict[str, Picture],
@@ -58,7 +58,7 @@ def page_css(
         stills: Whether what moves stands still for readers who ask for less motion.
     """
     rules = [_BASE, *_font_faces(faces)]
-    canvas = {"background-color": page.background.css()}
+    canvas = {"background-color": page.box.background.css()}
     rules.append(rule("body", canvas))
     if page.ground:
         ground = canvas | {"height": FlowLengths(page).height(page.ground)}
@@ -66,7 +66,7 @@ def page_css(
     if page.header:
         rules += header_rules(page.header, pictures)
     for section in page.sections:
-        rules += section_rules(section, f"#{section.name}", page, urls)
+        rules += section_rules(section, f"#{section.box.name}", page, urls)
     if stills:
         rules += still_rules(page)
     return "\n".join(text for text in rules if text)

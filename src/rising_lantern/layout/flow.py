@@ -33,7 +33,7 @@ class Flow:
         """What the header takes up above the first section in one of its looks."""
         if self.header is None:
             return 0.0
-        return self.header.room(self.header.styles[look])
+        return self.header.room_in(look)
 
     def ends(self, look: int) -> int:
         """The largest scroll position in one of the header's looks.
@@ -53,14 +53,14 @@ class Flow:
         Returns:
             The least and greatest ``r = s - T``, in px.
         """
-        looks = range(len(self.header.styles)) if self.header else (0,)
+        looks = range(len(self.header.looks)) if self.header else (0,)
         lows = [-(box.top + self.room(look)) for look in looks]
         highs = [self.ends(look) - box.top - self.room(look) for look in looks]
         low = max(min(lows), -float(self.screen.height))
         return low, max(min(max(highs), box.height), low)
 
-    def position(self, threshold: Threshold, worn: int) -> float:
-        """A threshold as a scroll position in px, on the page as it is while some look is worn.
+    def position(self, threshold: Threshold, look: int) -> float:
+        """A threshold as a scroll position in px, on the page as it is while a look is current.
 
         ``past`` and ``reach`` are where the section's edge meets the header's lower edge. A
         header that scrolls away has none on the screen: for it, as without a header, the screen's
@@ -68,7 +68,7 @@ class Flow:
 
         Args:
             threshold: The threshold.
-            worn: The index of the look.
+            look: The index of the look.
         """
         edge = 0.0
         if threshold.section is not None:
@@ -76,15 +76,13 @@ class Flow:
             if box is None:
                 return 0.0
             inner = box.bottom if threshold.edge == "past" else box.top
-            edge = self.room(worn) + inner - self._lower_edge(worn)
-        return threshold.px(edge, self.screen.basis(whole=self.ends(worn)))
+            edge = self.room(look) + inner - self._lower_edge(look)
+        return threshold.px(edge, self.screen.basis(whole=self.ends(look)))
 
     def _lower_edge(self, look: int) -> float:
         """Where a header that stays on the screen ends there."""
         header = self.header
         if header is None:
             return 0.0
-        style = header.styles[look]
-        if header.entry.position not in {"fixed", "sticky"} and not style.stays:
-            return 0.0
-        return header.inset + style.height
+        box = header.looks[look]
+        return header.inset + box.height if header.is_pinned or box.stays else 0.0

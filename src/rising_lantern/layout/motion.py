@@ -114,6 +114,10 @@ class Reach:
     high: float
     tops: tuple[float, ...] = (0.0,)
 
+    def nearest(self, r: float) -> float:
+        """The value of r that can be reached and is nearest to another."""
+        return min(max(r, self.low), self.high)
+
 
 def motion_of(course: Course, box: Box, screen: Screen, reach: Reach | None = None) -> Motion:
     """The motion of a layer and the area that covers its section at every scroll position.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
@@ -20,7 +21,11 @@ class Need:
         pixels: The width and height that it has.
         page: The page.
         viewport: The viewport.
-        place: The section and the layer, or the header and the part.
+        section: The section that it is a layer of, or what the page has behind them; or None.
+        layer: The layer, by its index from the topmost.
+        header: The header that it is a part of; or None.
+        look: The look in which it is.
+        part: The part.
         needed: Width and height in device pixels at which it is as sharp as the screen.
         path: The keys that lead to the place in the plan.
     """
@@ -29,9 +34,20 @@ class Need:
     pixels: tuple[int, int]
     page: str
     viewport: str
-    place: str
     needed: tuple[int, int]
     path: tuple[str | int, ...]
+    section: str | None = None
+    layer: int | None = None
+    header: str | None = None
+    look: str | None = None
+    part: str | None = None
+
+    @property
+    def place(self) -> str:
+        """Where it is, in words."""
+        if self.header is None:
+            return f"{self.section}, layer {self.layer}"
+        return f"{self.header}, {self.part} in {self.look}"
 
     @property
     def enlargement(self) -> float:
@@ -53,45 +69,31 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
         ratio: Device pixels per CSS px.
         pictures: The plan's pictures.
     """
-    drawn: list[tuple[str | None, str, tuple[float, float], tuple[str | int, ...]]] = [
-        (
-            layer.name,
-            f"{section.name}, layer {index}",
-            _largest(layer),
-            page.path_to(section.name, "layers", index),
-        )
-        for section in (*page.sections, *((page.ground,) if page.ground else ()))
-        for index, layer in enumerate(section.layers)
-    ]
-    if page.header:
-        for look, style in zip(page.header.looks, page.header.styles, strict=True):
-            drawn += [
-                (
-                    part.images[-1] if part.images else None,
-                    f"{name} of {look}",
-                    (part.width, part.height),
-                    ("headers", page.header.name, "parts", name),
-                )
-                for name, part in style.parts.items()
-            ]
-    return [
-        _need(name, pictures[name], page, (place, path), (size[0] * ratio, size[1] * ratio))
-        for name, place, size, path in drawn
-        if name is not None
-    ]
+    needs: list[Need] = []
 
+    def add(
+        name: str, size: tuple[float, float], path: tuple[str | int, ...], **place: Any
+    ) -> None:
+        picture = pictures[name]
+        # A hair less, so that rounding asks for no more than a whole number of pixels.
+        width, height = (math.ceil(length * ratio - 1e-6) for length in size)
+        # A vector has as many pixels as are asked of it.
+        own = (width, height) if picture.is_vector else (picture.width, picture.height)
+        needs.append(Need(name, own, page.page, page.viewport, (width, height), path, **place))
 
-def _need(
-    name: str,
-    picture: Picture,
-    page: PageBox,
-    at: tuple[str, tuple[str | int, ...]],
-    device: tuple[float, float],
-) -> Need:
-    needed = (math.ceil(device[0] - 1e-6), math.ceil(device[1] - 1e-6))
-    # A vector has as many pixels as are asked of it.
-    pixels = needed if picture.is_vector else (picture.width, picture.height)
-    return Need(name, pixels, page.page, page.viewport, at[0], needed, at[1])
+    for section in page.all_sections:
+        for index, layer in enumerate(section.layers):
+            if layer.name is not None:
+                path = page.path_to(section.name, "layers", index)
+                add(layer.name, _largest(layer), path, section=section.name, layer=index)
+    for look in page.header.looks if page.header else ():
+        header = page.header.name if page.header else ""
+        for name, style in look.styles.items():
+            if style.images:
+                path = ("headers", header, "parts", name)
+                size = style.width, style.height
+                add(style.images[-1], size, path, header=header, look=look.name, part=name)
+    return needs
 
 
 def _largest(layer: LayerBox) -> tuple[float, float]:

@@ -11,7 +11,7 @@ from rising_lantern.css.lengths import px
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.headers import HeaderBox, Setup, lay_out_header
+from rising_lantern.layout.headers import HeaderBox, Surroundings, lay_out_header
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import LayerBox, SectionBox, Setting, lay_out_section
@@ -27,6 +27,12 @@ GROUND = "(page)"
 def file_name(page: str, viewport: str) -> str:
     """What files about a page at a viewport are called: names have no dot, so no two are alike."""
     return f"{page}.{viewport}"
+
+
+def path_in_page(page: str, section: str, *keys: str | int) -> tuple[str | int, ...]:
+    """The keys that lead, in the plan, to something in a section or in a page's ground."""
+    where = ("background",) if section == GROUND else ("sections", section)
+    return ("pages", page, *where, *keys)
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,9 +71,14 @@ class PageBox:
         """The header that it gets, or None."""
         return self.flow.header
 
+    @property
+    def all_sections(self) -> tuple[SectionBox, ...]:
+        """Its sections, and last what it has behind them."""
+        return (*self.sections, *((self.ground,) if self.ground else ()))
+
     def layers(self) -> Iterator[LayerBox]:
         """All layers, those behind the sections last."""
-        for section in (*self.sections, *((self.ground,) if self.ground else ())):
+        for section in self.all_sections:
             yield from section.layers
 
     def unlike(self, other: PageBox) -> frozenset[str]:
@@ -82,8 +93,7 @@ class PageBox:
 
     def path_to(self, section: str, *keys: str | int) -> tuple[str | int, ...]:
         """The keys that lead, in the plan, to something in a section or in the page's ground."""
-        where = ("background",) if section == GROUND else ("sections", section)
-        return ("pages", self.page, *where, *keys)
+        return path_in_page(self.page, section, *keys)
 
     def section(self, name: str) -> SectionBox | None:
         """A section by its name, or None."""
@@ -166,12 +176,11 @@ def _header(
     if name is None:
         return None
     header = document.headers[name]
-    if header.inside and not header.container and header.inside not in boxes:
-        # On a page without its section a header lives in the page.
-        header = header.model_copy(update={"inside": None})
-    home = None if header.container else boxes.get(header.inside or "")
-    within = (home.left, home.width) if home else (0.0, float(screen.client_width))
-    return lay_out_header(name, header, Setup(screen, fonts, within), plan.files.pictures)
+    # On a page without its section a header sticks within the page.
+    home = None if header.container or header.inside not in boxes else header.inside
+    box = boxes[home] if home else Box(0.0, 0.0, float(screen.client_width), 0.0)
+    on = Surroundings(screen, fonts, plan.files.pictures, (box.left, box.width), home)
+    return lay_out_header(name, header, on)
 
 
 def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[float]:
@@ -200,7 +209,7 @@ def _boxes(page: Page, heights: list[float], screen: Screen) -> dict[str, Box]:
 
 
 def _reach(flow: Flow, box: Box) -> Reach:
-    looks = range(len(flow.header.styles)) if flow.header else (0,)
+    looks = range(len(flow.header.looks)) if flow.header else (0,)
     return Reach(*flow.reachable(box), tuple(box.top + flow.room(look) for look in looks))
 
 

@@ -3,22 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import Literal
 
-from rising_lantern.css.backgrounds import Box, Tiles, tiles
+from rising_lantern.css.backgrounds import Box, Position, Tiles, tiles
+from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.easings import Easing
+from rising_lantern.css.filters import Filter
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
-from rising_lantern.layout.screen import font_px
-from rising_lantern.layout.text import Align, Style, TextBlock, set_text
+from rising_lantern.layout.screen import Screen, font_px
+from rising_lantern.layout.texts import Align, Style, TextBlock, set_text
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.content import Content
+from rising_lantern.plan.models.content import Content, Enter
+from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import BoxName, Layer
 from rising_lantern.plan.models.pages import Section
 
-_AT_REST = 0  # the look that the header wears at the top of the page
+_AT_REST = 0  # the look of the header at the top of the page
 _COVERS_PX = 1e-6
 
 
@@ -27,7 +33,6 @@ class LayerBox:
     """A layer of a section.
 
     Attributes:
-        entry: What the plan says of it.
         motion: Its positioning area, and where that stands on the screen along the scroll.
         clip: The part of the section that it is seen in, from the section's upper left corner.
         name: The picture that it shows, by its name in the plan; None for a fill.
@@ -35,9 +40,15 @@ class LayerBox:
         size: Width and height of the picture, in CSS px.
         across: Copies of the picture along x, from the area's left edge.
         down: Copies along y, from the area's upper edge.
+        position: As CSS ``background-position``.
+        fill: Its colour or gradient; None for a picture.
+        slides: The names of the pictures of which one is showing; none for a fill.
+        opacity: 0 to 1.
+        filters: As CSS ``filter``.
+        blend: As CSS ``mix-blend-mode``.
+        is_uniform: Whether it is one colour all over for good, so that its motion cannot be seen.
     """
 
-    entry: Layer
     motion: Motion
     clip: Box
     name: str | None
@@ -45,34 +56,77 @@ class LayerBox:
     size: tuple[float, float]
     across: Tiles
     down: Tiles
+    position: Position
+    fill: Fill | None
+    slides: tuple[str, ...]
+    opacity: float
+    filters: tuple[Filter, ...]
+    blend: BlendMode
+    is_uniform: bool
+
+    @property
+    def is_fixed(self) -> bool:
+        """Whether it stays with the screen, at speed 0."""
+        return self.motion.speed == 0
 
     @property
     def moves(self) -> bool:
-        """Whether it moves otherwise than with the page or the screen, and so that it is seen."""
+        """Whether it visibly moves otherwise than with the page or the screen."""
         bends = self.motion.path is not None and self.motion.path.moves
         moves = self.motion.speed not in {0.0, 1.0} or self.motion.drift != 0 or bends
-        return moves and not self.entry.is_uniform
+        return moves and not self.is_uniform
+
+
+@dataclass(frozen=True, slots=True)
+class Entrance:
+    """How a text arrives when it comes onto the screen.
+
+    Attributes:
+        x: From how far to the right of its place it comes, in CSS px.
+        y: From how far below its place.
+        opacity: Its opacity at first, 0 to 1.
+        time_ms: The time that it takes, in ms.
+        easing: Its course.
+    """
+
+    x: float
+    y: float
+    opacity: float
+    time_ms: float
+    easing: Easing
 
 
 @dataclass(frozen=True, slots=True)
 class ContentBox:
-    """A content entry in its section.
+    """A text in its section.
 
     Attributes:
-        entry: What the plan says of it.
+        words: The text itself.
         motion: How the section's box, in which it is placed, moves for it.
         box: Its border box with the panel, from the section's upper left corner.
         text: Its lines, from the same corner.
-        radius: How round the panel's corners are, in CSS px.
+        color: The colour of its letters.
+        weight: Its ``font-weight``.
+        panel: The colour of the panel behind it; None without a panel.
+        radius: The radius of the panel's corners, in CSS px.
         shadows: The text's shadows, the topmost first.
+        blend: As CSS ``mix-blend-mode``.
+        z: Its ``z-index``.
+        entrance: How it arrives; None where it is in its place from the start.
     """
 
-    entry: Content
+    words: str
     motion: Motion
     box: Box
     text: TextBlock
+    color: Color
+    weight: int
+    panel: Color | None
     radius: float
     shadows: tuple[UsedShadow, ...]
+    blend: BlendMode
+    z: int
+    entrance: Entrance | None
 
     @property
     def moves(self) -> bool:
@@ -86,17 +140,26 @@ class SectionBox:
 
     Attributes:
         name: Its name in the plan.
-        entry: What the plan says of it.
         box: Its border box, from the first section's upper edge and the screen's left one.
-        border: How wide its border is, in CSS px.
+        border: The width of its border, in CSS px.
+        edge: The colour of its border.
+        background: The colour under its layers; None for none.
+        z: Its ``z-index``.
+        tone: What it is to a header over it, ``dark`` or ``light``; None where that is not said.
+        settled: How far its upper edge is above the screen's where it is in the middle of the
+            screen, or as near to that as the page lets it come, in CSS px.
         layers: Its layers, topmost first.
         content: What stands over them.
     """
 
     name: str
-    entry: Section
     box: Box
     border: float
+    edge: Color
+    background: Color | None
+    z: int
+    tone: Literal["dark", "light"] | None
+    settled: float
     layers: tuple[LayerBox, ...]
     content: tuple[ContentBox, ...]
 
@@ -138,19 +201,25 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
 
     Args:
         name: Its name.
-        entry: What the plan says of it.
+        entry: Its values in the plan.
         box: Its border box, from the first section's upper edge.
         reach: How far the page lets it be scrolled.
         on: What else counts.
     """
-    entries = entry.layers
-    if entry.picture:
-        # A screenshot lies below all layers, as wide as the section, from its upper edge on.
-        screenshot = {"image": entry.picture, "size": "100% auto", "position": "0 0"}
-        entries = (*entries, Layer.model_validate(screenshot))
-    made = SectionBox(name, entry, box, _border_width(entry, box, on), (), ())
-    layers = tuple(_layer(layer, made, reach, on) for layer in entries)
-    content = tuple(_content(item, made, reach, on) for item in entry.content)
+    made = SectionBox(
+        name=name,
+        box=box,
+        border=_border_width(entry, box, on),
+        edge=entry.border.color if entry.border else TRANSPARENT,
+        background=entry.background,
+        z=entry.z,
+        tone=entry.tone,
+        settled=reach.nearest((box.height - on.flow.screen.height) / 2),
+        layers=(),
+        content=(),
+    )
+    layers = tuple(_layer(layer, made, reach, on) for layer in entry.all_layers)
+    content = tuple(_content(item, made, on) for item in entry.content)
     return replace(made, layers=layers, content=content)
 
 
@@ -184,7 +253,22 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         left, top = _settled(entry, section, motion, asked, reach, on.flow)
     across = tiles(entry.repeat[0], extent[0], size[0], left).moved(start[0])
     down = tiles(entry.repeat[1], extent[1], size[1], top).moved(start[1])
-    return LayerBox(entry, motion, clip, name, picture, size, across, down)
+    return LayerBox(
+        motion=motion,
+        clip=clip,
+        name=name,
+        picture=picture,
+        size=size,
+        across=across,
+        down=down,
+        position=entry.position,
+        fill=entry.fill,
+        slides=entry.pictures,
+        opacity=entry.opacity,
+        filters=entry.filter,
+        blend=entry.blend,
+        is_uniform=entry.is_uniform,
+    )
 
 
 def _inner(section: SectionBox, name: BoxName) -> Box:
@@ -248,15 +332,14 @@ def _settled(
     return left, upper
 
 
-def _settling(entry: Layer | Content, section: SectionBox, reach: Reach, flow: Flow) -> float:
-    """How far the section is above the screen's upper edge when what is in it is in its place."""
-    centred = (section.height - flow.screen.height) / 2
-    if isinstance(entry, Layer) and entry.settle:
-        centred = flow.position(entry.settle, _AT_REST) - reach.tops[_AT_REST]
-    return min(max(centred, reach.low), reach.high)
+def _settling(entry: Layer, section: SectionBox, reach: Reach, flow: Flow) -> float:
+    """How far the section is above the screen's upper edge when a layer is in its place."""
+    if entry.settle is None:
+        return section.settled
+    return reach.nearest(flow.position(entry.settle, _AT_REST) - reach.tops[_AT_REST])
 
 
-def _content(entry: Content, section: SectionBox, reach: Reach, on: Setting) -> ContentBox:
+def _content(entry: Content, section: SectionBox, on: Setting) -> ContentBox:
     screen = on.flow.screen
     size = font_px(entry.size, screen)
     basis = screen.basis(font_size=size)
@@ -277,15 +360,32 @@ def _content(entry: Content, section: SectionBox, reach: Reach, on: Setting) -> 
     area = (max(whole[0], outer[0]), max(whole[1], outer[1]))
     left, top = entry.at.used(area, outer, basis)
     # At another speed than the page's it stands in its place where the section is centred.
-    ahead = (entry.speed - 1) * _settling(entry, section, reach, on.flow)
+    ahead = (entry.speed - 1) * section.settled
     return ContentBox(
-        entry,
-        Motion(entry.speed, 0.0, section.box.left, ahead, *whole),
-        Box(left, top, *outer),
-        block.moved(left + padding, top + padding),
-        radius,
-        tuple(shadow.used(basis) for shadow in entry.shadow),
+        words=entry.text,
+        motion=Motion(entry.speed, 0.0, section.box.left, ahead, *whole),
+        box=Box(left, top, *outer),
+        text=block.moved(left + padding, top + padding),
+        color=entry.color,
+        weight=entry.weight,
+        panel=entry.panel.color if entry.panel else None,
+        radius=radius,
+        shadows=tuple(shadow.used(basis) for shadow in entry.shadow),
+        blend=entry.blend,
+        z=entry.z,
+        entrance=_entrance(entry.enter, outer, size, screen) if entry.enter else None,
     )
+
+
+def _entrance(
+    enter: Enter, size: tuple[float, float], font_size: float, screen: Screen
+) -> Entrance:
+    """Percentages count the width and the height of the text, as in CSS ``translate``."""
+    x, y = (
+        length.px(screen.basis(whole=side, font_size=font_size))
+        for length, side in zip((enter.x, enter.y), size, strict=True)
+    )
+    return Entrance(x, y, enter.opacity, enter.time, enter.easing)
 
 
 def leaning(x: Length) -> Align:

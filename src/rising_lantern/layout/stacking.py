@@ -29,7 +29,7 @@ class Level:
     @property
     def is_isolated(self) -> bool:
         """Whether blending ends at its own edge, as in a stacking context."""
-        return self.section is not None and self.section.entry.z != 0
+        return self.section is not None and self.section.z != 0
 
 
 def levels_of(page: PageBox) -> tuple[Level, ...]:
@@ -39,29 +39,29 @@ def levels_of(page: PageBox) -> tuple[Level, ...]:
     content of another takes its own place among all that is on the page.
     """
     header = page.header
-    home = header.entry.inside if header and header.lives_in_section else None
+    home = header.home if header else None
     # The header comes before the sections in the document, unless it is in one of them.
-    levels = [Level(header.entry.z, None)] if header and home is None else []
+    levels = [Level(header.z, None)] if header and home is None else []
     for section in page.sections:
         within = _levels(section)
         if header and section.name == home:
             # A section with a z of its own keeps the header within its stacking context.
-            own = Level(section.entry.z or header.entry.z, None)
-            within = [*within, own] if section.entry.z else [own, *within]
+            own = Level(section.z or header.z, None)
+            within = [*within, own] if section.z else [own, *within]
         levels += within
     return tuple(sorted(levels, key=lambda level: level.z))
 
 
 def _levels(section: SectionBox) -> list[Level]:
-    z = section.entry.z
+    z = section.z
     if z:
-        ordered = sorted(section.content, key=lambda content: content.entry.z)
-        behind = tuple(content for content in ordered if content.entry.z < 0)
+        ordered = sorted(section.content, key=lambda content: content.z)
+        behind = tuple(content for content in ordered if content.z < 0)
         over = tuple(ordered[len(behind) :])
         return [Level(z, section, grounded=True, behind=behind, content=over)]
     own: dict[int, list[ContentBox]] = {0: []}
     for content in section.content:
-        own.setdefault(content.entry.z, []).append(content)
+        own.setdefault(content.z, []).append(content)
     return [
         Level(place, section, grounded=place == 0, content=tuple(members))
         for place, members in own.items()

@@ -30,8 +30,8 @@ _WHITE = int((shares(np.array([255, 255, 255])) * _LEVELS + 0.5).astype(int).sum
 
 
 @dataclass(frozen=True, slots=True)
-class Screened:
-    """A box on the screen at each of some positions, in whole px; arrays of one item each.
+class ScreenBox:
+    """A box on the screen along the scroll, in whole px; arrays of one item for each position.
 
     Attributes:
         first: Its first row.
@@ -50,15 +50,15 @@ class Screened:
         """Where any of it is seen."""
         return (self.last > self.first) & (self.left < self.right)
 
-    def at(self, places: Indices | Flags) -> Screened:
+    def at(self, places: Indices | Flags) -> ScreenBox:
         """The same at some of the positions."""
-        return Screened(self.first[places], self.last[places], self.left, self.right)
+        return ScreenBox(self.first[places], self.last[places], self.left, self.right)
 
-    def within(self, first: Indices, last: Indices) -> Screened:
+    def within(self, first: Indices, last: Indices) -> ScreenBox:
         """What of it lies between two rows at each position."""
         upper = np.maximum(self.first, first)
         lower = np.maximum(np.minimum(self.last, last), upper)
-        return Screened(upper, lower, self.left, self.right)
+        return ScreenBox(upper, lower, self.left, self.right)
 
 
 @dataclass(frozen=True)
@@ -120,7 +120,7 @@ class Backdrop:
     sheets: dict[int, tuple[Sheet, ...]]
     canvas: Bytes
 
-    def count(self, box: Screened, places: Indices, stain: Stain) -> tuple[Flags, Floats, Floats]:
+    def count(self, box: ScreenBox, places: Indices, stain: Stain) -> tuple[Flags, Floats, Floats]:
         """The contrast with what is behind a box, where that can be counted.
 
         Args:
@@ -149,7 +149,7 @@ class Backdrop:
         worst, median = order_statistics(parts, len(places), (WORST, MEDIAN))
         return plain, worst, median
 
-    def _span(self, index: int, box: Screened, places: Indices, plain: Flags) -> _Span | None:
+    def _span(self, index: int, box: ScreenBox, places: Indices, plain: Flags) -> _Span | None:
         """A section's sheet behind a box; where it is not alone there, the place is not plain."""
         section = self.swept.page.sections[index]
         top = section.top + self.swept.shift[places]
@@ -183,7 +183,7 @@ class _Span:
     last: Indices
     start: Indices
 
-    def windows(self, box: Screened, plain: Flags, stain: Stain) -> list[Windows]:
+    def windows(self, box: ScreenBox, plain: Flags, stain: Stain) -> list[Windows]:
         """Its stretches behind the box at the plain positions."""
         places = np.flatnonzero(plain & (self.last > self.first))
         if not places.size:
@@ -202,7 +202,7 @@ def snapped(edges: Floats) -> Indices:
     return np.asarray(np.floor(edges + 0.5).astype(np.intp))
 
 
-def _is_whole(sheet: Sheet, edge: float, box: Screened) -> bool:
+def _is_whole(sheet: Sheet, edge: float, box: ScreenBox) -> bool:
     """Whether a sheet is opaque behind all columns of a box, and stays there.
 
     Args:
@@ -219,7 +219,7 @@ def _is_whole(sheet: Sheet, edge: float, box: Screened) -> bool:
     return max(left, whole_px(clip)) <= box.left and box.right <= right
 
 
-def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: Screened) -> Flags:
+def _touches(sheet: Sheet, top: Floats, scroll: Floats, box: ScreenBox) -> Flags:
     """Where something that lies over the lowest sheet comes behind a box."""
     touched = np.zeros(len(top), dtype=np.bool_)
     x, y = sheet.motion.origin(top, scroll)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 
 import numpy as np
@@ -10,10 +11,9 @@ from numpy.typing import NDArray
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.oklab import light_of
-from rising_lantern.layout.headers import PartBox, PartStyle
+from rising_lantern.layout.headers import HeaderPart, PartBox, PartStyle
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.limits import Check
 
 Floats = NDArray[np.float64]
@@ -65,20 +65,20 @@ def ratios(behind: Bytes, color: Color) -> Floats:
     return ratio(luminance(text), light)
 
 
-def part_limit(style: PartStyle, part: Part, by: Check) -> float:
+def part_limit(part: HeaderPart, style: PartStyle, by: Check) -> float:
     """The contrast that a part needs: WCAG 2.2, 1.4.3 or 1.4.6 for texts, 1.4.11 for pictures.
 
     A part may ask for another figure, and so may the plan. Logos need none in WCAG; the figure
     for them is ours.
 
     Args:
-        style: What the part wears.
-        part: What the plan says of it.
-        by: What the plan is checked by.
+        part: The part.
+        style: Its values in some state of the header.
+        by: The limits that the plan is checked by.
     """
-    if part.contrast is not None:
-        return part.contrast
-    if part.logo:
+    if part.least_contrast is not None:
+        return part.least_contrast
+    if part.is_logo:
         return by.limits.logo or _PICTURE
     if style.images:
         return by.limits.picture or _PICTURE
@@ -93,13 +93,13 @@ def text_limit(size: float, weight: int, by: Check) -> float:
         weight: As CSS font-weight.
         by: What the plan is checked by.
     """
-    text, large = _NEEDED[by.contrast]
+    text, large = _NEEDED[by.conformance]
     if size >= (_LARGE_BOLD_PX if weight >= _BOLD else _LARGE_PX):
         return by.limits.large_text or large
     return by.limits.text or text
 
 
-def ink_of(part: PartBox, pictures: dict[str, Picture]) -> Color:
+def ink_of(part: PartBox, pictures: Mapping[str, Picture]) -> Color:
     """A text's colour, or what its topmost picture looks like from afar."""
     return ink(pictures[part.style.images[-1]]) if part.style.images else part.style.color
 

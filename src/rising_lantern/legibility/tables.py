@@ -1,4 +1,4 @@
-"""Readings as tables."""
+"""Measured contrast as tables."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.legibility.readings import Reading
+from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.scroll.moments import Sweep
 
 if TYPE_CHECKING:
@@ -15,23 +15,23 @@ if TYPE_CHECKING:
 _FIGURES = ["scroll_px", "contrast", "median"]
 
 
-def header_table(swept: Sweep, readings: dict[str, Reading]) -> pd.DataFrame:
+def header_table(swept: Sweep, measured: dict[str, Measurement]) -> pd.DataFrame:
     """A row for each part of the header and each position."""
     header = swept.header
-    looks = np.array(header.box.looks if header else [], dtype=object)
-    worn = looks[header.look] if header else looks
+    looks = np.array(header.box.look_names if header else [], dtype=object)
+    current = looks[header.look] if header else looks
     return _table(
-        swept, ["part", "look"], [((name, worn), read) for name, read in readings.items()]
+        swept, ["part", "look"], [((name, current), one) for name, one in measured.items()]
     )
 
 
-def content_table(swept: Sweep, readings: dict[tuple[str, int], Reading]) -> pd.DataFrame:
+def content_table(swept: Sweep, measured: dict[tuple[str, int], Measurement]) -> pd.DataFrame:
     """A row for each text and each position."""
-    return _table(swept, ["section", "content"], list(readings.items()))
+    return _table(swept, ["section", "content"], list(measured.items()))
 
 
 def _table(
-    swept: Sweep, names: list[str], readings: list[tuple[tuple[object, ...], Reading]]
+    swept: Sweep, names: list[str], measured: list[tuple[tuple[object, ...], Measurement]]
 ) -> pd.DataFrame:
     import pandas as pd  # noqa: PLC0415 - few calls want a table
 
@@ -40,11 +40,11 @@ def _table(
             dict(zip(names, values, strict=True))
             | {
                 "scroll_px": swept.scroll,
-                "contrast": reading.contrast,
-                "median": reading.median,
+                "contrast": one.contrast,
+                "median": one.median,
             }
         )
-        for values, reading in readings
+        for values, one in measured
     ]
     if not tables:
         return pd.DataFrame(columns=[*names, *_FIGURES])

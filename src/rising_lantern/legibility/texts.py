@@ -1,4 +1,4 @@
-"""How well the texts that stand over sections can be read along the scroll."""
+"""The contrast of the texts that stand over sections, along the scroll."""
 
 from __future__ import annotations
 
@@ -11,47 +11,53 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox
-from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain, snapped
+from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio
-from rising_lantern.legibility.readings import WHOLE, WORTH, Floats, Indices, Reading, Stride
+from rising_lantern.legibility.measurement import (
+    EVERY_POSITION,
+    FEWEST_COUNTED,
+    Floats,
+    Indices,
+    Measurement,
+    Stride,
+)
 from rising_lantern.legibility.windows import Bins, bins_of, order_of
 from rising_lantern.paint.frames import Painter
 from rising_lantern.scroll.moments import Sweep
 
 
-def text_readings(
+def measure_texts(
     swept: Sweep,
     painter: Painter,
     wanted: Container[tuple[str, int]] | None = None,
-    stride: Stride = WHOLE,
-) -> Iterator[tuple[tuple[str, int], Screened, Reading]]:
+    stride: Stride = EVERY_POSITION,
+) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement]]:
     """Where each text is on the screen, and its contrast, at each position of a sweep.
 
     WCAG 2.2 contrast ratio against the pixels that are really behind its letters: the page, its
     layers, its own panel and shadow. What passes over it, as a header does, does not count, and
-    a text that arrives in time is read where it has arrived.
+    a text that arrives in time is measured where it has arrived.
 
     Args:
         swept: The positions.
         painter: Paints what is behind them.
-        wanted: The section and place of those to read; by default all.
+        wanted: The section and index of those to measure; by default all.
         stride: Which of the positions that have to be painted are.
 
     Yields:
-        The section and the place in it, where it is, and what is read of it. Where a text is not
-        seen at all, its contrast is not a number.
+        The section and the index in it, where the text is, and its contrast.
     """
     for index, section in enumerate(swept.page.sections):
         for place, content in enumerate(section.content):
             if wanted is not None and (section.name, place) not in wanted:
                 continue
             box = _screened(swept, index, content)
-            reading = Reading.none(len(swept))
-            _read(swept, painter, (index, place), box, reading, stride)
-            yield (section.name, place), box, reading
+            measurement = Measurement.empty(len(swept))
+            _measure(swept, painter, (index, place), box, measurement, stride)
+            yield (section.name, place), box, measurement
 
 
-def _screened(swept: Sweep, index: int, content: ContentBox) -> Screened:
+def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
     """The box of a text's letters, as far as its section and the screen show it."""
     section, screen = swept.page.sections[index], swept.page.screen
     top = swept.top_of(section)
@@ -61,16 +67,16 @@ def _screened(swept: Sweep, index: int, content: ContentBox) -> Screened:
     right = left + whole_px(content.text.box.width)
     upper = snapped(y) + whole_px(content.text.box.top)
     lower = upper + whole_px(content.text.box.height)
-    whole = Screened(upper, lower, max(left, 0), min(right, screen.client_width))
+    whole = ScreenBox(upper, lower, max(left, 0), min(right, screen.client_width))
     return whole.within(np.maximum(edges[0], 0), np.minimum(edges[1], screen.height))
 
 
-def _read(
+def _measure(
     swept: Sweep,
     painter: Painter,
     text: tuple[int, int],
-    box: Screened,
-    reading: Reading,
+    box: ScreenBox,
+    measurement: Measurement,
     stride: Stride,
 ) -> None:
     places = np.flatnonzero(box.seen)
@@ -78,39 +84,41 @@ def _read(
         return
     index, place = text
     content = swept.page.sections[index].content[place]
-    if len(places) >= WORTH and content.entry.blend == "normal" and painter.is_lowest(*text):
+    if len(places) >= FEWEST_COUNTED and content.blend == "normal" and painter.is_lowest(*text):
         backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
-        stain = Stain(content.entry.color)
+        stain = Stain(content.color)
         plain, worst, median = backdrop.count(box.at(places), places, stain)
-        reading.contrast[places[plain]] = worst[plain]
-        reading.median[places[plain]] = median[plain]
+        measurement.contrast[places[plain]] = worst[plain]
+        measurement.median[places[plain]] = median[plain]
         places = places[~plain]
-    stride.paint(places, partial(_paint, swept, painter, text, box, reading))
+    stride.paint(places, partial(_paint, swept, painter, text, box, measurement))
 
 
 def _paint(
     swept: Sweep,
     painter: Painter,
     text: tuple[int, int],
-    box: Screened,
-    reading: Reading,
+    box: ScreenBox,
+    measurement: Measurement,
     places: Indices,
 ) -> Floats:
     """Measure a text position by position, on what is painted there; gives its contrast."""
     content = swept.page.sections[text[0]].content[text[1]]
-    plain = content.entry.blend == "normal"
-    bins = Stain(content.entry.color).bins if plain else partial(_blended, content=content)
+    plain = content.blend == "normal"
+    bins = Stain(content.color).bins if plain else partial(_blended, content=content)
     for place in places:
         region = (int(box.first[place]), int(box.last[place]), box.left, box.right)
         behind = painter.behind_text(swept, int(place), *text, region)
-        reading.contrast[place], reading.median[place] = order_of(bins(behind), (WORST, MEDIAN))
-    return reading.contrast[places]
+        measurement.contrast[place], measurement.median[place] = order_of(
+            bins(behind), (WORST, MEDIAN)
+        )
+    return measurement.contrast[places]
 
 
 def _blended(behind: Bytes, content: ContentBox) -> Bins:
     """The contrast of letters with each pixel that they blend with, as its bin."""
-    color = content.entry.color
+    color = content.color
     letters = behind.copy()
     ink = np.broadcast_to(color.premultiplied_bytes, (*behind.shape[:2], 4))
-    blend_over(letters, np.ascontiguousarray(ink), content.entry.blend)
+    blend_over(letters, np.ascontiguousarray(ink), content.blend)
     return bins_of(ratio(luminance(letters), luminance(behind)))

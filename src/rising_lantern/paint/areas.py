@@ -158,7 +158,7 @@ def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
 def _reach(thing: Paintable, basis: Basis) -> int:
     """How many rows away what is painted can change a row."""
     if isinstance(thing, LayerBox):
-        return sum(blur_reach(one.deviation(basis)) for one in thing.entry.filter or ())
+        return sum(blur_reach(one.deviation(basis)) for one in thing.filters)
     content = thing.content if isinstance(thing, Backing) else thing
     if isinstance(content, ContentBox):
         return max((shadow_reach(shadow) for shadow in content.shadows), default=0)
@@ -172,10 +172,10 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox, start: int) -> None:
         case Color():
             paint_color(canvas, thing)
         case SectionBox():
-            if thing.entry.border:
+            if thing.border:
                 # Its lower edge is snapped as the section's is.
                 width, height = whole_px(thing.border), whole_px(thing.height)
-                paint_border(canvas, width, thing.entry.border.color, start, height)
+                paint_border(canvas, width, thing.edge, start, height)
         case LayerBox() | ContentBox() | Backing() if _blend_of(thing) != "normal":
             own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
             _paint_normally(own, thing, basis, start)
@@ -185,7 +185,7 @@ def _paint(canvas: Bytes, thing: Paintable, page: PageBox, start: int) -> None:
 
 
 def _blend_of(thing: LayerBox | ContentBox | Backing) -> BlendMode:
-    return (thing.content if isinstance(thing, Backing) else thing).entry.blend
+    return (thing.content if isinstance(thing, Backing) else thing).blend
 
 
 def _paint_normally(
@@ -196,10 +196,10 @@ def _paint_normally(
         return
     content = thing.content if isinstance(thing, Backing) else thing
     text = content.text.moved(0.0, -start) if start else content.text
-    if content.entry.panel:
+    if content.panel:
         box = content.box.moved(top=-start)
-        paint_panel(canvas, box, content.radius, content.entry.panel.color)
+        paint_panel(canvas, box, content.radius, content.panel)
     for shadow in reversed(content.shadows):
         paint_text_shadow(canvas, text, shadow)
     if isinstance(thing, ContentBox):
-        paint_text(canvas, text, content.entry.color)
+        paint_text(canvas, text, content.color)

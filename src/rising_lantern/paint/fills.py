@@ -29,19 +29,18 @@ def paint_layer(canvas: Bytes, layer: LayerBox, basis: Basis, start: int = 0) ->
         basis: What a gradient's relative stops are relative to.
         start: The row of the area that is the canvas's first one.
     """
-    if layer.entry.filter:
+    if layer.filters:
         own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
         _paint_unfiltered(own, layer, basis, start)
-        lay_over(canvas, filtered(own, layer.entry.filter, basis))
+        lay_over(canvas, filtered(own, layer.filters, basis))
     else:
         _paint_unfiltered(canvas, layer, basis, start)
 
 
 def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) -> None:
-    entry = layer.entry
     height, width = canvas.shape[:2]
-    if isinstance(entry.fill, Color):
-        paint_color(canvas, entry.fill, entry.opacity)
+    if isinstance(layer.fill, Color):
+        paint_color(canvas, layer.fill, layer.opacity)
         return
     rows = start, start + height
     if layer.across.count(0, width) * layer.down.count(0, layer.motion.height) > _MOST_COPIES:
@@ -97,20 +96,19 @@ def _copy(
     basis: Basis,
 ) -> Bytes:
     """The pixels of a window of one copy, premultiplied RGBA with the layer's opacity."""
-    entry = layer.entry
-    if isinstance(entry.fill, Gradient):
+    if isinstance(layer.fill, Gradient):
         left, top, right, bottom = window
         x, y = whole_px(placed.left), whole_px(placed.top)
         width, height = whole_px(placed.right) - x, whole_px(placed.bottom) - y
-        ramp = entry.fill.pixels(width, height, basis, (top - y, bottom - y))
-        levels = (ramp * np.float32(255 * entry.opacity) + np.float32(0.5)).astype(np.uint8)
+        ramp = layer.fill.pixels(width, height, basis, (top - y, bottom - y))
+        levels = (ramp * np.float32(255 * layer.opacity) + np.float32(0.5)).astype(np.uint8)
         return np.broadcast_to(levels, (bottom - top, width, 4))[:, left - x : right - x]
     if layer.picture is None:
         return np.zeros((window[3] - window[1], window[2] - window[0], 4), dtype=np.uint8)
     pixels = scaled(layer.picture, placed, window)
-    if entry.opacity == 1:
+    if layer.opacity == 1:
         return pixels
-    return scale(pixels, np.full((1, 1, 1), whole_px(entry.opacity * 255), dtype=np.uint8))
+    return scale(pixels, np.full((1, 1, 1), whole_px(layer.opacity * 255), dtype=np.uint8))
 
 
 def paint_color(canvas: Bytes, color: Color, opacity: float = 1.0) -> None:

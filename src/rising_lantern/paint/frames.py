@@ -11,7 +11,6 @@ import numpy as np
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over
-from rising_lantern.layout.headers import HeaderBox, LookStyle
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, SectionBox
@@ -23,6 +22,7 @@ from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
+from rising_lantern.scroll.states import HeaderState
 
 _MOST_HEADERS = 256
 _MOST_BYTES = 250_000_000  # of sheets that are kept as they are laid
@@ -33,7 +33,7 @@ _GROUND = -1  # in place of a level's index: what the page has behind its sectio
 class Painter:
     """Paints the frames of one view.
 
-    Sections are painted when they are first seen, headers once for each style that is worn.
+    Sections are painted when they are first seen, headers once for each of their states.
     """
 
     def __init__(self, page: PageBox, pictures: dict[str, Picture]) -> None:
@@ -83,7 +83,7 @@ class Painter:
         bottom = min(whole_px(float(header.top[place] + header.height[place])), len(frame))
         if top >= bottom:
             return frame[:0]
-        blur = header.styles[header.style[place]].blur
+        blur = header.states[header.state[place]].blur
         region = (top, bottom, *_hull(wanted, reach_of(blur), frame.shape[1]))
         below = [index for index in self._seen(swept, place) if index < self._header_level]
         self._ground(frame, swept, place, region, below)
@@ -346,50 +346,49 @@ class Painter:
         header = swept.header
         if header is None:
             return
-        style = header.styles[header.style[place]]
+        state = header.states[header.state[place]]
         home = self._header_home(swept, header, place, frame)
-        if style.below is not None:
+        if state.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
-            self._lay_style(home, header, style.below, float(header.own_top[place]))
+            self._lay_state(home, state.below, float(header.own_top[place]))
         top = float(header.top[place])
-        window = frame if style.stays else home
-        self._lay_style(window, header, style, top, ground_only=ground_only, wanted=wanted)
+        window = frame if state.stays else home
+        self._lay_state(window, state, top, ground_only=ground_only, wanted=wanted)
 
     def _header_home(self, swept: Sweep, header: HeaderSweep, place: int, frame: Bytes) -> Bytes:
         """The rows of a frame that the header can be seen on: a section cuts off what is in it.
 
         Rows above it stay, so that they count from the screen's upper edge.
         """
-        if not header.box.lives_in_section:
+        if header.box.home is None:
             return frame
-        section = self._page.sections[self._places[header.box.entry.inside or ""]]
+        section = self._page.sections[self._places[header.box.home]]
         bottom = section.top + float(swept.shift[place]) + section.height
         return frame[: max(whole_px(bottom), 0)]
 
-    def _lay_style(
+    def _lay_state(
         self,
         frame: Bytes,
-        header: HeaderSweep,
-        style: LookStyle,
+        state: HeaderState,
         top: float,
         *,
         ground_only: bool = False,
         wanted: Sequence[Region] | None = None,
     ) -> None:
-        if style.blur:
-            box = Box(style.left, top, style.width, style.height)
-            blur_behind(frame, box, style.blur, wanted)
-        patches = self._header_patches(header.box, style, top)
+        if state.blur:
+            box = Box(state.left, top, state.width, state.height)
+            blur_behind(frame, box, state.blur, wanted)
+        patches = self._header_patches(state, top)
         left, right = _hull(wanted, 0, frame.shape[1])
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
             patch.lay(frame[:, left:right], (-left, int(np.floor(top))), 0, len(frame))
 
-    def _header_patches(self, box: HeaderBox, style: LookStyle, top: float) -> HeaderPatches:
-        # Kept with the style itself, which thereby keeps its address.
-        key = (id(style), top % 1)
+    def _header_patches(self, state: HeaderState, top: float) -> HeaderPatches:
+        # Kept with the state itself, so that no other one gets its address.
+        key = (id(state), top % 1)
         made = self._headers.get(key)
-        if made is None or made.style is not style:
-            made = self._headers[key] = paint_header(box, style, top, self._pictures)
+        if made is None or made.state is not state:
+            made = self._headers[key] = paint_header(state, top, self._pictures)
             if len(self._headers) > _MOST_HEADERS:
                 self._headers.popitem(last=False)
         return made

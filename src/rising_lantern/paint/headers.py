@@ -15,13 +15,14 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
-from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
+from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_border, paint_color
 from rising_lantern.paint.patches import Patch, patches_of
 from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color, paint_text
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.scroll.states import HeaderState
 
 Region = tuple[int, int, int, int]
 """First and after-last row and column of a part of the screen."""
@@ -35,61 +36,56 @@ class HeaderPatches:
     """What a header paints, from its upper edge and the screen's left one.
 
     Attributes:
-        style: What it wears.
+        state: The state that they show.
         ground: Its shadow, background and border.
         parts: Its parts, which are laid over the ground.
     """
 
-    style: LookStyle
+    state: HeaderState
     ground: tuple[Patch, ...]
     parts: tuple[Patch, ...]
 
 
-def paint_header(
-    header: HeaderBox, style: LookStyle, top: float, pictures: dict[str, Picture]
-) -> HeaderPatches:
-    """Paint a header as it is worn.
+def paint_header(state: HeaderState, top: float, pictures: dict[str, Picture]) -> HeaderPatches:
+    """Paint a header.
 
     Args:
-        header: The header.
-        style: What it wears.
+        state: Its state.
         top: Where on the screen its upper edge stands; only what is behind the point counts,
             since edges are snapped to whole px.
         pictures: The plan's pictures.
     """
     shift = top - math.floor(top)
-    rows = whole_px(shift + style.height)
-    left, right = whole_px(style.left), whole_px(style.left + style.width)
-    above, below = _reach(style.shadow)
-    whole = header.screen.client_width
+    rows = whole_px(shift + state.height)
+    left, right = whole_px(state.left), whole_px(state.left + state.width)
+    above, below = _reach(state.shadow)
+    screen = state.header.screen
+    whole = screen.client_width
     canvas = np.zeros((above + rows + below, whole, 4), dtype=np.uint8)
     box = Box(left, above, right - left, rows)
-    for shadow in reversed(style.shadow):
+    for shadow in reversed(state.shadow):
         _paint_shadow(canvas, shadow, box)
     inner = canvas[above : above + rows, max(left, 0) : right]
     if inner.size:
-        lay_over(inner, _filled(style, inner.shape[1], rows, header.screen.basis()))
-        if style.border:
-            paint_border(inner, whole_px(style.border), style.edge)
-    parts = [
-        _part_canvas(part, shift, (rows, whole), pictures)
-        for part in header.place_parts(style).values()
-    ]
-    if style.opacity < 1:
+        lay_over(inner, _filled(state, inner.shape[1], rows, screen.basis()))
+        if state.border:
+            paint_border(inner, whole_px(state.border), state.edge)
+    parts = [_part_canvas(part, shift, (rows, whole), pictures) for part in state.parts.values()]
+    if state.opacity < 1:
         # As a whole: what is below shows through all of it alike.
-        canvas = scale(canvas, _level(style.opacity))
-        parts = [(scale(part, _level(style.opacity)), room) for part, room in parts]
+        canvas = scale(canvas, _level(state.opacity))
+        parts = [(scale(part, _level(state.opacity)), room) for part, room in parts]
     return HeaderPatches(
-        style,
+        state,
         patches_of(canvas, -above),
         tuple(patch for part, room in parts for patch in patches_of(part, -room)),
     )
 
 
-def _filled(style: LookStyle, width: int, height: int, basis: Basis) -> Bytes:
+def _filled(state: HeaderState, width: int, height: int, basis: Basis) -> Bytes:
     """A header's background: its fills in their shares, which add up."""
     total = np.zeros((height, width, 4), dtype=np.float32)
-    for fill, share in zip(style.fills, style.shares, strict=True):
+    for fill, share in zip(state.fills, state.shares, strict=True):
         if isinstance(fill, Color):
             own = np.zeros((height, width, 4), dtype=np.uint8)
             paint_color(own, fill)

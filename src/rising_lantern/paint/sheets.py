@@ -178,12 +178,12 @@ def _things(
         if on_canvas and not level.is_isolated and not _is_over_something(page, section, level):
             # The browser's own canvas is white.
             things += [_Thing(WHITE, None, whole), _Thing(page.background, None, whole)]
-        if section.entry.background:
-            things.append(_Thing(section.entry.background, None, whole))
+        if section.background:
+            things.append(_Thing(section.background, None, whole))
     things += _texts(section, level.behind, bare)
     if level.grounded:
         things += [_layer_thing(layer) for layer in reversed(section.layers)]
-        if section.entry.border and section.border:
+        if section.border:
             things.append(_Thing(section, still, whole))
     return things + _texts(section, level.content, bare)
 
@@ -198,8 +198,8 @@ def _is_over_something(page: PageBox, section: SectionBox, level: Level) -> bool
 
 
 def _layer_thing(layer: LayerBox) -> _Thing:
-    motion = None if layer.entry.is_uniform else layer.motion
-    return _Thing(layer, motion, layer.clip, layer.entry.blend)
+    motion = None if layer.is_uniform else layer.motion
+    return _Thing(layer, motion, layer.clip, layer.blend)
 
 
 def _texts(
@@ -209,17 +209,17 @@ def _texts(
     for content in contents:
         if all(content is not one for one in bare):
             things.append(_thing_of(content, section, whole))
-        elif content.entry.panel or content.shadows:
+        elif content.panel or content.shadows:
             # Seen at rest, where it has arrived.
             backing = Backing(content)
-            things.append(_Thing(backing, content.motion, whole, content.entry.blend))
+            things.append(_Thing(backing, content.motion, whole, content.blend))
     return things
 
 
 def _thing_of(content: ContentBox, section: SectionBox, whole: Box) -> _Thing:
     place = next(index for index, one in enumerate(section.content) if one is content)
-    arrives = (section.name, place) if content.entry.enter else None
-    return _Thing(content, content.motion, whole, content.entry.blend, arrives)
+    arrives = (section.name, place) if content.entrance else None
+    return _Thing(content, content.motion, whole, content.blend, arrives)
 
 
 def _still(section: SectionBox) -> Motion:

@@ -13,7 +13,7 @@ from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.text import TextBlock
+from rising_lantern.layout.texts import TextBlock
 from rising_lantern.plan.files.folder import Stamp
 
 _SMALLEST = 0.5  # px of a font size; smaller letters leave nothing to see

@@ -10,6 +10,7 @@ from importlib.util import find_spec
 from pathlib import Path
 
 import numpy as np
+from PIL import Image
 
 from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.errors import RequestError
@@ -49,8 +50,6 @@ def drawn(picture: Picture, width: int, height: int) -> Bytes:
 
 
 def _drawn_once(picture: Picture, width: int, height: int) -> Bytes:
-    from PIL import Image  # noqa: PLC0415 - few plans have SVG
-
     try:
         with picture.opened() as file:
             vector = vector_of(file.read(MOST_BYTES + 1))

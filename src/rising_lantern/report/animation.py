@@ -12,6 +12,7 @@ from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
+from rising_lantern.scroll.gestures import RATE as SCREEN_RATE
 
 Form = Literal["webp", "gif", "mp4"]
 FORMS: tuple[Form, ...] = ("webp", "gif", "mp4")
@@ -19,6 +20,11 @@ FORMS: tuple[Form, ...] = ("webp", "gif", "mp4")
 RATE = 20  # pictures a second, a third of what a screen shows
 _WIDEST = 960  # px
 _WEBP = {"quality": 78, "method": 2}
+
+
+def shown_of(count: int) -> range:
+    """The instants of a gesture that a moving picture shows, of those that a screen shows."""
+    return range(0, count, SCREEN_RATE // RATE)
 
 
 def write_animation(frames: Iterable[Bytes], path: Path, form: Form) -> None:

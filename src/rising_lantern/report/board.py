@@ -11,7 +11,7 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.text import Style, TextBlock, set_text
+from rising_lantern.layout.texts import Style, TextBlock, set_text
 from rising_lantern.paint.fills import paint_color, paint_panel
 from rising_lantern.paint.texts import paint_text
 

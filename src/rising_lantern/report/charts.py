@@ -17,14 +17,14 @@ import numpy as np
 from matplotlib.figure import Figure
 
 from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.legibility.curves import ContrastCurve
 from rising_lantern.report.board import INK, QUIET
-from rising_lantern.report.filmstrip import Band
 from rising_lantern.report.panels import (
     BAND,
     FLAT,
     SIZE,
     Chart,
-    Curve,
+    OffsetCurve,
     draw_bands,
     draw_contrast,
     draw_findings,
@@ -34,6 +34,7 @@ from rising_lantern.report.panels import (
     font,
     label_scroll,
 )
+from rising_lantern.scroll.bands import Band
 from rising_lantern.scroll.moments import Sweep
 
 Form = Literal["png", "svg", "pdf"]
@@ -55,11 +56,11 @@ class Variant:
 
     name: str
     chart: Chart
-    part: Curve
-    text: Curve
+    part: ContrastCurve
+    text: ContrastCurve
 
 
-_PANELS: tuple[tuple[str, Callable[[Variant], Curve]], ...] = (
+_PANELS: tuple[tuple[str, Callable[[Variant], ContrastCurve]], ...] = (
     ("part", lambda variant: variant.part),
     ("text", lambda variant: variant.text),
 )
@@ -68,7 +69,7 @@ _PANELS: tuple[tuple[str, Callable[[Variant], Curve]], ...] = (
 def chart_of(
     title: str,
     swept: Sweep,
-    contrasts: Sequence[Curve],
+    contrasts: Sequence[ContrastCurve],
     bands: Sequence[Band],
     findings: Sequence[Finding] = (),
 ) -> Chart:
@@ -84,18 +85,17 @@ def chart_of(
     page = swept.page
     tops = {section.name: swept.top_of(section) for section in page.sections}
     offsets = [
-        Curve(
+        OffsetCurve(
             f"{track.section} {track.index}",
             np.where(
                 track.visible > 0, track.top - tops.get(track.section, swept.ground_top), np.nan
             ),
-            np.array([]),
         )
         for track in swept.layers()
-        if track.box.moves or (track.box.entry.rate == 0 and not track.box.entry.is_uniform)
+        if track.box.moves or track.box.is_fixed
     ]
     header = page.header
-    middle = header.inset + header.styles[0].height / 2 if header else 0.0
+    middle = header.inset + header.looks[0].height / 2 if header else 0.0
     sections = [
         (section.name, page.flow.room(0) + section.top - middle) for section in page.sections
     ]
@@ -169,9 +169,9 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     return figure
 
 
-def _named(variant: Variant, curve: Curve) -> Curve:
+def _named(variant: Variant, curve: ContrastCurve) -> ContrastCurve:
     return replace(curve, name=variant.name)
 
 
-def _is_known(curve: Curve) -> bool:
-    return bool(np.isfinite(curve.points).any())
+def _is_known(curve: ContrastCurve) -> bool:
+    return bool(np.isfinite(curve.contrast).any())

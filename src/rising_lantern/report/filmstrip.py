@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+
+from PIL import Image
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
@@ -20,11 +21,9 @@ from rising_lantern.report.board import (
     Board,
     measured,
 )
+from rising_lantern.scroll.bands import Band
 from rising_lantern.scroll.moments import Moment
 from rising_lantern.scroll.stops import Stop
-
-if TYPE_CHECKING:
-    from PIL import Image
 
 _MARGIN = 48
 _GAP = 30
@@ -50,23 +49,6 @@ class Shot:
     stop: Stop
     moment: Moment
     pixels: Bytes
-
-
-@dataclass(frozen=True, slots=True)
-class Band:
-    """A stretch of scroll on which one look is worn or comes.
-
-    Attributes:
-        look: Its name.
-        color: The header's background in it.
-        start: Its first position, in px.
-        end: Its last one.
-    """
-
-    look: str
-    color: Color
-    start: float
-    end: float
 
 
 def compose(

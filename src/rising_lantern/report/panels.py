@@ -8,10 +8,11 @@ from dataclasses import dataclass, replace
 from functools import cache
 from itertools import pairwise
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from matplotlib.axes import Axes
+from matplotlib.figure import Figure
 from matplotlib.font_manager import FontProperties
 from matplotlib.patches import Rectangle
 from matplotlib.ticker import FixedLocator, FuncFormatter, NullLocator
@@ -20,8 +21,9 @@ from numpy.typing import NDArray
 from rising_lantern.checks.findings import Finding
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.fonts import FontBook
+from rising_lantern.legibility.curves import ContrastCurve
 from rising_lantern.report.board import ACCENT, INK, QUIET, RULE
-from rising_lantern.report.filmstrip import Band
+from rising_lantern.scroll.bands import Band
 
 Floats = NDArray[np.float64]
 
@@ -45,18 +47,16 @@ FLAT = 0.55  # of a panel's height
 
 
 @dataclass(frozen=True, slots=True)
-class Curve:
-    """A line of a chart.
+class OffsetCurve:
+    """How far a layer is from where it would be if it moved with its section.
 
     Attributes:
-        name: What it is.
-        points: One for each scroll position; not a number where there is none.
-        limit: What each should reach; empty where there is no limit.
+        name: The section, and the layer's index.
+        offset: In px, one for each scroll position; NaN where the layer is off the screen.
     """
 
     name: str
-    points: Floats
-    limit: Floats
+    offset: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,18 +68,25 @@ class Chart:
         scroll: The scroll positions, in px.
         contrasts: The contrast of each part of the header.
         offsets: How many px each moving layer is beside its section.
-        bands: Where each look is worn.
+        bands: Where each look is current.
         sections: The name of each section, and the scroll position at which it is reached.
         findings: What is wrong.
     """
 
     title: str
     scroll: Floats
-    contrasts: Sequence[Curve]
-    offsets: Sequence[Curve]
+    contrasts: Sequence[ContrastCurve]
+    offsets: Sequence[OffsetCurve]
     bands: Sequence[Band]
     sections: Sequence[tuple[str, float]]
     findings: Sequence[Finding] = ()
+
+
+def draw_panel(chart: Chart, of: Literal["contrast", "layers"], ax: Axes | None = None) -> Axes:
+    """Draw one panel, into somebody's axes or those of a new figure."""
+    if ax is None:
+        ax = Figure(figsize=(11, 4), layout="constrained").subplots()
+    return draw_offsets(chart, ax) if of == "layers" else draw_contrast(chart, ax)
 
 
 def draw_contrast(chart: Chart, ax: Axes) -> Axes:
@@ -109,11 +116,11 @@ def draw_ratios(chart: Chart, ax: Axes, scrolls: Sequence[Floats]) -> None:
             label.set(color=ACCENT.hex(), fontproperties=font(10.5, weight=600))
     strokes = _strokes(len(chart.contrasts))
     for curve, (color, dashes), scroll in zip(chart.contrasts, strokes, scrolls, strict=True):
-        ax.plot(scroll, curve.points, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
-        failing = curve.points < curve.limit
+        ax.plot(scroll, curve.contrast, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
+        failing = curve.contrast < curve.limit
         ax.fill_between(
             scroll,
-            curve.points,
+            curve.contrast,
             curve.limit,
             where=failing.tolist(),
             facecolor=(*_rgb(color), 0.12),
@@ -122,7 +129,8 @@ def draw_ratios(chart: Chart, ax: Axes, scrolls: Sequence[Floats]) -> None:
             linewidth=0,
             zorder=2,
         )
-    _name_curves(ax, chart.contrasts, _APART / SIZE[1], logarithmic=True)
+    lines = [(curve.name, curve.contrast) for curve in chart.contrasts]
+    _name_lines(ax, lines, _APART / SIZE[1], logarithmic=True)
 
 
 def draw_offsets(chart: Chart, ax: Axes) -> Axes:
@@ -132,9 +140,10 @@ def draw_offsets(chart: Chart, ax: Axes) -> Axes:
     ax.axhline(0, color=QUIET.hex(), linewidth=0.8, zorder=1.5)
     ax.set_ylabel("px below its section", color=QUIET.hex(), fontproperties=font(10))
     for curve, (color, dashes) in zip(chart.offsets, _strokes(len(chart.offsets)), strict=True):
-        ax.plot(chart.scroll, curve.points, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
+        ax.plot(chart.scroll, curve.offset, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
     ax.invert_yaxis()
-    _name_curves(ax, chart.offsets, _APART / SIZE[1] / FLAT, logarithmic=False)
+    lines = [(curve.name, curve.offset) for curve in chart.offsets]
+    _name_lines(ax, lines, _APART / SIZE[1] / FLAT, logarithmic=False)
     return ax
 
 
@@ -227,16 +236,18 @@ def draw_sections(chart: Chart, ax: Axes, low: float) -> None:
             last = place + 0.0085 * (len(name) + 1)
 
 
-def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic: bool) -> None:
+def _name_lines(
+    ax: Axes, lines: Sequence[tuple[str, Floats]], apart: float, *, logarithmic: bool
+) -> None:
     """The name of each line at its right end, moved apart where they would meet.
 
     Where there is no room for all of them, some are named, and the others counted.
     """
     low, high = ax.get_ylim()
     ends = []
-    for curve in curves:
-        known = np.flatnonzero(np.isfinite(curve.points))
-        value = float(curve.points[known[-1]]) if known.size else low
+    for _, points in lines:
+        known = np.flatnonzero(np.isfinite(points))
+        value = float(points[known[-1]]) if known.size else low
         share = (
             np.log(value / low) / np.log(high / low)
             if logarithmic
@@ -244,10 +255,10 @@ def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic
         )
         ends.append(float(np.clip(share, 0.02, 0.95)))
     room = max(int(_NAMED_UP_TO / apart), 2)
-    named = range(len(curves))
-    if len(curves) > room:
-        named = range(0, len(curves), math.ceil(len(curves) / (room - 1)))
-        words = f"and {len(curves) - len(named)} more"
+    named = range(len(lines))
+    if len(lines) > room:
+        named = range(0, len(lines), math.ceil(len(lines) / (room - 1)))
+        words = f"and {len(lines) - len(named)} more"
         ax.text(
             1.008,
             0.0,
@@ -264,7 +275,7 @@ def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic
         placed[other] = max(placed[other], placed[one] + apart)
     over = max(placed[-1] - _NAMED_UP_TO, 0.0) if placed else 0.0
     for index, place in zip(order, placed, strict=True):
-        color, dashes = _strokes(len(curves))[index]
+        color, dashes = _strokes(len(lines))[index]
         y = place - over
         ax.plot(
             [1.008, 1.032],
@@ -278,7 +289,7 @@ def _name_curves(ax: Axes, curves: Sequence[Curve], apart: float, *, logarithmic
         ax.text(
             1.038,
             y,
-            curves[index].name,
+            lines[index][0],
             transform=ax.transAxes,
             va="center",
             color=color,

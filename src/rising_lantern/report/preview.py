@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections import deque
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from importlib.resources import files
@@ -14,12 +14,16 @@ from typing import TYPE_CHECKING, Any
 import jinja2
 from PIL import Image
 
+from rising_lantern.css.compositing import Bytes
 from rising_lantern.export.pages import ASSETS, PageWriter
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.report.animation import Form
-from rising_lantern.report.filmstrip import Band, Shot, compose
+from rising_lantern.report.filmstrip import Shot, compose
+from rising_lantern.scroll.bands import Band
+from rising_lantern.scroll.moments import Moment
+from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
 
 if TYPE_CHECKING:
     from rising_lantern.report.charts import Form as ChartForm
@@ -40,7 +44,7 @@ class Previewed:
     Attributes:
         box: The page as it is laid out.
         max_scroll: How far it scrolls, in px.
-        bands: Where each look of its header is worn.
+        bands: Where each look of its header is current.
         shots: The frames of its filmstrip.
         left_out: How many positions worth looking at it has no frame for.
     """
@@ -55,6 +59,35 @@ class Previewed:
     def name(self) -> str:
         """What its files are called."""
         return self.box.file_name
+
+
+def shown(
+    box: PageBox,
+    max_scroll: int,
+    bands: Sequence[Band],
+    known: Sequence[Stop],
+    positions: Sequence[float] | None,
+    shoot: Callable[[Sequence[float]], Iterator[tuple[Moment, Bytes]]],
+) -> Previewed:
+    """The frames of a filmstrip with all that a preview says of them.
+
+    Args:
+        box: The page as it is laid out.
+        max_scroll: The last scroll position, in px.
+        bands: Where each look of its header is current.
+        known: The positions worth looking at.
+        positions: The positions to show; by default those, the most important ones.
+        shoot: The moment and the frame at each of some scroll positions.
+    """
+    stops = fewer(known, MOST_FRAMES)
+    left_out = len(known) - len(stops)
+    if positions is not None:
+        reasons = {stop.scroll_px: stop.reasons for stop in known}
+        stops = tuple(Stop(int(scroll), reasons.get(int(scroll), ())) for scroll in positions)
+        left_out = 0
+    taken = shoot([stop.scroll_px for stop in stops])
+    shots = [Shot(stop, *shot) for stop, shot in zip(stops, taken, strict=True)]
+    return Previewed(box, max_scroll, bands, shots, left_out)
 
 
 @dataclass(frozen=True, slots=True)

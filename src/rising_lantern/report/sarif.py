@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from pathlib import PurePath
 from typing import Any
 from urllib.parse import quote
 
 from rising_lantern._version import __version__
-from rising_lantern.checks.findings import Finding, Rule
+from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.rules import Rule
 
 _SCHEMA = (
     "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json"
 )
 
 
-def sarif(findings: Iterable[Finding], rules: dict[str, Rule]) -> dict[str, Any]:
+def sarif(findings: Iterable[Finding], rules: Mapping[str, Rule]) -> dict[str, Any]:
     """A SARIF log of one run, with each finding at its place in the plan's file.
 
     Args:

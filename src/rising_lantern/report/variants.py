@@ -5,16 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
+from PIL import Image
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.report.board import INK, QUIET, RULE, Board, measured
-
-if TYPE_CHECKING:
-    from PIL import Image
 
 _MARGIN, _GAP, _HEAD, _CAPTION = 48, 18, 116, 58
 _SIDE = 250  # px of a row that its words have

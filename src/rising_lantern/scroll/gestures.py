@@ -12,10 +12,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.easings import CubicBezier
-from rising_lantern.errors import RequestError, quoted
+from rising_lantern.errors import RequestError, listed, quoted
+from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
 
 Floats = NDArray[np.float64]
+
+GesturePath = str | Sequence[tuple[float, float]]
+"""A gesture as callers name it: by its name, or as pairs of (seconds, px)."""
 
 RATE = 60  # pictures a second
 _MOST_BYTES = 20_000_000  # of a recorded gesture's file
@@ -39,6 +43,36 @@ class Gesture:
 
     seconds: Floats
     scroll: Floats
+
+
+def gesture_on(page: PageBox, max_scroll: int, gesture: GesturePath) -> Gesture:
+    """A gesture on a page.
+
+    Args:
+        page: The page.
+        max_scroll: Its last scroll position, in px.
+        gesture: A name of :data:`NAMES`, ``jump SECTION``, or pairs of (seconds, px).
+
+    Raises:
+        RequestError: If there is no such gesture or section, or the pairs are not a path.
+    """
+    if not isinstance(gesture, str):
+        return recorded_gesture(gesture, max_scroll)
+    if gesture.startswith("jump "):
+        return recorded_gesture(_jump_to(page, gesture.removeprefix("jump ")), max_scroll)
+    return named_gesture(gesture, max_scroll, page.screen.height)
+
+
+def _jump_to(page: PageBox, name: str) -> list[tuple[float, float]]:
+    """To the upper edge of a section, as a link does: half a second, then a second there."""
+    section = page.section(name)
+    if section is None:
+        known = listed(one.name for one in page.sections)
+        raise RequestError(
+            f"the page {quoted(page.page)} has no section {quoted(name)}; it has: {known}"
+        )
+    top = section.top + page.flow.room(0)
+    return [(0.0, 0.0), (0.5, 0.0), (0.5, top), (1.5, top)]
 
 
 def named_gesture(name: str, max_scroll: int, screen: int) -> Gesture:

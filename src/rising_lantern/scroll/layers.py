@@ -67,7 +67,7 @@ def track(
     high = np.maximum(np.maximum(top, window), 0.0)
     low = np.minimum(np.minimum(top + height, window + layer.clip.height), screen_height)
     visible = np.maximum(low - high, 0.0)
-    opacity = layer.entry.opacity * layer.motion.opacity(scroll)
+    opacity = layer.opacity * layer.motion.opacity(scroll)
     return LayerTrack(section.name, index, layer, top, left, width, height, opacity, visible)
 
 

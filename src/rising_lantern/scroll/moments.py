@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -10,11 +10,12 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.layout.headers import HeaderBox, LookStyle, PartBox
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.scroll.layers import LayerTrack, track
-from rising_lantern.scroll.switches import Going, Switches, Worn
+from rising_lantern.scroll.states import HeaderState
+from rising_lantern.scroll.switches import CurrentLooks, Going, Switches
 
 Floats = NDArray[np.float64]
 
@@ -27,13 +28,13 @@ class HeaderMoment:
         box: Its border box.
         background: Its colour.
         color: The colour of its texts.
-        style: All that it wears.
+        state: All of its values, and its parts.
     """
 
     box: Box
     background: Color
     color: Color
-    style: LookStyle
+    state: HeaderState
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,8 +62,8 @@ class Moment:
 
     Attributes:
         scroll_px: The position.
-        look: The look that the header wears or takes on; None without a header.
-        look_before: The look that it leaves; the same where it takes on none.
+        look: The look that is current or comes; None without a header.
+        look_before: The look that ends; the same where ``look`` is complete.
         progress: The eased share of the new look, 1 where it is complete.
         header: The header, or None.
         parts: The boxes of the header's parts, by name.
@@ -75,8 +76,8 @@ class Moment:
     look_before: str | None
     progress: float
     header: HeaderMoment | None
-    parts: dict[str, Box]
-    sections: dict[str, Box]
+    parts: Mapping[str, Box] = field(hash=False)
+    sections: Mapping[str, Box] = field(hash=False)
     layers: tuple[LayerMoment, ...]
 
 
@@ -86,11 +87,11 @@ class HeaderSweep:
 
     Attributes:
         box: The header.
-        before: The index of the look that is left; ``look`` where that is complete.
-        look: The index of the look that is worn or comes.
+        before: The index of the look that ends; ``look`` where that is complete.
+        look: The index of the look that is current or comes.
         progress: Its eased share.
-        style: An index into ``styles``.
-        styles: Every style that is worn anywhere, once.
+        state: An index into ``states``.
+        states: Every state that the header has anywhere, once.
         top: The header's upper edge on the screen.
         height: Its height.
         own_top: Where it would stand if it had not arrived by itself.
@@ -100,8 +101,8 @@ class HeaderSweep:
     before: NDArray[np.intp]
     look: NDArray[np.intp]
     progress: Floats
-    style: NDArray[np.intp]
-    styles: tuple[LookStyle, ...]
+    state: NDArray[np.intp]
+    states: tuple[HeaderState, ...]
     top: Floats
     height: Floats
     own_top: Floats
@@ -177,45 +178,45 @@ def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going
     if switches is None:
         return Sweep(page, scroll, None, -scroll)
     header = _header_sweep(page, switches, scroll, going)
-    flow = np.array([header.box.room(style) for style in header.styles])
-    return Sweep(page, scroll, header, flow[header.style] - scroll)
+    room = np.array([state.room for state in header.states])
+    return Sweep(page, scroll, header, room[header.state] - scroll)
 
 
 def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Going) -> HeaderSweep:
-    worn = switches.worn(scroll, going)
-    box = switches.header
-    # Two looks and a share say all of a style: as one number each, they sort without a copy.
-    looks = worn.before * len(box.looks) + worn.look
-    unique, style = np.unique(looks + 1j * worn.progress, return_inverse=True)
-    styles = tuple(
-        box.coming(*divmod(int(state.real), len(box.looks)), float(state.imag)) for state in unique
-    )
-    return worn_header(page, box, worn, scroll, (style, styles))
+    current = switches.looks_at(scroll, going)
+    # Two looks and a share say all of a state: as one number each, they sort without a copy.
+    count = len(switches.header.looks)
+    looks = current.before * count + current.look
+    unique, index = np.unique(looks + 1j * current.progress, return_inverse=True)
+    states = tuple(switches.state(*divmod(int(one.real), count), float(one.imag)) for one in unique)
+    return header_along(page, switches.header, current, scroll, (index, states))
 
 
-def worn_header(
+def header_along(
     page: PageBox,
     box: HeaderBox,
-    worn: Worn,
+    current: CurrentLooks,
     scroll: Floats,
-    styles: tuple[NDArray[np.intp], tuple[LookStyle, ...]],
+    states: tuple[NDArray[np.intp], tuple[HeaderState, ...]],
 ) -> HeaderSweep:
-    """A header along scroll positions at which it is known what it wears.
+    """A header along scroll positions at which its states are known.
 
     Args:
         page: The page.
         box: The header.
-        worn: Its looks at the positions.
+        current: Its looks at the positions.
         scroll: The positions.
-        styles: An index for each position, and the styles that they stand for.
+        states: An index for each position, and the states that they stand for.
     """
-    index, made = styles
-    height = np.array([one.height for one in made])[index]
-    stays = np.array([one.stays for one in made])[index]
-    shift = np.array([one.shift for one in made])[index]
-    own = header_top(box, page, scroll, np.array([one.flow_height for one in made])[index])
+    index, made = states
+    height = np.array([state.height for state in made])[index]
+    stays = np.array([state.stays for state in made])[index]
+    shift = np.array([state.shift for state in made])[index]
+    own = header_top(box, page, scroll, np.array([state.flow_height for state in made])[index])
     top = np.where(stays, box.inset, own) - shift
-    return HeaderSweep(box, worn.before, worn.look, worn.progress, index, made, top, height, own)
+    return HeaderSweep(
+        box, current.before, current.look, current.progress, index, made, top, height, own
+    )
 
 
 def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) -> Floats:
@@ -223,7 +224,7 @@ def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) ->
 
     A sticky header stands at ``min(max(T - s, inset), L - s)``: CSS Positioned Layout 3, 3.4.
     """
-    match box.entry.position:
+    match box.position:
         case "fixed":
             return np.full_like(scroll, box.inset)
         case "absolute":
@@ -238,16 +239,15 @@ def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) ->
 def _container(box: HeaderBox, page: PageBox, height: Floats) -> tuple[float, Floats | float]:
     """Where a sticky header starts in the document, and L, the last place that it can have."""
     # The margin below it takes off its height, where what follows starts under it.
-    under = box.entry.starts_under and not box.lives_in_section
+    under = box.starts_under and box.home is None
     held = np.zeros_like(height) if under else height
-    if box.entry.hold_space and not under:
-        held = np.full_like(height, box.styles[0].height)
-    if box.lives_in_section:
-        section = page.flow.boxes[box.entry.inside or ""]
+    if box.hold_space and not under:
+        held = np.full_like(height, box.looks[0].height)
+    if box.home is not None:
+        section = page.flow.boxes[box.home]
         return section.top, section.bottom - held
-    if box.entry.container:
-        basis = page.screen.basis(whole=page.screen.height)
-        return 0.0, box.entry.container.px(basis) - held
+    if box.container is not None:
+        return 0.0, box.container - held
     # Its container is the page: L is the sections' height, since the header's own height and
     # the margin that holds its space are taken off and put on again.
     return 0.0, page.flow.sections_height
@@ -265,22 +265,21 @@ def _moment(swept: Sweep, place: int) -> Moment:
     header = swept.header
     if header is None:
         return Moment(scroll, None, None, 1.0, None, {}, sections, layers)
-    style = header.styles[header.style[place]]
+    state = header.states[header.state[place]]
     top = float(header.top[place])
-    placed: dict[str, PartBox] = header.box.place_parts(style)
-    looks = header.box.looks
+    names = header.box.look_names
     return Moment(
         scroll,
-        looks[header.look[place]],
-        looks[header.before[place]],
+        names[header.look[place]],
+        names[header.before[place]],
         float(header.progress[place]),
         HeaderMoment(
-            Box(style.left, top, style.width, style.height),
-            style.background,
-            style.color,
-            style,
+            Box(state.left, top, state.width, state.height),
+            state.background,
+            state.color,
+            state,
         ),
-        {name: part.box.moved(top=top) for name, part in placed.items()},
+        {name: part.box.moved(top=top) for name, part in state.parts.items()},
         sections,
         layers,
     )

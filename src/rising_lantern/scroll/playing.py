@@ -15,15 +15,13 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR
+from rising_lantern.css.numbers import between
 from rising_lantern.css.transitions import Timing, Transition, changed
-from rising_lantern.layout.headers import LookStyle, between, mix_looks
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.plan.models.changes import Blend, Fade
-from rising_lantern.plan.models.content import Enter
 from rising_lantern.scroll.gestures import Gesture
-from rising_lantern.scroll.moments import Arrival, Sweep, sweep, worn_header
+from rising_lantern.scroll.moments import Arrival, Sweep, header_along, sweep
 from rising_lantern.scroll.properties import (
     Property,
     Values,
@@ -32,7 +30,8 @@ from rising_lantern.scroll.properties import (
     values_of,
     with_values,
 )
-from rising_lantern.scroll.switches import Switches, Worn
+from rising_lantern.scroll.states import HeaderState, between_looks
+from rising_lantern.scroll.switches import CurrentLooks, Switches
 
 Floats = NDArray[np.float64]
 
@@ -58,45 +57,45 @@ def play(page: PageBox, switches: Switches | None, gesture: Gesture) -> Sweep:
 
 def _with_header(page: PageBox, switches: Switches, gesture: Gesture) -> Sweep:
     player = _Player(switches, float(gesture.scroll[0]))
-    styles: list[LookStyle] = []
+    states: list[HeaderState] = []
     rows: list[tuple[int, int, float]] = []
     for now, scroll in zip(gesture.seconds * 1000, gesture.scroll, strict=True):
-        styles.append(player.at(float(now), float(scroll)))
-        rows.append(player.worn())
+        states.append(player.at(float(now), float(scroll)))
+        rows.append(player.looks())
     before, look, progress = (np.array(column) for column in zip(*rows, strict=True))
-    made = {id(style): style for style in styles}
-    places = {key: place for place, key in enumerate(made)}
-    index = np.array([places[id(style)] for style in styles], dtype=np.intp)
-    worn = Worn(before, look, progress)
-    box = switches.header
-    header = worn_header(page, box, worn, gesture.scroll, (index, tuple(made.values())))
-    room = np.array([box.room(style) for style in header.styles])[index]
+    made = {id(state): state for state in states}
+    known = {key: index for index, key in enumerate(made)}
+    index = np.array([known[id(state)] for state in states], dtype=np.intp)
+    current = CurrentLooks(before, look, progress)
+    indexed = index, tuple(made.values())
+    header = header_along(page, switches.header, current, gesture.scroll, indexed)
+    room = np.array([state.room for state in header.states])[index]
     return Sweep(page, gesture.scroll, header, room - gesture.scroll)
 
 
 class _Player:
-    """Wears a header's looks in time."""
+    """Follows a header through its looks in time."""
 
     def __init__(self, switches: Switches, scroll: float) -> None:
         self._switches = switches
         self._place = self._left = switches.after(0, scroll)
-        self._plain = all(isinstance(one.fills[0], Color) for one in switches.header.styles)
+        self._plain = all(isinstance(look.fill, Color) for look in switches.header.looks)
         self._share = self._aim = self._target(scroll)
         self._now = 0.0
         self._running: dict[Property, Transition[Any]] = {}
         # A second header on its way: how far it has come, and which step's look it is.
         self._arrival: Transition[float] | None = None
         self._arriving = 0
-        self._declared = self._style()
+        self._declared = self._state()
 
-    def at(self, now: float, scroll: float) -> LookStyle:
+    def at(self, now: float, scroll: float) -> HeaderState:
         """What is seen at a time in ms and a scroll position; both are told in order."""
         place = self._switches.after(self._place, scroll)
         if place != self._place:
             self._turn(place, now, scroll)
         self._follow(now, scroll)
         self._now = now
-        self._declared = self._style()
+        self._declared = self._state()
         self._running = {key: one for key, one in self._running.items() if not one.is_over(now)}
         if self._arrival and not self._arrival.is_over(now):
             return self._arrived(self._arrival.progress(now))
@@ -106,8 +105,8 @@ class _Player:
         seen = values_at(self._values(self._declared), self._running, now)
         return with_values(self._declared, seen)
 
-    def worn(self) -> tuple[int, int, float]:
-        """The look that is left, the one that is worn or comes, and its eased share."""
+    def looks(self) -> tuple[int, int, float]:
+        """The look that ends, the one that is current or comes, and its eased share."""
         steps = self._switches.steps
         look, left = steps[self._place].look, steps[self._left].look
         if self._arrival:
@@ -133,31 +132,38 @@ class _Player:
         timing = Timing(0.0, 0.0, LINEAR)
         if isinstance(change, Fade):
             timing = Timing(change.duration_ms, change.delay_ms, change.easing)
-        if self._switches.header.arrival(self._switches.steps[upper].look):
+        if self._switches.look_of(upper).arrive:
             ends = (0.0, 1.0) if down else (1.0, 0.0)
             running = self._arrival if self._arriving == upper else None
             self._arrival = changed(running, ends, now, timing, between)
             self._arriving, self._running = upper, {}
             return
-        self._declared = self._style()
+        self._declared = self._state()
         after = self._values(self._standing())
         self._arrival = None
         self._running = transitions(self._running, before, after, now, timing)
 
-    def _arrived(self, share: float) -> LookStyle:
+    def _arrived(self, share: float) -> HeaderState:
         """A second header over the first one, part of the way."""
-        header, steps = self._switches.header, self._switches.steps
-        first = header.styles[header.standing(steps[max(self._arriving - 1, 0)].look)]
-        second = steps[self._arriving].look
-        return mix_looks(first, header.styles[second], share, header.arrival(second))
+        switches = self._switches
+        before = switches.steps[max(self._arriving - 1, 0)].look
+        second = switches.steps[self._arriving].look
+        return between_looks(
+            switches.states[switches.header.standing(before)],
+            switches.states[second],
+            share,
+            switches.header.looks[second].arrive,
+        )
 
-    def _standing(self) -> LookStyle:
+    def _standing(self) -> HeaderState:
         """What the header in the flow declares: under a second one, what it had before that."""
-        header, look = self._switches.header, self._switches.steps[self._place].look
-        return header.styles[header.standing(look)] if self._declared.stays else self._declared
+        if not self._declared.stays:
+            return self._declared
+        look = self._switches.steps[self._place].look
+        return self._switches.states[self._switches.header.standing(look)]
 
-    def _values(self, style: LookStyle) -> Values:
-        return values_of(style, plain=self._plain)
+    def _values(self, state: HeaderState) -> Values:
+        return values_of(state, plain=self._plain)
 
     def _target(self, scroll: float) -> float:
         return float(self._switches.share(self._place, np.array([scroll]))[0])
@@ -176,11 +182,11 @@ class _Player:
     def _eased(self) -> float:
         return float(self._switches.eased(self._place, np.array([self._share]))[0])
 
-    def _style(self) -> LookStyle:
+    def _state(self) -> HeaderState:
         """What is declared: the look, or where a blend stands."""
         steps = self._switches.steps
         before = steps[max(self._place - 1, 0)].look
-        return self._switches.header.coming(before, steps[self._place].look, self._eased())
+        return self._switches.state(before, steps[self._place].look, self._eased())
 
 
 # --- texts that arrive ---------------------------------------------------------------------------
@@ -192,7 +198,7 @@ def _arrivals(swept: Sweep, seconds: Floats) -> dict[tuple[str, int], Arrival]:
         (section.name, index): _arrival(section, content, swept.top_of(section), swept, seconds)
         for section in swept.page.sections
         for index, content in enumerate(section.content)
-        if content.entry.enter
+        if content.entrance
     }
 
 
@@ -205,8 +211,9 @@ def _arrival(
 ) -> Arrival:
     """One text: it sets out when the first px of it, where it waits, comes onto the screen."""
     screen = swept.page.screen
-    enter = content.entry.enter or Enter()
-    dx, dy = _offset(content, enter, screen)
+    entrance = content.entrance
+    assert entrance is not None  # noqa: S101 - as the caller has seen
+    dx, dy = entrance.x, entrance.y
     left, top = content.motion.origin(section_top, swept.scroll)
     left, top = left + content.box.left + dx, top + content.box.top + dy
     high = np.maximum(np.maximum(top, section_top), 0.0)
@@ -217,17 +224,7 @@ def _arrival(
     right = np.minimum(left + content.box.width, edge)
     seen = (low >= high) & (right >= np.maximum(left, max(section.box.left, 0.0)))
     start = float(seconds[np.argmax(seen)]) if seen.any() else math.inf
-    passed = np.clip((seconds - start) * 1000 / max(enter.time, 1e-9), 0.0, 1.0)
-    share = np.where(seconds < start, 0.0, enter.easing(passed))
-    opacity = np.clip(enter.opacity + (1 - enter.opacity) * share, 0.0, 1.0)
+    passed = np.clip((seconds - start) * 1000 / max(entrance.time_ms, 1e-9), 0.0, 1.0)
+    share = np.where(seconds < start, 0.0, entrance.easing(passed))
+    opacity = np.clip(entrance.opacity + (1 - entrance.opacity) * share, 0.0, 1.0)
     return Arrival(dx * (1 - share), dy * (1 - share), opacity)
-
-
-def _offset(content: ContentBox, enter: Enter, screen: Screen) -> tuple[float, float]:
-    size = font_px(content.entry.size, screen)
-    whole = (content.box.width, content.box.height)
-    x, y = (
-        length.px(screen.basis(whole=side, font_size=size))
-        for length, side in zip((enter.x, enter.y), whole, strict=True)
-    )
-    return x, y

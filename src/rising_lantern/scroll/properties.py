@@ -1,4 +1,4 @@
-"""A header's style as properties, each of which fades by itself."""
+"""A header's state as properties, each of which fades by itself."""
 
 from __future__ import annotations
 
@@ -6,10 +6,13 @@ from collections.abc import Callable, Hashable
 from dataclasses import replace
 from typing import Any
 
+from rising_lantern.css.borders import snapped_width
 from rising_lantern.css.colors import Color, Premultiplied
+from rising_lantern.css.numbers import between
 from rising_lantern.css.shadows import mix_shadows
 from rising_lantern.css.transitions import Timing, Transition, changed
-from rising_lantern.layout.headers import LookStyle, PartStyle, between, snapped_border
+from rising_lantern.layout.headers import PartStyle
+from rising_lantern.scroll.states import HeaderState
 
 Property = tuple[Hashable, ...]
 Values = dict[Property, Any]
@@ -18,49 +21,50 @@ _PLAIN = ("height", "color", "shadow", "padding", "border", "edge", "blur")
 _OF_PARTS = ("width", "height", "size", "color")
 
 
-def values_of(style: LookStyle, *, plain: bool) -> Values:
-    """The values of a style's properties.
+def values_of(state: HeaderState, *, plain: bool) -> Values:
+    """The values of a state's properties.
 
     Args:
-        style: The style.
+        state: The state.
         plain: Whether the header's backgrounds are colours, which become one another; else they
             are mixed by their shares, as the pictures of parts are.
     """
-    values: Values = {(name,): _free(getattr(style, name)) for name in _PLAIN}
+    values: Values = {(name,): _free(getattr(state, name)) for name in _PLAIN}
     if plain:
-        values["background",] = _free(style.fills[0])
+        values["background",] = _free(state.fills[0])
     else:
         values |= {
-            ("fill", fill): share for fill, share in zip(style.fills, style.shares, strict=True)
+            ("fill", fill): share for fill, share in zip(state.fills, state.shares, strict=True)
         }
-    for name, part in style.parts.items():
-        values |= {(name, of): _free(getattr(part, of)) for of in _OF_PARTS}
+    for name, style in state.styles.items():
+        values |= {(name, of): _free(getattr(style, of)) for of in _OF_PARTS}
         values |= {
             (name, "image", image): share
-            for image, share in zip(part.images, part.shares, strict=True)
+            for image, share in zip(style.images, style.shares, strict=True)
         }
     return values
 
 
-def with_values(style: LookStyle, values: Values) -> LookStyle:
-    """A style with other values of its properties."""
+def with_values(state: HeaderState, values: Values) -> HeaderState:
+    """A state with other values of its properties."""
     plain = {name: _seen(values[name,]) for name in _PLAIN}
-    plain["border"] = snapped_border(plain["border"])
+    plain["border"] = snapped_width(plain["border"])
     fills: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == "fill"}
     if ("background",) in values:
         fills = {_seen(values["background",]): 1.0}
-    parts = {name: _part(part, name, values) for name, part in style.parts.items()}
-    return replace(style, **plain, fills=tuple(fills), shares=tuple(fills.values()), parts=parts)
+    styles = {name: _style(style, name, values) for name, style in state.styles.items()}
+    shares = tuple(fills.values())
+    return replace(state, **plain, complete=None, fills=tuple(fills), shares=shares, styles=styles)
 
 
-def _part(part: PartStyle, name: str, values: Values) -> PartStyle:
+def _style(style: PartStyle, name: str, values: Values) -> PartStyle:
     images: dict[Any, float] = {
         key[2]: share
         for key, share in values.items()
         if len(key) == 3 and key[0] == name  # noqa: PLR2004 - a picture of this part
     }
     own = {of: _seen(values[name, of]) for of in _OF_PARTS}
-    return replace(part, **own, images=tuple(images), shares=tuple(images.values()))
+    return replace(style, **own, images=tuple(images), shares=tuple(images.values()))
 
 
 def _free(value: Any) -> Any:

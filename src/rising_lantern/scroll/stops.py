@@ -76,9 +76,9 @@ def _spread(stops: Sequence[Stop], count: int) -> list[Stop]:
 def _add_switch(switches: Switches, place: int, add: Callable[[float, str], None]) -> None:
     """Just before and after a switch; for a blend also half-way and where it is complete."""
     step = switches.steps[place]
-    name = switches.header.looks[step.look]
-    entry = switches.header.entry.looks[name]
-    words = f": {entry.from_.text}" if entry.from_ else ""
+    look = switches.look_of(place)
+    name = look.name
+    words = f": {look.start.text}" if look.start else ""
     start, blend = step.start, step.blend
     first = math.ceil(start)
     if first > 0:

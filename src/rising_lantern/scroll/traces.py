@@ -52,19 +52,19 @@ def header_trace(
     header = swept.header
     if header is None:
         return pd.DataFrame(columns=list(HEADER_COLUMNS))
-    backgrounds = np.array([style.background.hex() for style in header.styles], dtype=object)
-    colors = np.array([style.color.hex() for style in header.styles], dtype=object)
+    backgrounds = np.array([state.background.hex() for state in header.states], dtype=object)
+    colors = np.array([state.color.hex() for state in header.states], dtype=object)
     return pd.DataFrame(
         {
             "page": swept.page.page,
             "viewport": swept.page.viewport,
             "scroll_px": swept.scroll,
-            "look": np.array(header.box.looks, dtype=object)[header.look],
+            "look": np.array(header.box.look_names, dtype=object)[header.look],
             "progress": header.progress,
             "header_top_px": header.top,
             "header_height_px": header.height,
-            "background": backgrounds[header.style],
-            "color": colors[header.style],
+            "background": backgrounds[header.state],
+            "color": colors[header.state],
             "contrast": contrast,
         },
         columns=list(HEADER_COLUMNS),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
+from rising_lantern.demo import marks, night, river
 from rising_lantern.errors import RequestError
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
@@ -27,8 +28,6 @@ def write_start(folder: Path) -> None:
     Args:
         folder: Where; it has to be there.
     """
-    from rising_lantern.demo import marks, night, river  # noqa: PLC0415 - painting is slow to load
-
     for inner in ("pictures", "marks"):
         (folder / inner).mkdir()
     scenes = {"river": river.dusk_river, "sky": night.night_sky}

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
+from PIL import Image
 
 from rising_lantern.errors import RequestError
 from rising_lantern.plan.files.folder import FileFault
@@ -152,6 +153,4 @@ def _read(source: Path) -> NDArray[np.uint8]:
 
 
 def _save(pixels: NDArray[np.uint8], path: Path) -> None:
-    from PIL import Image  # noqa: PLC0415 - only here are pictures written
-
     Image.fromarray(pixels).save(path, compress_level=4)

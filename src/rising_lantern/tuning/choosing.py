@@ -6,13 +6,14 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.api import Names, Plan
-from rising_lantern.arguments import names
+from rising_lantern.api import Plan, Progress
+from rising_lantern.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.checks.running import chosen_rules
+from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
-from rising_lantern.tuning.rules import BESIDE, MAKERS
-from rising_lantern.tuning.trials import Fix, Identity, Place, Trials, identity
+from rising_lantern.tuning.rules import BESIDE, MAKERS, Case
+from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity
 
 Group = tuple[Finding, ...]
 """Findings of one rule that share their place in the plan, the worst first."""
@@ -34,6 +35,30 @@ class Proposal:
     viewport: str | None = None
 
 
+def iter_tune(
+    plan: Plan,
+    pages: Names = (),
+    viewports: Names = (),
+    *,
+    only: Names = (),
+    without: Names = (),
+    conformance: Conformance | None = None,
+    progress: Progress | None = None,
+) -> Iterator[Proposal]:
+    """Yield every proposal of :func:`tune` as soon as it is proved, before the fewest are chosen.
+
+    Args and errors are those of :func:`tune`.
+    """
+    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
+    groups = _groups_of(trials, names(only), names(without), progress)
+    for done, group in enumerate(groups):
+        if progress:
+            progress(f"Tuning {group[0].rule}", done, len(groups))
+        yield from _tried_for(trials, group)
+    if progress:
+        progress("Tuned", len(groups), len(groups))
+
+
 def tune(
     plan: Plan,
     pages: Names = (),
@@ -41,41 +66,56 @@ def tune(
     *,
     only: Names = (),
     without: Names = (),
-    contrast: Contrast | None = None,
+    conformance: Conformance | None = None,
+    progress: Progress | None = None,
 ) -> list[Proposal]:
-    """The fewest changes of a plan that clear what ``check`` finds, each proved by it.
+    """Return the fewest changes of a plan that clear what ``check`` finds, each proved by it.
 
-    A change is proved on all of the views that are looked at, against all rules: what it is
-    offered for is gone, and nothing new is found.
+    A change is proved on all of the views that are checked, against all rules: what it is offered
+    for is gone, and nothing new is found.
 
     Args:
         plan: The plan.
-        pages: Those to look at; by default all.
-        viewports: The same.
+        pages: The pages to check; by default all.
+        viewports: The viewports to check; by default all.
         only: The rules whose findings are to be cleared; by default all.
         without: Rules whose findings may stay.
-        contrast: The level of WCAG 2.2 to go by; by default the plan's.
+        conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
+        progress: Called before each view and each group of findings, and at the end.
 
     Raises:
         PlanError: As :func:`rising_lantern.check`.
-        RequestError: The same.
+        RequestError: As :func:`rising_lantern.check`.
     """
-    places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
-    trials = Trials(plan, places, contrast)
-    groups = groups_of(trials, names(only), names(without))
-    return fewest([tried for group in groups for tried in tried_for(trials, group)])
+    return _fewest(
+        list(
+            iter_tune(
+                plan,
+                pages,
+                viewports,
+                only=only,
+                without=without,
+                conformance=conformance,
+                progress=progress,
+            )
+        )
+    )
 
 
-def groups_of(trials: Trials, only: Sequence[str] = (), without: Sequence[str] = ()) -> list[Group]:
+def _groups_of(
+    trials: Trials, only: Sequence[str], without: Sequence[str], progress: Progress | None
+) -> list[Group]:
     """The findings that a plan does not silence, those of one cause together, errors first.
 
     Raises:
-        RequestError: Where there is no rule of a name.
+        RequestError: If there is no rule of a name.
     """
-    from rising_lantern.checks.running import chosen_rules  # noqa: PLC0415 - registers the rules
-
     wanted = {rule.name for rule in chosen_rules(only, without)}
-    found = (finding for place in trials.places for finding in trials.found(place))
+    found: list[Finding] = []
+    for done, name in enumerate(trials.views):
+        if progress:
+            progress(f"Checking {name[0]} on {name[1]}", done, len(trials.views))
+        found += trials.found(name)
     groups = _grouped(one for one in found if one.silenced is None and one.rule in wanted)
     return sorted(groups, key=lambda group: LEVELS.index(group[0].level))
 
@@ -85,13 +125,10 @@ def _grouped(findings: Iterable[Finding]) -> list[Group]:
     groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
     for finding in findings:
         groups.setdefault((finding.rule, finding.path), []).append(finding)
-    return [
-        tuple(sorted(members, key=lambda one: -abs(one.measured - one.limit)))
-        for members in groups.values()
-    ]
+    return [tuple(sorted(members, key=lambda one: -one.excess)) for members in groups.values()]
 
 
-def tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
+def _tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
     """What clears the findings of a group: one value for all, or one for each screen."""
     fixes = tuple(_fixes(trials, group))
     screens = list(dict.fromkeys(one.viewport for one in group))
@@ -122,7 +159,7 @@ def _fixes(
     if maker is None:
         return
     made: dict[str, Fix] = {}
-    for knob in maker(trials.plan.view(first.page, first.viewport), group):
+    for knob in maker(Case(trials.plan.view(first.page, first.viewport), group)):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
             knob = replace(knob, path=path)  # noqa: PLW2901 - the same knob, elsewhere
@@ -135,7 +172,7 @@ def _fixes(
     yield from made.values()
 
 
-def fewest(tried: Sequence[Proposal]) -> list[Proposal]:
+def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
     """The fewest changes that clear all that can be cleared.
 
     Each time the one that clears most of what is left, errors before warnings before notes; of
@@ -176,7 +213,7 @@ def resolved(
     plan: Plan,
     proposals: Iterable[Proposal],
     keys: frozenset[str],
-    contrast: Contrast | None = None,
+    conformance: Conformance | None = None,
 ) -> dict[str, str]:
     """The values to set for some changes, each found anew on the plan as it is by then.
 
@@ -186,19 +223,19 @@ def resolved(
         plan: The plan.
         proposals: What was proposed for it.
         keys: The keys that may be changed.
-        contrast: As in :func:`tune`.
+        conformance: As in :func:`tune`.
 
     Returns:
-        Values by their keys, for ``Plan.with_`` and ``Plan.text_with``.
+        Values by their keys, for ``Plan.replace`` and ``Plan.replaced_text``.
     """
     values: dict[str, str] = {}
     done: set[tuple[Key, ...]] = set()
-    places = tuple((view.page, view.viewport) for view in plan.views())
+    views = tuple(plan.view_names())
     for proposal in proposals:
         for fix in proposal.fixes:
             if fix.key not in keys or fix.path in done:
                 continue
-            trials = Trials(plan.with_(values) if values else plan, places, contrast)
+            trials = Trials(plan.replace(values) if values else plan, views, conformance)
             again = _again(trials, proposal, fix)
             if again:
                 values[again.key] = again.value
@@ -211,8 +248,8 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
     wanted = {identity(one) for one in proposal.findings}
     still = [
         one
-        for place in dict.fromkeys(_places(proposal.findings))
-        for one in trials.found(place)
+        for view in dict.fromkeys(_views_of(proposal.findings))
+        for one in trials.found(view)
         if identity(one) in wanted
     ]
     for group in _grouped(still):
@@ -221,6 +258,6 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
     return None
 
 
-def _places(findings: Iterable[Finding]) -> Iterator[Place]:
+def _views_of(findings: Iterable[Finding]) -> Iterator[ViewName]:
     for one in findings:
         yield one.page, one.viewport

@@ -1,21 +1,25 @@
-"""The colour nearest to another one that is as light, or as dark, as is asked for."""
+"""The colour nearest to another one that has at least, or at most, some luminance."""
 
 from __future__ import annotations
 
-from itertools import product
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
-from rising_lantern.css.oklab import channels_of, light_of, oklab, oklab_of_light
+from rising_lantern.css.oklab import light_of, oklab, oklab_of_light
 from rising_lantern.legibility.contrast import WEIGHTS
 
 _WEIGHTS = np.array(WEIGHTS)
 _HAIR = 1e-9
+_COARSE = 5  # levels of 255 between two colours that are looked at first
+_WINDOW = 6  # levels to each side of a colour that are looked at next
 
 EVEN = 0.05 * 21**0.5 - 0.05
 """The luminance from which black and white stand out alike."""
+
+Floats = NDArray[np.float64]
 
 
 def luminance_of(color: Color) -> float:
@@ -31,36 +35,44 @@ def nearest(color: Color, luminance: float, *, lighter: bool) -> Color:
         luminance: WCAG 2.2 relative luminance, 0 to 1.
         lighter: Whether the figure is the least or the most that it may have.
     """
-    from scipy.optimize import Bounds, LinearConstraint, minimize  # noqa: PLC0415 - only tuning wants it
-
     target = oklab(color)
-    own, light = luminance_of(color), light_of(np.array(color.rgba[:3]))
-    if own == luminance:
-        return _rounded(color, light, luminance, lighter=lighter)
-    # From the way to white or to black, on which there is one of that luminance.
-    end = np.ones(3) if luminance > own else np.zeros(3)
-    share = (luminance - own) / (float(end @ _WEIGHTS) - own)
-    start = np.clip(light + (end - light) * share, 0, 1)
-    found = minimize(
-        lambda light: float(np.sum((oklab_of_light(np.abs(light)) - target) ** 2)) * 1e3,
-        start,
-        method="SLSQP",
-        bounds=Bounds(0, 1),
-        constraints=LinearConstraint(_WEIGHTS, luminance, luminance),
-    )
-    return _rounded(color, np.clip(found.x, 0, 1), luminance, lighter=lighter)
+    levels, lab, lights = _coarse_colors()
+    best = levels[_best(lab, lights, target, luminance, lighter=lighter)]
+    while True:
+        near = _colors_around(best)
+        lab, lights = _measured(near)
+        found = near[_best(lab, lights, target, luminance, lighter=lighter)]
+        if (found == best).all():
+            red, green, blue = (float(level) / 255 for level in best)
+            return Color(red, green, blue)
+        best = found
 
 
-def _rounded(color: Color, light: NDArray[np.float64], luminance: float, *, lighter: bool) -> Color:
-    """Of the 8-bit colours around one, the nearest that keeps to the luminance."""
-    levels = channels_of(light) * 255
-    around = [sorted({int(np.floor(one)), int(np.ceil(one))}) for one in levels]
-    shares = [[min(level, 255) / 255 for level in one] for one in around]
-    colors = [Color(red, green, blue) for red, green, blue in product(*shares)]
-    sign = 1 if lighter else -1
-    fitting = [one for one in colors if sign * (luminance_of(one) - luminance) >= -_HAIR]
-    target = oklab(color)
-    return min(
-        fitting or [Color(1, 1, 1) if lighter else Color(0, 0, 0)],
-        key=lambda one: float(np.linalg.norm(oklab(one) - target)),
-    )
+def _best(
+    lab: Floats, lights: Floats, target: Floats, luminance: float, *, lighter: bool
+) -> np.intp:
+    """The index of the nearest colour that keeps to a luminance."""
+    fits = lights >= luminance - _HAIR if lighter else lights <= luminance + _HAIR
+    distances = ((lab - target) ** 2).sum(axis=-1)
+    return np.argmin(np.where(fits, distances, np.inf))
+
+
+@lru_cache(maxsize=1)
+def _coarse_colors() -> tuple[Floats, Floats, Floats]:
+    """Colours all over the cube of sRGB, black and white among them, with what is known of them."""
+    steps = np.arange(0, 256, _COARSE, dtype=np.float64)
+    levels = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1).reshape(-1, 3)
+    return levels, *_measured(levels)
+
+
+def _colors_around(levels: Floats) -> Floats:
+    """The colours in a window around one, itself among them."""
+    steps = np.arange(-_WINDOW, _WINDOW + 1, dtype=np.float64)
+    shifts = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1).reshape(-1, 3)
+    return np.unique(np.clip(levels + shifts, 0, 255), axis=0)
+
+
+def _measured(levels: Floats) -> tuple[Floats, Floats]:
+    """The OKLab coordinates and the luminance of colours given by their levels, 0 to 255."""
+    light = light_of(levels / 255)
+    return oklab_of_light(light), light @ _WEIGHTS

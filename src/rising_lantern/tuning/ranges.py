@@ -11,16 +11,17 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.api import Names, Plan
+from rising_lantern.api import Plan, Progress
+from rising_lantern.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError, quoted
-from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.models.thresholds import Threshold, parse_threshold
 from rising_lantern.tuning.knobs import shifted
-from rising_lantern.tuning.trials import Identity, Place, Trials, identity
+from rising_lantern.tuning.trials import Identity, Trials, ViewName, identity
 from rising_lantern.view import View
 
 if TYPE_CHECKING:
@@ -133,8 +134,8 @@ def value_range(
     pages: Names = (),
     viewports: Names = (),
     *,
-    contrast: Contrast | None = None,
-    progress: Callable[[Sequence[float]], Iterator[float]] = iter,
+    conformance: Conformance | None = None,
+    progress: Progress | None = None,
 ) -> ValueRange:
     """The intervals of one value in which every rule holds, on all pages and viewports.
 
@@ -145,23 +146,27 @@ def value_range(
         key: The value's path, as ``--set`` takes it: a length, a threshold, a time or a number.
         pages: The pages to look at; by default all.
         viewports: The viewports to look at; by default all.
-        contrast: The level of WCAG 2.2 to go by; by default the plan's.
-        progress: Passes on the values that are tried first, to show how far it has come.
+        conformance: The level of WCAG 2.2 to apply; by default the plan's.
+        progress: Called before each of the values that are tried first, and at their end.
 
     Raises:
         RequestError: Where the plan has no such value, or it is not a number.
         PlanError: As :func:`rising_lantern.check`.
     """
-    places = tuple((view.page, view.viewport) for view in plan.views(pages, viewports))
-    trials = Trials(plan, places, contrast)
+    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
     path = plan.path_of(key)
     affected = trials.affected(path)
-    scale = _scale(plan, key, path, [plan.view(*place) for place in affected])
+    scale = _scale(plan, key, path, [plan.view(*view) for view in affected])
     searched = _Search(trials, key, scale, affected)
     steps = round((scale.high - scale.low) / scale.step)
     marks = {scale.low + round(steps * n / _COARSE) * scale.step for n in range(_COARSE + 1)}
-    for value in progress(sorted({*marks, scale.current})):
+    first = sorted({*marks, scale.current})
+    for done, value in enumerate(first):
+        if progress:
+            progress(f"Trying {scale.text(value)}", done, len(first))
         searched.found(value)
+    if progress:
+        progress("Tried", len(first), len(first))
     values = sorted(searched.known)
     intervals = tuple(_intervals(searched, values, scale))
     return ValueRange(
@@ -181,8 +186,8 @@ def value_range(
 class _Search:
     """Values of a plan that have been tried, with what is found for each."""
 
-    def __init__(self, trials: Trials, key: str, scale: Scale, places: Sequence[Place]) -> None:
-        self._trials, self._key, self._scale, self._places = trials, key, scale, places
+    def __init__(self, trials: Trials, key: str, scale: Scale, views: Sequence[ViewName]) -> None:
+        self._trials, self._key, self._scale, self._views = trials, key, scale, views
         self.known: dict[float, dict[Identity, Finding] | None] = {}
 
     def found(self, value: float) -> dict[Identity, Finding] | None:
@@ -198,8 +203,8 @@ class _Search:
             plan = self._plan(value)
             return {
                 identity(one): one
-                for place in self._places
-                for one in plan.view(*place).check(rules, (), self._trials.contrast)
+                for view in self._views
+                for one in self._trials.check(plan, view, rules)
                 if _counts(one)
             }
         except (PlanError, RequestError):
@@ -242,12 +247,12 @@ class _Search:
         if self.found(value) is None:
             return math.nan
         plan = self._plan(value)
-        shares = [_worst_share(plan.view(*place)) for place in self._places]
+        shares = [_worst_share(plan.view(*view)) for view in self._views]
         known = [share for share in shares if not math.isnan(share)]
         return min(known, default=math.nan)
 
     def _plan(self, value: float) -> Plan:
-        return self._trials.plan.with_({self._key: self._scale.text(value)})
+        return self._trials.plan.replace({self._key: self._scale.text(value)})
 
 
 def _counts(finding: Finding) -> bool:
@@ -257,7 +262,7 @@ def _counts(finding: Finding) -> bool:
 def _worst_share(view: View) -> float:
     scroll = view.positions(_STEP_PX)
     curves = view.worst_part(scroll), view.worst_text(scroll)
-    shares = np.concatenate([curve.points / curve.limit for curve in curves])
+    shares = np.concatenate([curve.contrast / curve.limit for curve in curves])
     known = shares[np.isfinite(shares)]
     return float(known.min()) if known.size else math.nan
 

@@ -1,27 +1,35 @@
-"""Which values may be changed to clear the findings of each rule, in the order to try them."""
+"""Which values may be changed to clear the findings of each rule, in the order to try them.
+
+A value that is to be changed is read from the plan, as the author wrote it; what it comes to on a
+screen is read from the view.
+"""
 
 from __future__ import annotations
 
 import math
 import re
 from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
 from difflib import SequenceMatcher
-from typing import cast
 
 from rising_lantern.checks.backgrounds import centred_position, displacement, missing_room
 from rising_lantern.checks.edges import on_grid
 from rising_lantern.checks.findings import Finding
-from rising_lantern.checks.reading import stands_above_a_picture
+from rising_lantern.checks.legibility import stands_above_a_picture
 from rising_lantern.checks.switching import FADE_STEP_MS
 from rising_lantern.css.colors import Color
 from rising_lantern.css.numbers import number
-from rising_lantern.layout.sections import LayerBox
+from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.legibility.contrast import ink_of
 from rising_lantern.plan.files.folder import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.plan.models.changes import Fade
-from rising_lantern.plan.models.headers import Header, Look
+from rising_lantern.plan.models.headers import Header, Look, Part
+from rising_lantern.plan.models.layers import Layer
+from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.text.nodes import Key
+from rising_lantern.registry import Registry
 from rising_lantern.tuning.knobs import (
     Knob,
     colors,
@@ -39,14 +47,13 @@ from rising_lantern.view import View
 
 _TIME = re.compile(r"[\d.]+m?s\b", re.IGNORECASE)
 _HIGHEST_Z = 1_000_000
-_PART_PATH = 5  # keys ahead of the name of a part in the path to it
 _MOST_PICTURES = 6
 _OTHER_SHAPE = 0.01  # of a picture's proportions
+_Path = tuple[Key, ...]
 
-Maker = Callable[[View, Sequence[Finding]], Iterator[Knob]]
-MAKERS: dict[str, Maker] = {}
-"""By the name of a rule: from the view of the worst of some findings of it, worst first, that share
-a path in the plan, to the knobs to try."""
+Maker = Callable[["Case"], Iterator[Knob]]
+MAKERS = Registry[Maker]("knobs of the rule")
+"""By the name of a rule: from some findings of it to the values to try."""
 
 BESIDE: dict[str, tuple[str, ...]] = {
     "late-switch": ("early-switch", "unreadable-part"),
@@ -59,66 +66,155 @@ BESIDE: dict[str, tuple[str, ...]] = {
 """Other rules that may not find more on the way to the value; all rules prove it at the end."""
 
 
+@dataclass(frozen=True)
+class Case:
+    """Findings of one rule that share a path in the plan, and what they are about.
+
+    Attributes:
+        view: The view of the worst of them.
+        findings: The findings, the worst first.
+    """
+
+    view: View
+    findings: Sequence[Finding]
+
+    @property
+    def worst(self) -> Finding:
+        """The worst finding."""
+        return self.findings[0]
+
+    @property
+    def path(self) -> _Path:
+        """The path that the findings share."""
+        return self.worst.path
+
+    @property
+    def box(self) -> HeaderBox:
+        """The header as it is laid out."""
+        header = self.view.box.header
+        assert header is not None  # noqa: S101 - the finding is about it
+        return header
+
+    @property
+    def header(self) -> Header:
+        """The header in the plan."""
+        return self.view.document.headers[self.box.name]
+
+    @property
+    def header_path(self) -> _Path:
+        """The path to the header."""
+        return ("headers", self.box.name)
+
+    @property
+    def look(self) -> Look:
+        """The look in the plan; one without values where the plan has none."""
+        return self.header.look(self.worst.subject.look or "")
+
+    @property
+    def look_path(self) -> _Path:
+        """The path to the look."""
+        return (*self.header_path, "looks", self.worst.subject.look or "")
+
+    @property
+    def part_name(self) -> str:
+        """The name of the part."""
+        return self.worst.subject.part or ""
+
+    @property
+    def part(self) -> Part:
+        """The part in the plan."""
+        return self.header.parts[self.part_name]
+
+    @property
+    def part_path(self) -> _Path:
+        """The path to what the look changes in the part."""
+        return (*self.look_path, "parts", self.part_name)
+
+    @property
+    def section(self) -> Section | None:
+        """The section in the plan; None for what the page has behind its sections."""
+        sections = self.view.document.pages[self.view.page].sections
+        return sections.get(self.worst.subject.section or "")
+
+    @property
+    def section_box(self) -> SectionBox | None:
+        """The section as it is laid out, or what the page has behind its sections."""
+        name = self.worst.subject.section
+        return next((one for one in self.view.box.all_sections if one.name == name), None)
+
+    @property
+    def section_path(self) -> _Path:
+        """The path to the section."""
+        return self.view.box.path_to(self.worst.subject.section or "")
+
+    @property
+    def layer_box(self) -> LayerBox | None:
+        """The layer as it is laid out."""
+        section, index = self.section_box, self.worst.subject.layer
+        return section.layers[index] if section and index is not None else None
+
+    @property
+    def layer(self) -> Layer | None:
+        """The layer in the plan; None for a section's screenshot."""
+        index, page = self.worst.subject.layer, self.view.document.pages[self.view.page]
+        layers = self.section.layers if self.section else page.background.layers
+        return layers[index] if index is not None and index < len(layers) else None
+
+
 def _fixes(*rules: str) -> Callable[[Maker], Maker]:
     def register(maker: Maker) -> Maker:
-        MAKERS.update(dict.fromkeys(rules, maker))
+        for name in rules:
+            MAKERS.add(name, maker)
         return maker
 
     return register
 
 
 @_fixes("unreadable-part")
-def _unreadable_part(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    header = view.box.header
-    path = findings[0].path
-    if header is None:
-        return
-    if stands_above_a_picture(view.box, header):
-        yield from one_of("place above the first section", (*path[:2], "over"), ["true"])
-    look, name = str(path[3]), str(path[5])
-    yield from _known_colors(view, header.entry, path)
-    yield from _pictures(view, header.entry, path)
-    yield from _neighbours(view, findings)
-    style = header.styles[header.looks.index(look)]
-    ink = ink_of(header.place_parts(style)[name], view.plan.files.pictures)
-    ground = (*path[:4], "background")
-    for fill in style.fills:
-        if isinstance(fill, Color):
-            yield opacity("opacity of the header", ground, fill, ink)
-        else:
-            yield veil("opacity of the header", ground, fill)
-    yield from _text_colors(header.entry, path)
+def _unreadable_part(case: Case) -> Iterator[Knob]:
+    if stands_above_a_picture(case.view.box, case.box):
+        yield from one_of("place above the first section", (*case.header_path, "over"), ["true"])
+    yield from _known_colors(case)
+    yield from _pictures(case)
+    yield from _neighbours(case)
+    look = case.box.looks[case.box.look_names.index(case.worst.subject.look or "")]
+    ink = ink_of(look.parts[case.part_name], case.view.plan.files.pictures)
+    ground = (*case.look_path, "background")
+    if isinstance(look.fill, Color):
+        yield opacity("opacity of the header", ground, look.fill, ink)
+    else:
+        yield veil("opacity of the header", ground, look.fill)
+    yield from _text_colors(case)
 
 
-def _known_colors(view: View, header: Header, path: tuple[Key, ...]) -> Iterator[Knob]:
+def _known_colors(case: Case) -> Iterator[Knob]:
     """Colours that the plan has for a text in a look: its own, then the look's."""
-    look, part = header.look(str(path[3])), header.parts[str(path[5])]
+    look, part = case.look, case.part
     if part.text is None:
         return
-    names = view.plan.documents[view.viewport].colors
-    own = look.part(str(path[5])).color or part.color
-    current, shared = own or look.color or header.color, look.color or header.color
-    where = (*path[:6], "color") if own else (*path[:4], "color")
+    names = case.view.document.colors
+    own = look.part(case.part_name).color or part.color
+    shared = look.color or case.header.color
+    where = (*case.part_path, "color") if own else (*case.look_path, "color")
     what = "colour of the text" if own else "colour of the texts"
-    yield from plan_colors(what, where, names, current)
+    yield from plan_colors(what, where, names, own or shared)
     if own and own != shared and shared.alpha == 1:
         yield from one_of(what, where, [shared.text or shared.hex()[:7]])
 
 
-def _pictures(view: View, header: Header, path: tuple[Key, ...]) -> Iterator[Knob]:
+def _pictures(case: Case) -> Iterator[Knob]:
     """Other pictures of the same shape from the same folder, those with the likest name first."""
-    name = header.image_of(str(path[5]), str(path[3])) if len(path) > _PART_PATH else None
+    name = case.header.image_of(case.part_name, case.worst.subject.look or "")
     if name is None:
         return
-    shape = view.plan.files.pictures[name]
+    files = case.view.plan.files
+    shape = files.pictures[name]
     folder = name.rpartition("/")[0]
     others = [
-        other
-        for other in view.plan.files.beside(name)
-        if _alike(view, other, shape) and other != name
+        other for other in files.beside(name) if other != name and _alike(case.view, other, shape)
     ]
     likest = sorted(others, key=lambda other: -SequenceMatcher(None, name, other).ratio())
-    where = (*path[:6], "image")
+    where = (*case.part_path, "image")
     yield from one_of(
         f"picture, from {folder or 'the same folder'}", where, likest[:_MOST_PICTURES]
     )
@@ -126,127 +222,115 @@ def _pictures(view: View, header: Header, path: tuple[Key, ...]) -> Iterator[Kno
 
 def _alike(view: View, name: str, shape: Picture) -> bool:
     """Whether a file is a picture of the same proportions as another one."""
+    files = view.plan.files
     try:
-        other = view.plan.files.pictures.get(name) or find_picture(view.plan.files.folder, name)
+        other = files.pictures.get(name) or find_picture(files.folder, name)
     except FileFault:
         return False
     return abs(other.width * shape.height / (other.height * shape.width) - 1) < _OTHER_SHAPE
 
 
-def _neighbours(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
+def _neighbours(case: Case) -> Iterator[Knob]:
     """The look after this one starting earlier, or this one later, where that may be enough."""
-    switches, path = view.switches, findings[0].path
-    if switches is None or switches.header.entry.under:
+    switches = case.view.switches
+    if switches is None or case.header.under:
         return
-    names = [switches.header.looks[step.look] for step in switches.steps]
-    place = names.index(str(path[3])) if str(path[3]) in names else -1
-    first = min(one.scroll[0] for one in findings)
-    last = max(one.scroll[1] for one in findings)
-    if 0 <= place < len(names) - 1:
-        following = switches.header.entry.look(names[place + 1])
-        steps = math.ceil(switches.steps[place + 1].start - first)
+    names = [switches.look_of(step).name for step in range(len(switches.steps))]
+    name = case.worst.subject.look or ""
+    step = names.index(name) if name in names else -1
+    first = min(one.scroll[0] for one in case.findings)
+    last = max(one.scroll[1] for one in case.findings)
+    if 0 <= step < len(names) - 1:
+        following = case.header.look(names[step + 1])
+        steps = math.ceil(switches.steps[step + 1].start - first)
         if following.from_ and steps > 0:
-            yield moved((*path[:3], names[place + 1], "from"), following.from_, -1, steps)
-    own = switches.header.entry.look(str(path[3]))
-    if place > 0 and own.from_:
-        steps = math.ceil(last - switches.steps[place].start) + 1
+            where = (*case.header_path, "looks", names[step + 1], "from")
+            yield moved(where, following.from_, -1, steps)
+    if step > 0 and case.look.from_:
+        steps = math.ceil(last - switches.steps[step].start) + 1
         if steps > 0:
-            yield moved((*path[:4], "from"), own.from_, 1, steps)
+            yield moved((*case.look_path, "from"), case.look.from_, 1, steps)
 
 
-def _text_colors(header: Header, path: tuple[Key, ...]) -> Iterator[Knob]:
+def _text_colors(case: Case) -> Iterator[Knob]:
     """The colour of a text in a look: its own, or the look's."""
-    look, name = header.look(str(path[3])), str(path[5])
-    part = header.parts[name]
-    if part.text is None:
+    if case.part.text is None:
         return
-    own = look.part(name).color or part.color
+    own = case.look.part(case.part_name).color or case.part.color
     if own:
-        yield from colors("colour of the text", (*path[:6], "color"), own)
+        yield from colors("colour of the text", (*case.part_path, "color"), own)
     else:
-        yield from colors("colour of the texts", (*path[:4], "color"), look.color or header.color)
+        shared = case.look.color or case.header.color
+        yield from colors("colour of the texts", (*case.look_path, "color"), shared)
 
 
 @_fixes("part-left-behind")
-def _part_left_behind(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    header, path = view.box.header, findings[0].path
-    if header:
-        yield from _known_colors(view, header.entry, path)
-        yield from _pictures(view, header.entry, path)
-        yield from _text_colors(header.entry, path)
+def _part_left_behind(case: Case) -> Iterator[Knob]:
+    yield from _known_colors(case)
+    yield from _pictures(case)
+    yield from _text_colors(case)
 
 
 @_fixes("no-picture-below")
-def _no_picture_below(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
+def _no_picture_below(case: Case) -> Iterator[Knob]:
     """Another colour for the texts of the first look, from the plan's own."""
-    header = view.box.header
-    if header is None or not header.entry.looks:
+    if not case.header.looks:
         return
-    del findings
-    look = header.looks[0]
-    current = header.styles[0].color
-    names = view.plan.documents[view.viewport].colors
-    yield from plan_colors(
-        "colour of the texts", ("headers", header.name, "looks", look, "color"), names, current
-    )
+    first = case.box.looks[0]
+    where = (*case.header_path, "looks", first.name, "color")
+    yield from plan_colors("colour of the texts", where, case.view.document.colors, first.color)
 
 
 @_fixes("barely-scrolls")
-def _barely_scrolls(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
+def _barely_scrolls(case: Case) -> Iterator[Knob]:
     """Room: a higher last section, where the section is on the screen for too little scroll."""
-    found = findings[0]
-    section = view.box.section(str(found.path[3]))
-    if section is None or "scroll only" not in found.message:
+    section, page = case.section_box, case.view.box
+    if section is None or "scroll only" not in case.worst.message:
         return
-    most = missing_room(view.box, section, found.limit)
-    last = view.box.sections[-1]
+    most = missing_room(page, section, case.worst.limit)
     if not most:
         return
-    yield lengthened("height of the last section", (*found.path[:3], last.name, "height"),
-                     last.entry.height, most)  # fmt: skip
+    last = page.sections[-1].name
+    height = case.view.document.pages[page.page].sections[last].height
+    yield lengthened("height of the last section", page.path_to(last, "height"), height, most)
 
 
 @_fixes("seam")
-def _seam(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    path = findings[0].path
-    section = view.box.section(str(path[3]))
-    if section:
-        yield from one_of("height", path, [on_grid(section.entry.height)])
+def _seam(case: Case) -> Iterator[Knob]:
+    if case.section:
+        yield from one_of("height", case.path, [on_grid(case.section.height)])
 
 
 @_fixes("off-centre")
-def _off_centre(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    path = findings[0].path
-    section, layer = view.box.section(str(path[3])), _layer(view, path)
+def _off_centre(case: Case) -> Iterator[Knob]:
+    section, layer = case.section_box, case.layer_box
     if section and layer:
-        off = displacement(view.box, section, layer)
-        yield from one_of("position", (*path, "position"), [centred_position(layer, off)])
+        off = displacement(case.view.box, section, layer)
+        yield from one_of("position", (*case.path, "position"), [centred_position(layer, off)])
 
 
 @_fixes("never-seen")
-def _never_seen(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    look = _look(view, findings[0])
+def _never_seen(case: Case) -> Iterator[Knob]:
+    look = case.header.look(str(case.path[-2]))  # the one that replaces it
     if look.from_:
-        yield moved(findings[0].path, look.from_, 1, max(view.max_scroll, 1))
+        yield moved(case.path, look.from_, 1, max(case.view.max_scroll, 1))
 
 
 @_fixes("slit")
-def _slit(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    del view
-    yield from one_of("top", findings[0].path, ["0px"])
+def _slit(case: Case) -> Iterator[Knob]:
+    yield from one_of("top", case.path, ["0px"])
 
 
 @_fixes("unreadable-content")
-def _unreadable_content(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    path = findings[0].path
-    section = view.box.section(str(path[3]))
-    if section is None:
+def _unreadable_content(case: Case) -> Iterator[Knob]:
+    section, index = case.section, case.worst.subject.content
+    if section is None or index is None:
         return
-    content = section.content[int(path[5])].entry
-    names = view.plan.documents[view.viewport].colors
+    content, path = section.content[index], case.path
+    names = case.view.document.colors
     yield from plan_colors("colour of the text", (*path, "color"), names, content.color)
     layers = [
-        (layer.entry, (*path[:4], "layers", index)) for index, layer in enumerate(section.layers)
+        (layer, (*case.section_path, "layers", place)) for place, layer in enumerate(section.layers)
     ]
     for layer, where in layers:
         if isinstance(layer.fill, Color):
@@ -269,39 +353,35 @@ def _dimmed(step: int) -> str:
 
 
 @_fixes("late-switch", "early-switch", "never-reached")
-def _mistimed(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    look = _look(view, findings[0])
-    if look.from_:
-        way = 1 if findings[0].rule == "early-switch" else -1
-        steps = max(math.ceil(abs(one.measured - one.limit)) for one in findings)
-        yield moved(findings[0].path, look.from_, way, steps)
+def _mistimed(case: Case) -> Iterator[Knob]:
+    if case.look.from_:
+        way = 1 if case.worst.rule == "early-switch" else -1
+        steps = max(math.ceil(one.excess) for one in case.findings)
+        yield moved(case.path, case.look.from_, way, steps)
 
 
 @_fixes("flicker")
-def _flicker(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    look, path = _look(view, findings[0]), findings[0].path
-    held = look.back or look.from_
+def _flicker(case: Case) -> Iterator[Knob]:
+    held = case.look.back or case.look.from_
     if held:
-        steps = max(math.ceil(one.measured) for one in findings)
-        yield Knob("position of 'back'", (*path, "back"), steps, lambda step: shifted(held, -step))
-    yield from _held_space(view, findings)
+        steps = max(math.ceil(one.measured) for one in case.findings)
+        path = (*case.path, "back")
+        yield Knob("position of 'back'", path, steps, lambda step: shifted(held, -step))
+    yield from _held_space(case)
 
 
 @_fixes("jump")
-def _held_space(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    del view
-    yield Knob("held space", (*findings[0].path[:2], "hold-space"), 1, lambda _: "true")
+def _held_space(case: Case) -> Iterator[Knob]:
+    yield Knob("held space", (*case.header_path, "hold-space"), 1, lambda _: "true")
 
 
 @_fixes("slow-change")
-def _slow_change(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    header, path = view.box.header, findings[0].path
-    change = header.entry.change_to(str(path[3])) if header else None
+def _slow_change(case: Case) -> Iterator[Knob]:
+    change = case.header.change_to(case.worst.subject.look or "")
     if not isinstance(change, Fade):
         return
-    own = _look(view, findings[0]).change is not None
-    path = path if own else (*path[:2], "change")
-    written, longest = str(view.plan.root.find(path).plain()), change.duration_ms
+    path = case.path if case.look.change else (*case.header_path, "change")
+    written, longest = str(case.view.plan.root.find(path).plain()), change.duration_ms
 
     def text(step: int) -> str:
         time = f"{number(max(longest - step * FADE_STEP_MS, 0))}ms"
@@ -311,52 +391,32 @@ def _slow_change(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
 
 
 @_fixes("soft-picture")
-def _soft_picture(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    layer = _layer(view, findings[0].path)
-    if layer is None or not layer.moves or layer.entry.attachment:
+def _soft_picture(case: Case) -> Iterator[Knob]:
+    layer, box = case.layer, case.layer_box
+    if layer is None or box is None or not box.moves or layer.attachment:
         return
-    speed = layer.entry.rate
+    speed = layer.rate
     way = 1 if speed < 1 else -1
 
     def text(step: int) -> str:
         return number(round(speed + way * step / 100, 2))
 
-    path = (*findings[0].path, "speed")
-    yield Knob("speed", path, math.ceil(abs(1 - speed) * 100), text)
+    yield Knob("speed", (*case.path, "speed"), math.ceil(abs(1 - speed) * 100), text)
 
 
 @_fixes("gap")
-def _gap(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    layer = _layer(view, findings[0].path)
-    if layer is None:
+def _gap(case: Case) -> Iterator[Knob]:
+    layer, box = case.layer, case.layer_box
+    if layer is None or box is None:
         return
-    height = math.floor(layer.size[1])
-    steps = math.ceil(layer.motion.height) - height + 1
-    path, size = (*findings[0].path, "size"), layer.entry.size
+    height = math.floor(box.size[1])
+    steps = math.ceil(box.motion.height) - height + 1
+    path, size = (*case.path, "size"), layer.size
     width = size.width.css() if size.width and size.height else "auto"
     yield Knob("size of the picture", path, steps, lambda step: f"{width} {height + step}px")
 
 
 @_fixes("behind-something")
-def _behind_something(view: View, findings: Sequence[Finding]) -> Iterator[Knob]:
-    header = view.box.header
-    if header:
-        z = header.entry.z
-        path = findings[0].path
-        yield Knob("z of the header", path, _HIGHEST_Z - z, lambda step: str(z + step))
-
-
-def _look(view: View, finding: Finding) -> Look:
-    header = view.box.header
-    assert header is not None  # noqa: S101 - the finding is about one of its looks
-    return header.entry.look(str(finding.path[3]))
-
-
-def _layer(view: View, path: tuple[Key, ...]) -> LayerBox | None:
-    """The layer that a path leads to."""
-    if "layers" not in path:
-        return None
-    section = view.box.ground if path[2] == "background" else view.box.section(str(path[3]))
-    layers = section.layers if section else ()
-    index = cast("int", path[-1])
-    return layers[index] if index < len(layers) else None
+def _behind_something(case: Case) -> Iterator[Knob]:
+    z = case.box.z
+    yield Knob("z of the header", case.path, _HIGHEST_Z - z, lambda step: str(z + step))

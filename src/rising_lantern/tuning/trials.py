@@ -7,16 +7,17 @@ from dataclasses import dataclass, field
 
 from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
-from rising_lantern.plan.models.limits import Contrast
+from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
 
-Place = tuple[str, str]
+ViewName = tuple[str, str]
 """A page and a viewport."""
 
-Identity = tuple[str, str, str, str]
+Identity = tuple[str, str, str, Subject]
 """What makes a finding the same before and after a change: rule, page, viewport and subject."""
 
 
@@ -59,37 +60,49 @@ class Trials:
 
     Attributes:
         plan: The plan.
-        places: The pages and viewports that are looked at.
-        contrast: The level of WCAG 2.2, or None for the plan's.
+        views: The pages and viewports that are looked at.
+        conformance: The level of WCAG 2.2, or None for the plan's.
     """
 
     plan: Plan
-    places: tuple[Place, ...]
-    contrast: Contrast | None = None
-    _known: dict[Place, tuple[Finding, ...]] = field(default_factory=dict, compare=False)
+    views: tuple[ViewName, ...]
+    conformance: Conformance | None = None
+    _known: dict[ViewName, tuple[Finding, ...]] = field(default_factory=dict, compare=False)
 
-    def found(self, place: Place) -> tuple[Finding, ...]:
+    def found(self, view: ViewName) -> tuple[Finding, ...]:
         """What all rules find in the plan as it is, on one page and viewport."""
-        if place not in self._known:
-            self._known[place] = tuple(self.plan.view(*place).check((), (), self.contrast))
-        return self._known[place]
+        if view not in self._known:
+            self._known[view] = tuple(self.check(self.plan, view))
+        return self._known[view]
 
-    def affected(self, path: tuple[Key, ...]) -> tuple[Place, ...]:
+    def check(
+        self,
+        plan: Plan,
+        view: ViewName,
+        only: tuple[str, ...] = (),
+        focus: frozenset[tuple[Key, ...]] | None = None,
+    ) -> list[Finding]:
+        """What rules find in a plan on one page and viewport, silenced findings included."""
+        return plan.view(*view).check(
+            only, conformance=self.conformance, silenced=True, focus=focus
+        )
+
+    def affected(self, path: tuple[Key, ...]) -> tuple[ViewName, ...]:
         """The pages and viewports on which a value of the plan counts."""
-        places = self.places
+        views = self.views
         if path[0] == "pages":
-            places = tuple(place for place in places if place[0] == path[1])
+            views = tuple(view for view in views if view[0] == path[1])
         elif path[0] == "headers":
             documents = self.plan.file.documents
-            places = tuple(
+            views = tuple(
                 (page, screen)
-                for page, screen in places
+                for page, screen in views
                 if str(path[1]) in documents[screen].headers_on(page, screen)
             )
         if "for" in path[:-1]:
             screen = path[path.index("for") + 1]
-            places = tuple(place for place in places if place[1] == screen)
-        return places
+            views = tuple(view for view in views if view[1] == screen)
+        return views
 
     def fix(
         self, findings: Sequence[Finding], knob: Knob, beside: Iterable[str] = ()
@@ -134,14 +147,14 @@ class _Trial:
         if step == 0:
             return False
         try:
-            plan = self._trials.plan.with_(self._values(step))
-            for place in self._order:
-                known = {identity(one) for one in self._trials.found(place)} - self._wanted
-                found = plan.view(*place).check(self._rules, (), self._trials.contrast, self._focus)
+            plan = self._trials.plan.replace(self._values(step))
+            for view in self._order:
+                known = {identity(one) for one in self._trials.found(view)} - self._wanted
+                found = self._trials.check(plan, view, self._rules, self._focus)
                 if not {identity(one) for one in found} <= known:
                     # Where it failed once it is likely to fail again.
-                    self._order.remove(place)
-                    self._order.insert(0, place)
+                    self._order.remove(view)
+                    self._order.insert(0, view)
                     return False
         except (PlanError, RequestError):
             return False
@@ -151,13 +164,11 @@ class _Trial:
         """The change of a step with what it clears; None where a rule finds something new."""
         path, value = self._set(step)
         try:
-            plan = self._trials.plan.with_(self._values(step))
+            plan = self._trials.plan.replace(self._values(step))
             cleared: list[Finding] = []
-            for place in self._trials.affected(path):
-                before = self._trials.found(place)
-                after = {
-                    identity(one) for one in plan.view(*place).check((), (), self._trials.contrast)
-                }
+            for view in self._trials.affected(path):
+                before = self._trials.found(view)
+                after = {identity(one) for one in self._trials.check(plan, view)}
                 if after - {identity(one) for one in before}:
                     return None
                 cleared += [one for one in before if identity(one) not in after]

@@ -7,10 +7,9 @@ import warnings
 import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import IO, TYPE_CHECKING
+from typing import IO
 
-if TYPE_CHECKING:
-    from PIL import Image
+from PIL import Image
 
 MOST_PIXELS = 200_000_000
 FORMATS = ("PNG", "JPEG", "WEBP", "GIF", "AVIF")
@@ -40,8 +39,6 @@ def opened_image(file: IO[bytes], formats: tuple[str, ...] = FORMATS) -> Iterato
         TooLargeError: Where it has too many pixels.
         OSError: Where it has none of the formats; where it is damaged, any of :data:`DAMAGES`.
     """
-    from PIL import Image  # noqa: PLC0415 - plans without pictures
-
     # Pillow has a limit of its own, which is lower.
     known, Image.MAX_IMAGE_PIXELS = Image.MAX_IMAGE_PIXELS, MOST_PIXELS
     try:

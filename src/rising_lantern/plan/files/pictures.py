@@ -7,16 +7,15 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import IO, TYPE_CHECKING
+from typing import IO
+
+from PIL import Image
 
 from rising_lantern.errors import Fault, Place, PlanError, quoted
 from rising_lantern.opening import NotAFileError, opened_file
 from rising_lantern.plan.files.folder import FileFault, Stamp, locate, stamp_from, stamp_of
 from rising_lantern.plan.files.images import DAMAGES, MOST_PIXELS, TooLargeError, opened_image
 from rising_lantern.plan.files.vectors import looks_like_svg, read_vector
-
-if TYPE_CHECKING:
-    from PIL import Image
 
 MOST_FRAMES = 500
 

@@ -56,6 +56,7 @@ def key(  # noqa: PLR0913 - what a key has, each by its own name
     min_length: int | None = None,
     max_length: int | None = None,
     pattern: str | None = None,
+    alias: str | None = None,
 ) -> Any:
     """A key of the plan: what it means, an example, and what holds where it is left out.
 
@@ -71,6 +72,7 @@ def key(  # noqa: PLR0913 - what a key has, each by its own name
             ("max_length", max_length),
             ("pattern", pattern),
             ("default_factory", default_factory),
+            ("alias", alias),
         )
         if value is not None
     }

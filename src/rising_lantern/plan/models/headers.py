@@ -62,12 +62,13 @@ class Part(Entry):
         True,
         default_factory=bool,
     )
-    contrast: Number | None = key(
+    least_contrast: Number | None = key(
         "The contrast that it needs; by default 4.5 for a text, 3 for a large one and a picture.",
         7,
         None,
         ge=1,
         le=21,
+        alias="contrast",
     )
 
     @model_validator(mode="after")
@@ -250,14 +251,6 @@ class Header(Entry):
     def change_to(self, look: str) -> Change:
         """How a look comes."""
         return self.look(look).change or self.change
-
-    def kept(self, part: str, before: str, look: str) -> str | None:
-        """What of its own a part keeps from one look into another: its picture or its colour."""
-        entry = self.parts[part]
-        if entry.image is not None:
-            return "picture" if self.image_of(part, before) == self.image_of(part, look) else None
-        own = [self.look(one).part(part).color or entry.color for one in (before, look)]
-        return "colour" if own[0] is not None and own[0] == own[1] else None
 
     def image_of(self, part: str, look: str) -> str | None:
         """The picture of a part in a look; None for a text."""

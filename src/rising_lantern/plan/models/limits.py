@@ -11,8 +11,8 @@ from rising_lantern.plan.models.base import (
     key,
 )
 
-Contrast = Literal["AA", "AAA"]
-"""A level of WCAG 2.2."""
+Conformance = Literal["AA", "AAA"]
+"""A level of conformance (WCAG 2.2, 5.2.1)."""
 
 
 class Limits(Entry):
@@ -62,8 +62,11 @@ class Silence(Entry):
 class Check(Entry):
     """What ``check`` goes by."""
 
-    contrast: Contrast = key(
-        "The level of WCAG 2.2: 4.5 and 3 for large texts, or 7 and 4.5.", "AAA", "AA"
+    conformance: Conformance = key(
+        "The level of WCAG 2.2: 4.5 and 3 for large texts, or 7 and 4.5.",
+        "AAA",
+        "AA",
+        alias="contrast",
     )
     limits: Limits = key("Other limits.", {"text": 5.5}, Limits())
     silence: tuple[Silence, ...] = key(

@@ -45,6 +45,14 @@ class Section(Entry):
         "What stands over them.", [{"text": "Saltmere"}], (), max_length=200
     )
 
+    @property
+    def all_layers(self) -> tuple[Layer, ...]:
+        """Its layers, and below them its screenshot, as wide as it is, from its upper edge on."""
+        if self.picture is None:
+            return self.layers
+        screenshot = {"image": self.picture, "size": "100% auto", "position": "0 0"}
+        return (*self.layers, Layer.model_validate(screenshot))
+
 
 class PageBackground(Entry):
     """What a page has behind its sections."""

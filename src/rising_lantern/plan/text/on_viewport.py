@@ -6,6 +6,9 @@ import io
 from collections.abc import Iterator
 from typing import Any
 
+from ruamel.yaml import YAML
+from ruamel.yaml.comments import CommentedMap, CommentedSeq
+
 from rising_lantern.plan.text.conditions import CONDITION, on_screen
 from rising_lantern.plan.text.nodes import Mark, Node
 
@@ -18,8 +21,6 @@ def held_text(root: Node, viewport: str, name: str) -> str:
         viewport: The viewport's name.
         name: What to call the plan's file in comments.
     """
-    from ruamel.yaml import YAML  # noqa: PLC0415 - only this list is written as YAML
-
     yaml = YAML()
     yaml.width = 100
     yaml.indent(mapping=2, sequence=4, offset=2)
@@ -59,8 +60,6 @@ def _scalars(node: Node) -> Iterator[Node]:
 
 def _commented(node: Node, given: set[Mark], viewport: str) -> Any:
     """A node as data of ruamel.yaml, which carries comments."""
-    from ruamel.yaml.comments import CommentedMap, CommentedSeq  # noqa: PLC0415
-
     if isinstance(node.value, list):
         return CommentedSeq(_commented(child, given, viewport) for child in node.value)
     if not isinstance(node.value, dict):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from rising_lantern.errors import Fault, Place, PlanError, quoted
+from rising_lantern.errors import Fault, Place, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
 
@@ -51,27 +51,54 @@ def _with_value(root: Node, name: str, path: str, text: str) -> Node:
 
 
 def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
-    """A path as keys. All but the last have to be there.
+    """A path as keys, of which all but the last have to exist.
 
     Raises:
-        PlanError: Where they are not; the fault points at the option.
+        PlanError: If they do not; the fault points at the option.
     """
-    option = f"{OPTION} {path}={text}"
+    keys, node = _walked(root, path)
+    words = path.split(".")
+    missing = len(keys)
+    if missing < len(words) - 1 or (missing < len(words) and not isinstance(node.value, dict)):
+        column = len(".".join(words[:missing])) + (missing > 0) + 1
+        where = f"in '{'.'.join(words[:missing])}'" if missing else "in the plan"
+        problem = f"there is no {quoted(words[missing])} {where}"
+        place = Place(f"{OPTION} {path}={text}", 1, column)
+        raise PlanError([Fault(place, problem, nearest(words[missing], _known(node)))])
+    return (*keys, *words[missing:])
+
+
+def existing_path(root: Node, path: str) -> tuple[Key, ...]:
+    """The path of a value that exists, as keys and indices.
+
+    Raises:
+        RequestError: If the plan has no such value.
+    """
+    keys, node = _walked(root, path)
+    words = path.split(".")
+    if len(keys) < len(words):
+        where = ".".join(map(str, keys)) or "the plan"
+        known = _known(node)
+        remedy = f"; there are: {listed(known)}" if known else ""
+        raise RequestError(f"{where} has no {quoted(words[len(keys)])}{remedy}")
+    return keys
+
+
+def _walked(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:
+    """The keys of a path as far as they exist, and the node at the last of them."""
     keys: list[Key] = []
     node = root
-    words = path.split(".")
-    for index, word in enumerate(words):
-        key: Key = int(word) if isinstance(node.value, list) and word.isdigit() else word
-        child = node.child(key)
-        if child is None and isinstance(node.value, dict) and word.isdigit():
-            key, child = int(word), node.child(int(word))
-        is_last = index == len(words) - 1
-        if child is None and not (is_last and isinstance(node.value, dict)):
-            column = len(".".join(words[:index])) + (index > 0) + 1
-            where = f"in '{'.'.join(words[:index])}'" if index else "in the plan"
-            known = [str(k) for k in node.value] if isinstance(node.value, dict) else []
-            problem = f"there is no {quoted(word)} {where}"
-            raise PlanError([Fault(Place(option, 1, column), problem, nearest(word, known))])
+    for word in path.split("."):
+        number: list[Key] = [int(word)] if word.isdigit() else []
+        choices = number if isinstance(node.value, list) else [word, *number]
+        key = next((one for one in choices if node.child(one) is not None), None)
+        child = None if key is None else node.child(key)
+        if key is None or child is None:
+            break
         keys.append(key)
-        node = child or node
-    return tuple(keys)
+        node = child
+    return tuple(keys), node
+
+
+def _known(node: Node) -> list[str]:
+    return [str(key) for key in node.value] if isinstance(node.value, dict) else []

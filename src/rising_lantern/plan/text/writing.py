@@ -7,6 +7,8 @@ import json
 from collections.abc import Mapping
 from typing import Any
 
+from ruamel.yaml import YAML
+
 from rising_lantern.errors import PlanError
 from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
 from rising_lantern.plan.text.set_values import path_of
@@ -100,8 +102,6 @@ def _quoted(value: str) -> str:
 
 
 def _rewritten(text: str, keys: tuple[Key, ...], value: str) -> str:
-    from ruamel.yaml import YAML  # noqa: PLC0415 - few calls write a plan back
-
     yaml = YAML()
     yaml.preserve_quotes = True
     yaml.width = _WIDEST

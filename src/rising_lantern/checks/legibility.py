@@ -4,21 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from itertools import pairwise
-from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.checks.findings import Checked, Finding, Rule, rule
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
-from rising_lantern.errors import shortened
+from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.contrast import text_limit
-from rising_lantern.scroll.moments import sweep
-
-if TYPE_CHECKING:
-    from rising_lantern.legibility.readings import Stride
+from rising_lantern.legibility.measurement import Stride
 
 # Where each position has to be painted: from one to the next, in px that something moves by, and
 # how near to its limit a contrast is looked at px by px. Texts and icons are higher than that, so
@@ -27,8 +25,8 @@ _EVERY, _NEAR = 12, 1.3
 _STEEPEST = 3  # of an easing, beside a straight line
 
 
-@rule("unreadable-part", "error")
-def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("unreadable-part", "error")
+def unreadable_part(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A part of the header cannot be read over some of the scroll.
 
     Looked at is every px of scroll, half-way states included; where layers move against each
@@ -37,50 +35,48 @@ def unreadable_part(checked: Checked, of: Rule) -> Iterator[Finding]:
     behind the part reach. Measured is the least of it; the limit is 4.5 for texts, 3 for large
     texts and pictures, or what the part asks for. Of a logo it is only noted.
     """
-    switches = checked.switches
-    scroll = checked.scroll()
+    switches = context.switches
+    swept = context.fresh_sweep
+    scroll = swept.scroll
     if switches is None or not scroll.size:
         return
-    header = switches.header
-    swept = sweep(checked.box, switches, scroll)
+    header, names = switches.header, switches.header.look_names
     if swept.header is None:
         return
-    hidden = covered_by(checked, swept) > SEEN_PX
-    for name, contrast in checked.contrasts(swept, _stride(checked)).items():
-        limits = np.array([checked.limit(name, style) for style in swept.header.styles])
-        needed = limits[swept.header.style]
+    hidden = covered_by(context, swept) > SEEN_PX
+    for name, contrast in context.contrasts(swept, _stride(context)).items():
+        needed = context.part_limits(name, swept)
         for look in np.unique(swept.header.look):
-            if (header.looks[look], name) in checked.left_behind:
+            if (names[look], name) in context.left_behind:
                 continue
             here = (swept.header.look == look) & (contrast < needed) & ~hidden
             places = np.flatnonzero(here)
             if not places.size:
                 continue
             worst = places[np.argmin(contrast[places])]
-            yield checked.finding(
-                of,
-                f"{header.name}, {name} in {header.looks[look]}",
-                at=checked.in_header("looks", header.looks[look], "parts", name),
+            yield rule.finding(
+                context,
+                Subject(header=header.name, look=names[look], part=name),
                 scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
                 measured=float(contrast[worst]),
                 limit=float(needed[worst]),
                 message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px, "
                 f"and is too low on {places.size} px of scroll",
-                remedy=_part_remedy(checked),
-                level="note" if header.entry.parts[name].logo else None,
+                remedy=_part_remedy(context),
+                level="note" if header.parts[name].is_logo else None,
             )
 
 
-def _part_remedy(checked: Checked) -> str:
+def _part_remedy(context: CheckContext) -> str:
     """What fixes a part: where a see-through header stands above a picture, to lie over it."""
-    header = checked.box.header
-    if header and stands_above_a_picture(checked.box, header):
+    header = context.box.header
+    if header and stands_above_a_picture(context.box, header):
         return "set 'over: true', so that the first section's picture starts under the header"
     return "lay more of a colour under it there, or start another look in time"
 
 
-@rule("unreadable-content", "error")
-def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
+@check_rule("unreadable-content", "error")
+def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A text on the page cannot be read over some of the scroll.
 
     Looked at is every px of scroll at which at least half of it is on the screen; where layers
@@ -89,26 +85,25 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
     it reach, its own panel and shadow counted. Measured is the least of it; the limit is 4.5, and
     3 for large texts.
     """
-    scroll = checked.scroll()
+    swept = context.fresh_sweep
+    scroll = swept.scroll
     if not scroll.size:
         return
-    swept = sweep(checked.box, checked.switches, scroll)
-    for (name, place), box, reading in checked.texts(swept, _stride(checked)):
-        section = checked.box.section(name)
+    for (name, place), box, reading in context.texts(swept, _stride(context)):
+        section = context.box.section(name)
         if section is None:
             continue
         content = section.content[place]
-        needed = text_limit(content.text.size, content.entry.weight, checked.by)
+        needed = text_limit(content.text.size, content.weight, context.limits)
         rows = box.last - box.first
         half = (2 * rows >= content.text.box.height) | (rows == rows.max())
         places = np.flatnonzero(half & (reading.contrast < needed))
         if not places.size:
             continue
         worst = places[np.argmin(reading.contrast[places])]
-        yield checked.finding(
-            of,
-            f'{name}, "{shortened(content.entry.text)}"',
-            at=checked.in_section(name, "content", place),
+        yield rule.finding(
+            context,
+            of_text(name, place, content),
             scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
             measured=float(reading.contrast[worst]),
             limit=needed,
@@ -118,11 +113,9 @@ def unreadable_content(checked: Checked, of: Rule) -> Iterator[Finding]:
         )
 
 
-def _stride(checked: Checked) -> Stride:
-    from rising_lantern.legibility.readings import Stride  # noqa: PLC0415 - it paints
-
-    every = max(int(_EVERY / _fastest(checked.box)), 1)
-    return Stride(every, _NEAR * text_limit(0.0, 0, checked.by))
+def _stride(context: CheckContext) -> Stride:
+    every = max(int(_EVERY / _fastest(context.box)), 1)
+    return Stride(every, _NEAR * text_limit(0.0, 0, context.limits))
 
 
 def _fastest(page: PageBox) -> float:
@@ -146,6 +139,6 @@ def _steepness(motion: Motion) -> float:
 def stands_above_a_picture(page: PageBox, header: HeaderBox) -> bool:
     """Whether a see-through header takes room of its own above a section with a picture."""
     first = page.sections[0]
-    pictured = any(layer.name or not layer.entry.is_uniform for layer in first.layers)
-    takes_room = header.room(header.styles[0]) > 0
-    return takes_room and pictured and header.styles[0].background.alpha < 1
+    pictured = any(layer.name or not layer.is_uniform for layer in first.layers)
+    takes_room = header.room_in(0) > 0
+    return takes_room and pictured and header.looks[0].background.alpha < 1

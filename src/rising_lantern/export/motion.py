@@ -17,18 +17,17 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.numbers import number
 from rising_lantern.export.flow import SCREEN, FlowLengths
 from rising_lantern.export.rules import rule
+from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
 from rising_lantern.layout.motion import Course, motion_of
-from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import Screen
-from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
 from rising_lantern.plan.models.thresholds import Threshold
 
 
 def moving_rules(
-    section: SectionBox,
+    section: SectionSource,
     index: int,
-    box: LayerBox | ContentBox,
-    page: PageBox,
+    source: LayerSource | ContentSource,
+    page: PageSource,
     here: str,
     declarations: dict[str, str],
 ) -> Iterator[str]:
@@ -37,80 +36,85 @@ def moving_rules(
     Args:
         section: The section that it is in.
         index: Its place there.
-        box: The layer or content.
+        source: The layer or text.
         page: The page.
         here: Its selector.
         declarations: What else is said of it.
     """
-    if isinstance(box, LayerBox) and box.moves and not is_free(box):
-        declarations |= _area(section, box, page)
+    box, layered = source.box, isinstance(source, LayerSource)
+    if isinstance(source, LayerSource) and box.moves and not is_free(source):
+        declarations |= _area(section, source, page)
     yield rule(here, declarations)
     if not box.moves or (box.motion.speed, box.motion.drift) == (1, 0):
         return
-    name = _name(section, index, page, "" if isinstance(box, LayerBox) else "c")
-    start, end = (_shifted(box, *place) for place in _ways(section, box, page))
+    name = _name(section, index, page, "" if layered else "c")
+    start, end = (_shifted(source, *place) for place in _ways(section, source, page))
     yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
-    if not (isinstance(box, LayerBox) and box.motion.path):
+    if not (layered and box.motion.path):
         # What has a path as well is animated by both at once, which the script writes.
         yield from _animated(here, name, timeline_of(section, page))
 
 
-def timeline_of(section: SectionBox, page: PageBox) -> str:
+def timeline_of(section: SectionSource, page: PageSource) -> str:
     """The name of a section's view timeline."""
     # No section is called 0: names start with a letter.
-    return "--0" if section is page.ground else f"--{section.name}"
+    return "--0" if section is page.ground else f"--{section.box.name}"
 
 
-def _name(section: SectionBox, index: int, page: PageBox, kind: str = "") -> str:
+def _name(section: SectionSource, index: int, page: PageSource, kind: str = "") -> str:
     """The name of the key frames of something in a section."""
-    owner = "0" if section is page.ground else section.name
+    owner = "0" if section is page.ground else section.box.name
     return f"lantern-{owner}-{kind}{index}"
 
 
-def is_free(layer: LayerBox) -> bool:
+def is_free(layer: LayerSource) -> bool:
     """Whether a layer's area depends on more than the section and the screen."""
-    motion = layer.motion
+    motion = layer.box.motion
     return not Course(motion.speed, motion.drift, motion.path).is_plain
 
 
-def layer_data(page: PageBox) -> list[dict[str, Any]]:
+def layer_data(page: PageSource) -> list[dict[str, Any]]:
     """The layers that the script places or animates for the size of the window."""
-    sections = [(f"#{section.name}", section) for section in page.sections]
+    sections = [(f"#{section.box.name}", section) for section in page.sections]
     sections += [(".ground", page.ground)] if page.ground else []
     return [
         _described(here, section, index, layer, page)
         for here, section in sections
         for index, layer in enumerate(section.layers)
-        if (is_free(layer) and layer.moves) or layer.motion.path
+        if (is_free(layer) and layer.box.moves) or layer.box.motion.path
     ]
 
 
 def _described(
-    here: str, section: SectionBox, index: int, layer: LayerBox, page: PageBox
+    here: str, section: SectionSource, index: int, layer: LayerSource, page: PageSource
 ) -> dict[str, Any]:
     """One layer as the script knows it."""
     entry, size = layer.entry, layer.entry.size
-    driven = layer.moves and (layer.motion.speed, layer.motion.drift) != (1, 0)
+    driven = layer.box.moves and (layer.box.motion.speed, layer.box.motion.drift) != (1, 0)
     lengths = (None if one is None else one.expression.data() for one in (size.width, size.height))
-    border = section.entry.border if layer.clip.left > 0 else None
+    border = section.entry.border if layer.box.clip.left > 0 else None
     return {
         "here": f'{here} [data-layer="{index}"]',
-        "section": "" if section is page.ground else section.name,
+        "section": "" if section is page.ground else section.box.name,
         "name": _name(section, index, page),
         "timeline": timeline_of(section, page) if driven else None,
-        "free": is_free(layer) and layer.moves,
-        "speed": layer.motion.speed,
-        "drift": layer.motion.drift,
+        "free": is_free(layer) and layer.box.moves,
+        "speed": layer.box.motion.speed,
+        "drift": layer.box.motion.drift,
         "opacity": entry.opacity,
         "inset": border.width.expression.data() if border else [0, "px"],
         "fit": size.fit,
         "size": list(lengths),
-        "natural": [layer.picture.width, layer.picture.height] if layer.picture else None,
+        "natural": [layer.box.picture.width, layer.box.picture.height]
+        if layer.box.picture
+        else None,
         "repeat": entry.repeat,
         "position": [entry.position.x.expression.data(), entry.position.y.expression.data()],
         "settle": threshold_data(entry.settle) if entry.settle else None,
-        "moves": layer.motion.path is not None and layer.motion.path.moves,
-        "rates": [layer.motion.path.before, layer.motion.path.after] if layer.motion.path else [],
+        "moves": layer.box.motion.path is not None and layer.box.motion.path.moves,
+        "rates": [layer.box.motion.path.before, layer.box.motion.path.after]
+        if layer.box.motion.path
+        else [],
         "path": [
             {
                 "at": threshold_data(stop.at),
@@ -120,7 +124,7 @@ def _described(
                 "scale": stop.scale,
                 "easing": stop.easing.css(),
             }
-            for stop in (entry.path if layer.motion.path else ())
+            for stop in (entry.path if layer.box.motion.path else ())
         ],
     }
 
@@ -148,17 +152,17 @@ def _animated(here: str, name: str, timeline: str) -> Iterator[str]:
     yield f"@supports not (animation-timeline: view()) {{ {rule(here, paused)} }}"
 
 
-def _area(section: SectionBox, layer: LayerBox, page: PageBox) -> dict[str, str]:
+def _area(section: SectionSource, layer: LayerSource, page: PageSource) -> dict[str, str]:
     """The layer's box: its positioning area, from the upper left corner of what clips it."""
-    one, other = _heights(layer.motion.speed)
+    one, other = _heights(layer.box.motion.speed)
     whole = FlowLengths(page).height(section)
-    if layer.clip.left == 0 or section.entry.border is None:
+    if layer.box.clip.left == 0 or section.entry.border is None:
         return {"height": f"calc({number(one)} * {whole} + {number(other)} * {SCREEN})"}
     border = section.entry.border.width.css()
     inner = f"({whole} - 2 * {border})"
     return {
         "height": f"calc({number(one)} * {inner} + {number(other)} * {SCREEN})",
-        "top": f"calc({number(layer.motion.speed - 1)} * {border})",
+        "top": f"calc({number(layer.box.motion.speed - 1)} * {border})",
     }
 
 
@@ -172,7 +176,7 @@ def _heights(speed: float) -> tuple[float, float]:
 
 
 def _ways(
-    section: SectionBox, box: LayerBox | ContentBox, page: PageBox
+    section: SectionSource, source: LayerSource | ContentSource, page: PageSource
 ) -> Iterator[tuple[str, str]]:
     """Where something stands beside its place when its section enters the screen, and leaves.
 
@@ -181,9 +185,9 @@ def _ways(
     """
     flow = FlowLengths(page)
     height = flow.height(section)
-    speed, drift = box.motion.speed, box.motion.drift
+    speed, drift = source.box.motion.speed, source.box.motion.drift
     ahead = ""
-    if isinstance(box, ContentBox):
+    if isinstance(source, ContentSource):
         # It is in its place where the section is centred, as far as the page lets it come there.
         low, high = flow.reach(section)
         settled = f"clamp({low}, ({height} - {SCREEN}) / 2, {high})"
@@ -193,11 +197,11 @@ def _ways(
         yield across, f"calc({ahead}{number(1 - speed)} * {r})"
 
 
-def _shifted(box: LayerBox | ContentBox, x: str, y: str) -> str:
+def _shifted(source: LayerSource | ContentSource, x: str, y: str) -> str:
     """A declaration that puts something so far to the right and down.
 
     WebKit 2.50 does not blend what a transform moves along a timeline; margins serve there.
     """
-    if isinstance(box, LayerBox) and box.entry.blend != "normal":
+    if isinstance(source, LayerSource) and source.entry.blend != "normal":
         return f"margin: {y} 0 0 {x}"
     return f"translate: {x} {y}"

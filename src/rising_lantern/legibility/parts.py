@@ -1,4 +1,4 @@
-"""How well each part of a header can be read along the scroll: all positions, measured exactly.
+"""The contrast of each part of a header along the scroll: all positions, measured exactly.
 
 Where a look is complete, and one sheet of a section is behind a part, positions are counted
 together. What lies elsewhere, half-way through a change or over sections whose layers move
@@ -7,90 +7,38 @@ against each other, is painted.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
-from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
-from rising_lantern.layout.headers import LookStyle, PartBox
+from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.backdrops import Backdrop, Screened, Stain, snapped
+from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
+from rising_lantern.legibility.measurement import (
+    EVERY_POSITION,
+    FEWEST_COUNTED,
+    Floats,
+    Indices,
+    Measurement,
+    Stride,
+)
 from rising_lantern.legibility.windows import order_of
 from rising_lantern.paint.frames import Painter
 from rising_lantern.paint.headers import Region
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
+from rising_lantern.scroll.states import HeaderState
 
-Floats = NDArray[np.float64]
-Indices = NDArray[np.intp]
-
-_MOST_PX = 12_000  # of scroll that are read together
-WORTH = 64
-"""As many positions are counted quicker than painted."""
+_MOST_PX = 12_000  # of scroll that are measured together
 
 
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """How well one thing can be read; arrays of one item for each position.
-
-    Attributes:
-        contrast: The ratio that 95 % of the pixels behind it reach; not a number off the screen.
-        median: Their median.
-    """
-
-    contrast: Floats
-    median: Floats
-
-    @classmethod
-    def none(cls, count: int) -> Reading:
-        """Nothing read yet at so many positions."""
-        return cls(np.full(count, np.nan), np.full(count, np.nan))
-
-
-@dataclass(frozen=True, slots=True)
-class Stride:
-    """How positions are chosen where each has to be painted.
-
-    Whatever comes behind a box stays there for about as many px of scroll as the box is high, so
-    that a few px can be left out between two that are looked at. Where one of these comes near to
-    a limit, all around it are looked at.
-
-    Attributes:
-        every: One in so many is looked at.
-        below: Around one with a contrast below this, all are.
-    """
-
-    every: int = 1
-    below: float = np.inf
-
-    def paint(self, places: Indices, measure: Callable[[Indices], Floats]) -> None:
-        """Measure what has to be measured of some positions in order.
-
-        Args:
-            places: The positions.
-            measure: Measures some of them, and gives the least contrast at each.
-        """
-        chosen = np.zeros(len(places), dtype=np.bool_)
-        chosen[:: self.every] = True
-        chosen[-1:] = True
-        first = np.flatnonzero(chosen)
-        near = first[measure(places[first]) < self.below]
-        wanted = np.unique(near[:, None] + np.arange(1 - self.every, self.every))
-        wanted = wanted[(wanted >= 0) & (wanted < len(places))]
-        measure(places[wanted[~chosen[wanted]]])
-
-
-WHOLE = Stride()
-"""Every position is looked at."""
-
-
-def readings_of(
-    swept: Sweep, painter: Painter, pictures: dict[str, Picture], stride: Stride = WHOLE
-) -> dict[str, Reading]:
+def measure_parts(
+    swept: Sweep, painter: Painter, pictures: Mapping[str, Picture], stride: Stride = EVERY_POSITION
+) -> dict[str, Measurement]:
     """The contrast of each part of the header at each position of a sweep.
 
     WCAG 2.2 contrast ratio against the pixels that are really behind a part: the page, its
@@ -105,9 +53,9 @@ def readings_of(
     header = swept.header
     if header is None:
         return {}
-    made = {name: Reading.none(len(swept)) for name in header.box.entry.parts}
+    made = {name: Measurement.empty(len(swept)) for name in header.box.parts}
     for piece in _pieces(swept):
-        _read_piece(swept, header, painter, pictures, stride, made, piece)
+        _measure_piece(swept, header, painter, pictures, stride, made, piece)
     return made
 
 
@@ -121,30 +69,30 @@ def _pieces(swept: Sweep) -> Iterator[Indices]:
         first += count
 
 
-def _read_piece(
+def _measure_piece(
     swept: Sweep,
     header: HeaderSweep,
     painter: Painter,
-    pictures: dict[str, Picture],
+    pictures: Mapping[str, Picture],
     stride: Stride,
-    made: dict[str, Reading],
+    made: dict[str, Measurement],
     piece: Indices,
 ) -> None:
-    """Read the parts at some of the positions."""
+    """Measure the parts at some of the positions."""
     sheets = {index: painter.sheets_behind(index) for index in _passing(swept, header, piece)}
     backdrop = Backdrop(swept, sheets, painter.canvas)
-    for index, style in enumerate(header.styles):
-        places = piece[header.style[piece] == index]
+    for index, state in enumerate(header.states):
+        places = piece[header.state[piece] == index]
         if not places.size:
             continue
         placed = {
             name: (_screened(swept, header, places, part), Stain(ink_of(part, pictures)))
-            for name, part in header.box.place_parts(style).items()
+            for name, part in state.parts.items()
         }
         left = dict.fromkeys(placed, places)
-        if len(places) >= WORTH and _is_plain(style):
+        if len(places) >= FEWEST_COUNTED and _is_plain(state):
             for name, (box, stain) in placed.items():
-                under = replace(stain, ground=_ground(style))
+                under = replace(stain, ground=_ground(state))
                 plain, worst, median = backdrop.count(box, places, under)
                 made[name].contrast[places[plain]] = worst[plain]
                 made[name].median[places[plain]] = median[plain]
@@ -169,8 +117,8 @@ def _passing(swept: Sweep, header: HeaderSweep, places: Indices) -> list[int]:
     return passing
 
 
-def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> Screened:
-    """A part's box at some positions at which it is worn alike."""
+def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:
+    """A part's box at some positions at which the header's state is the same."""
     height = float(header.height[places[0]])
     top = header.top[places]
     upper, lower = (snapped(edge) for edge in (top, top + height))
@@ -179,23 +127,23 @@ def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox)
     last = np.clip(upper + whole_px(part.box.bottom), first, np.maximum(lower, first))
     left = min(max(whole_px(part.box.left), 0), swept.page.screen.client_width)
     right = min(max(whole_px(part.box.right), left), swept.page.screen.client_width)
-    return Screened(first, last, left, right)
+    return ScreenBox(first, last, left, right)
 
 
 @dataclass(frozen=True, slots=True)
 class _Part:
-    """A part of the header at positions at which it is worn alike.
+    """A part of the header at positions at which the header's state is the same.
 
     Attributes:
-        reading: What is read of it.
+        measurement: Where its contrast is kept.
         box: Its box at each of the positions.
         stain: What stands out, of what is painted.
         left: Those positions that have to be painted for it.
         places: All of them, in order.
     """
 
-    reading: Reading
-    box: Screened
+    measurement: Measurement
+    box: ScreenBox
     stain: Stain
     left: frozenset[int]
     places: Indices
@@ -225,19 +173,19 @@ def _paint(swept: Sweep, painter: Painter, parts: list[_Part], rest: Indices) ->
             pixels = rows[max(first - top, 0) : max(last - top, 0), left:right]
             if pixels.size:
                 worst, median = order_of(part.stain.bins(pixels), (WORST, MEDIAN))
-                part.reading.contrast[place], part.reading.median[place] = worst, median
+                part.measurement.contrast[place], part.measurement.median[place] = worst, median
                 least[index] = min(least[index], worst)
     return least
 
 
-def _is_plain(style: LookStyle) -> bool:
+def _is_plain(state: HeaderState) -> bool:
     """Whether what a header lays over a pixel is the same everywhere."""
-    single = len(style.fills) == 1 and isinstance(style.fills[0], Color)
-    return single and not style.blur and style.opacity == 1 and style.below is None
+    single = len(state.fills) == 1 and isinstance(state.fills[0], Color)
+    return single and not state.blur and state.opacity == 1 and state.below is None
 
 
-def _ground(style: LookStyle) -> Color:
-    """The one colour of a plain style."""
-    (fill,) = style.fills
+def _ground(state: HeaderState) -> Color:
+    """The one colour of a plain state."""
+    (fill,) = state.fills
     assert isinstance(fill, Color)  # noqa: S101 - it is plain
     return fill

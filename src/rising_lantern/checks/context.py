@@ -1,0 +1,199 @@
+"""What rules look at: one page at one viewport, with what several rules need of it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from rising_lantern.checks.findings import Finding
+from rising_lantern.layout.headers import PartStyle
+from rising_lantern.layout.pages import GROUND, PageBox
+from rising_lantern.layout.screen import whole_px
+from rising_lantern.legibility.backdrops import ScreenBox
+from rising_lantern.legibility.contrast import luminance, part_limit, ratio
+from rising_lantern.legibility.measurement import EVERY_POSITION, Measurement, Stride
+from rising_lantern.legibility.parts import measure_parts
+from rising_lantern.legibility.texts import measure_texts
+from rising_lantern.paint.frames import Painter
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.limits import Check
+from rising_lantern.plan.models.pages import Section
+from rising_lantern.plan.text.nodes import Key
+from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.scroll.moments import Sweep, sweep
+from rising_lantern.scroll.switches import Switches
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class CheckContext:
+    """One page at one viewport, as rules look at it.
+
+    Attributes:
+        plan: The plan.
+        box: The page as it is laid out.
+        switches: Where its header switches, or None without a header.
+        max_scroll: The last scroll position, in px.
+        limits: What the plan is checked by.
+        fresh: The sections that show other pictures than in a view that was checked before; None
+            if there is no such view.
+        focus: The paths of the texts to look at; None for all.
+    """
+
+    plan: PlanFile
+    box: PageBox
+    switches: Switches | None
+    max_scroll: int
+    limits: Check
+    fresh: frozenset[str] | None = None
+    focus: frozenset[tuple[Key, ...]] | None = None
+
+    @property
+    def document(self) -> Document:
+        """The plan as it holds on the viewport."""
+        return self.plan.documents[self.box.viewport]
+
+    def section_entry(self, name: str) -> Section:
+        """The values of a section in the plan, for remedies that change them."""
+        return self.document.pages[self.box.page].sections[name]
+
+    @cached_property
+    def sweep(self) -> Sweep:
+        """The view at every px of scroll."""
+        return self.at(np.arange(self.max_scroll + 1, dtype=np.float64))
+
+    def at(self, scroll: Floats) -> Sweep:
+        """The view at some scroll positions."""
+        return sweep(self.box, self.switches, scroll)
+
+    @cached_property
+    def fresh_sweep(self) -> Sweep:
+        """The view at every px of scroll at which something new may be on the screen."""
+        if self.fresh is None or GROUND in self.fresh:
+            return self.sweep
+        seen = np.zeros(len(self.sweep), dtype=np.bool_)
+        for section in self.box.sections:
+            if section.name in self.fresh:
+                top = self.sweep.top_of(section)
+                seen |= (top < self.box.screen.height) & (top + section.height > 0)
+        return self.at(self.sweep.scroll[seen])
+
+    @property
+    def slides(self) -> str:
+        """The names of the pictures that show of layers with several."""
+        names = [layer.name for layer in self.box.layers() if len(layer.slides) > 1]
+        return " and ".join(dict.fromkeys(name for name in names if name))
+
+    def has_slides_at(self, finding: Finding) -> bool:
+        """Whether a layer with several pictures is where something is found."""
+        sliding = {
+            section.name
+            for section in self.box.all_sections
+            if any(len(layer.slides) > 1 for layer in section.layers)
+        }
+        if not sliding or GROUND in sliding:
+            return bool(sliding)
+        if finding.path[0] == "pages":
+            return finding.subject.section in sliding
+        first, last = (round(edge) for edge in finding.scroll)
+        height = self.box.screen.height
+        for section in self.box.sections:
+            top = self.sweep.top_of(section)[max(first, 0) : last + 1]
+            if section.name in sliding and ((top < height) & (top + section.height > 0)).any():
+                return True
+        return False
+
+    def limit(self, name: str, style: PartStyle) -> float:
+        """The contrast that a part of the header needs, with the values that it has."""
+        header = self.box.header
+        assert header is not None  # noqa: S101 - it has parts
+        return part_limit(header.parts[name], style, self.limits)
+
+    def part_limits(self, name: str, swept: Sweep) -> Floats:
+        """The contrast that a part of the header needs at each position of a sweep."""
+        header = swept.header
+        assert header is not None  # noqa: S101 - it has parts
+        limits = np.array([self.limit(name, state.styles[name]) for state in header.states])
+        return np.asarray(limits[header.state])
+
+    def texts(
+        self, swept: Sweep, stride: Stride = EVERY_POSITION
+    ) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement]]:
+        """Where each text is along a sweep, and its contrast; see :meth:`contrasts`."""
+        wanted = {
+            (section.name, index)
+            for section in self.box.sections
+            for index in range(len(section.content))
+            if self.focus is None or self.box.path_to(section.name, "content", index) in self.focus
+        }
+        return measure_texts(swept, self._painter, wanted, stride)
+
+    def contrasts(self, swept: Sweep, stride: Stride = EVERY_POSITION) -> dict[str, Floats]:
+        """The contrast of each part of the header at each position of a sweep.
+
+        Args:
+            swept: The positions.
+            stride: Which of those that have to be painted are painted; the others are NaN.
+        """
+        made = measure_parts(swept, self._painter, self.plan.files.pictures, stride)
+        return {name: one.contrast for name, one in made.items()}
+
+    def edge_contrast(self, swept: Sweep, index: int) -> float:
+        """The median contrast of a header's last row with the row of the page just below it.
+
+        Args:
+            swept: A sweep.
+            index: Which of its positions.
+
+        Returns:
+            A ratio from 1 to 21; NaN where no such row is on the screen.
+        """
+        header = swept.header
+        if header is None:
+            return math.nan
+        state = header.states[header.state[index]]
+        left = max(whole_px(state.left), 0)
+        columns = slice(left, max(whole_px(state.left + state.width), left))
+        bottom = whole_px(float(header.top[index] + header.height[index]))
+        own = self._painter.behind_header(swept, index)[-1:, columns]
+        below = self._painter.page_rows(swept, index, bottom, bottom + 1)[:, columns]
+        if not own.size or not below.size:
+            return math.nan
+        return float(np.median(ratio(luminance(own), luminance(below))))
+
+    @cached_property
+    def left_behind(self) -> dict[tuple[str, str], tuple[float, float, str]]:
+        """The parts that keep something of their own into a look in which they cannot be seen.
+
+        Their contrast there, the limit, and what they keep, by look and part.
+        """
+        found: dict[tuple[str, str], tuple[float, float, str]] = {}
+        for step in range(1, len(self.switches.steps) if self.switches else 0):
+            found |= self._left_behind_at(step)
+        return found
+
+    def _left_behind_at(self, step: int) -> dict[tuple[str, str], tuple[float, float, str]]:
+        switches = self.switches
+        assert switches is not None  # noqa: S101 - it has steps
+        before, switch = switches.steps[step - 1], switches.steps[step]
+        start = math.ceil(switch.start + switch.blend)
+        if start > self.max_scroll or switch.look == before.look:
+            return {}
+        look = switches.look_of(step)
+        found = {}
+        for name, contrast in self.contrasts(self.at(np.array([float(start)]))).items():
+            limit = self.limit(name, look.styles[name])
+            kept = switches.header.kept(name, before.look, switch.look)
+            if kept and contrast[0] < limit:
+                found[look.name, name] = float(contrast[0]), limit, kept
+        return found
+
+    @cached_property
+    def _painter(self) -> Painter:
+        return Painter(self.box, self.plan.files.pictures)

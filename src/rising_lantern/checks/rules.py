@@ -1,0 +1,93 @@
+"""The rules of ``check``, by name."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.findings import Finding, Level
+from rising_lantern.checks.subjects import Subject
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.nodes import Key
+from rising_lantern.registry import Registry
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A rule of ``check``.
+
+    Attributes:
+        name: Its name.
+        level: How much its findings matter.
+        explanation: What it measures, and why that matters.
+        find: The function that finds.
+    """
+
+    name: str
+    level: Level
+    explanation: str
+    find: Callable[[CheckContext, Rule], Iterator[Finding]]
+
+    def finding(  # noqa: PLR0913 - a finding's own fields
+        self,
+        context: CheckContext,
+        subject: Subject,
+        *,
+        at: tuple[Key, ...] = (),
+        path: tuple[Key, ...] = (),
+        scroll: tuple[float, float] | None = None,
+        measured: float,
+        limit: float,
+        message: str,
+        remedy: str,
+        level: Level | None = None,
+    ) -> Finding:
+        """A finding of this rule on a page at a viewport.
+
+        Args:
+            context: The page at its viewport.
+            subject: What it is about.
+            at: Keys below the subject that lead to the value in question.
+            path: All keys that lead there, where the value is not below the subject.
+            scroll: From where to where it holds, in px; by default along all of the scroll.
+            measured: The figure.
+            limit: The figure that it should keep to.
+            message: What is wrong.
+            remedy: What fixes it.
+            level: How much it matters; by default as much as the rule says.
+        """
+        path = path or (*subject.path(context.box.page), *at)
+        return Finding(
+            rule=self.name,
+            level=level or self.level,
+            page=context.box.page,
+            viewport=context.box.viewport,
+            subject=subject,
+            scroll=scroll or (0.0, float(context.max_scroll)),
+            measured=measured,
+            limit=limit,
+            message=message,
+            remedy=remedy,
+            path=path,
+            place=place_of(context.plan.root, path, context.plan.name),
+        )
+
+
+Finder = Callable[[CheckContext, Rule], Iterator[Finding]]
+RULES = Registry[Rule]("rule")
+"""All rules by their names, in the order in which they are registered."""
+
+
+def check_rule(name: str, level: Level) -> Callable[[Finder], Finder]:
+    """Register a function as a rule. Its docstring is the explanation that people read.
+
+    Raises:
+        ValueError: If the name is taken.
+    """
+
+    def register(find: Finder) -> Finder:
+        RULES.add(name, Rule(name, level, " ".join((find.__doc__ or "").split()), find))
+        return find
+
+    return register

@@ -1,0 +1,69 @@
+"""What findings are about: a page, something in one of its sections, or something in its header."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rising_lantern.errors import shortened
+from rising_lantern.layout.pages import path_in_page
+from rising_lantern.layout.sections import ContentBox
+from rising_lantern.plan.text.nodes import Key
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """What a finding is about; the page as a whole where nothing else is named.
+
+    Attributes:
+        section: The name of a section, or of what the page has behind all of them.
+        layer: A layer of the section, by its index from the topmost.
+        content: A text of the section, by its index.
+        words: The beginning of that text.
+        header: The name of the header. With a section too, what of that covers the header.
+        look: The name of one of its looks.
+        part: The name of one of its parts.
+
+    ``str(subject)`` is what messages say and what the patterns of ``silence`` are held against.
+    """
+
+    section: str | None = None
+    layer: int | None = None
+    content: int | None = None
+    words: str = ""
+    header: str | None = None
+    look: str | None = None
+    part: str | None = None
+
+    def __str__(self) -> str:
+        if self.header is not None:
+            return self._in_header(self.header)
+        if self.section is None:
+            return "page"
+        if self.layer is not None:
+            return f"{self.section}, layer {self.layer}"
+        return self.section if self.content is None else f'{self.section}, "{self.words}"'
+
+    def _in_header(self, header: str) -> str:
+        if self.section is not None:
+            text = "" if self.content is None else "a text of "
+            return f"{header}, behind {text}{self.section}"
+        if self.part is not None:
+            return f"{header}, {self.part} in {self.look}"
+        return header if self.look is None else f"{header}, look {self.look}"
+
+    def path(self, page: str) -> tuple[Key, ...]:
+        """The keys that lead to it in the plan."""
+        if self.header is not None:
+            path: tuple[Key, ...] = ("headers", self.header)
+            path += () if self.look is None else ("looks", self.look)
+            return path if self.part is None else (*path, "parts", self.part)
+        if self.section is None:
+            return ("pages", page)
+        inner: tuple[Key, ...] = () if self.layer is None else ("layers", self.layer)
+        inner += () if self.content is None else ("content", self.content)
+        return path_in_page(page, self.section, *inner)
+
+
+def of_text(section: str, index: int, content: ContentBox) -> Subject:
+    """A text of a section as a subject."""
+    return Subject(section, content=index, words=shortened(content.words))

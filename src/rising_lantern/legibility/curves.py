@@ -1,0 +1,123 @@
+"""Contrast along the scroll against its limits, and the lowest of several."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.legibility.contrast import part_limit, text_limit
+from rising_lantern.legibility.measurement import Floats, Measurement
+from rising_lantern.legibility.parts import measure_parts
+from rising_lantern.legibility.texts import measure_texts
+from rising_lantern.paint.frames import Painter
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.limits import Check
+from rising_lantern.scroll.moments import Sweep
+
+
+@dataclass(frozen=True, slots=True)
+class ContrastCurve:
+    """A contrast along the scroll; arrays of one item for each position.
+
+    Attributes:
+        name: What it is the contrast of.
+        contrast: The ratio that 95 % of the pixels behind it reach; NaN off the screen.
+        limit: The ratio that it needs.
+    """
+
+    name: str
+    contrast: Floats
+    limit: Floats
+
+
+class ContrastCurves:
+    """The contrast of everything on a page, measured when it is first asked for.
+
+    What the parts of the header have at every px of scroll is kept.
+    """
+
+    def __init__(
+        self, page: PageBox, painter: Painter, pictures: Mapping[str, Picture], limits: Check
+    ) -> None:
+        self._page = page
+        self._painter = painter
+        self._pictures = pictures
+        self._limits = limits
+        self._kept: dict[str, Floats] | None = None
+
+    def measured_parts(self, swept: Sweep) -> dict[str, Measurement]:
+        """The contrast of each part of the header, with its median."""
+        return measure_parts(swept, self._painter, self._pictures)
+
+    def measured_texts(self, swept: Sweep) -> dict[tuple[str, int], Measurement]:
+        """The contrast of each text, by its section and its index there."""
+        return {key: one for key, _, one in measure_texts(swept, self._painter)}
+
+    def least(self, swept: Sweep) -> Floats:
+        """The least contrast of any part of the header at each position; NaN without a header."""
+        made = [one.contrast for one in self.measured_parts(swept).values()]
+        return np.asarray(np.fmin.reduce(made)) if made else np.full(len(swept), np.nan)
+
+    def parts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
+        """The contrast of each part that is seen anywhere, at whole px of a way down.
+
+        Args:
+            swept: The positions.
+            max_scroll: The last scroll position of the page.
+        """
+        header = swept.header
+        if header is None:
+            return []
+        if self._kept is None:
+            contrasts = {name: one.contrast for name, one in self.measured_parts(swept).items()}
+            if len(swept) > max_scroll:
+                self._kept = contrasts
+        else:
+            index = swept.scroll.astype(np.intp)
+            contrasts = {name: contrast[index] for name, contrast in self._kept.items()}
+        curves: list[ContrastCurve] = []
+        for name, contrast in contrasts.items():
+            if np.isfinite(contrast).any():
+                part = header.box.parts[name]
+                limits = [part_limit(part, one.styles[name], self._limits) for one in header.states]
+                curves.append(ContrastCurve(name, contrast, np.array(limits)[header.state]))
+        return curves
+
+    def texts(self, swept: Sweep) -> list[ContrastCurve]:
+        """The contrast of each text on the page."""
+        curves: list[ContrastCurve] = []
+        for (name, index), one in self.measured_texts(swept).items():
+            section = self._page.section(name)
+            if section is not None:
+                text = section.content[index]
+                limit = text_limit(text.text.size, text.weight, self._limits)
+                curves.append(ContrastCurve(name, one.contrast, np.full(len(swept), limit)))
+        return curves
+
+    def worst_part(self, swept: Sweep, max_scroll: int) -> ContrastCurve:
+        """The lowest contrast of any part of the header; see :func:`worst_of`."""
+        return worst_of("header", len(swept), self.parts(swept, max_scroll))
+
+    def worst_text(self, swept: Sweep) -> ContrastCurve:
+        """The lowest contrast of any text on the page; see :func:`worst_of`."""
+        return worst_of("texts", len(swept), self.texts(swept))
+
+
+def worst_of(name: str, count: int, curves: Sequence[ContrastCurve]) -> ContrastCurve:
+    """At each position the contrast that is furthest below its limit, or least above it.
+
+    Args:
+        name: What to call it.
+        count: The number of positions.
+        curves: The contrasts to choose from; NaN everywhere where there are none.
+    """
+    if not curves:
+        return ContrastCurve(name, np.full(count, np.nan), np.full(count, np.nan))
+    values = np.array([curve.contrast for curve in curves])
+    limits = np.array([curve.limit for curve in curves])
+    share = np.where(np.isfinite(values), values / limits, np.inf)
+    row, each = np.argmin(share, axis=0), np.arange(count)
+    return ContrastCurve(name, values[row, each], limits[row, each])
