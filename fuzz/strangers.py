@@ -58,7 +58,7 @@ from rising_lantern.css.shadows import parse_shadows, parse_text_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time
 from rising_lantern.paint.pictures import premultiplied
-from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
 from rising_lantern.plan.models.changes import parse_change
 from rising_lantern.plan.models.thresholds import parse_threshold

@@ -121,7 +121,7 @@ def test_motion_is_noted_where_readers_who_ask_for_less_get_it(
     kept = make_plan(plan_text(sections=sections, before="less-motion: keep"))
     assert [(str(one.subject), round(one.measured, 2)) for one in found(kept, "less-motion")] == [
         ("a, layer 0", 0.6),
-        ("a, text 0", 0.3),
+        ('a, "Afloat"', 0.3),
     ]
     flame = [Image.new("RGB", (20, 20), color) for color in ("red", "gold")]
     flame[0].save(folder / "flame.gif", save_all=True, append_images=flame[1:], duration=90)

@@ -20,7 +20,7 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import lay_over
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.pictures import premultiplied, scaled
-from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.view import View
 

@@ -25,7 +25,7 @@ from rising_lantern.layout.paths import PathPoint
 from rising_lantern.layout.screen import Screen
 from rising_lantern.plan.models.show import Show
 from rising_lantern.scroll.gestures import named_gesture, read_gesture
-from rising_lantern.scroll.traces import HEADER_COLUMNS, LAYER_COLUMNS
+from rising_lantern.scroll.trace import HEADER_COLUMNS, LAYER_COLUMNS
 from rising_lantern.view import View
 
 
@@ -160,9 +160,9 @@ def test_a_blend_runs_along_its_distance_and_back(start: int, distance: int, gap
             assert moment.header.background.alpha == pytest.approx(share)
 
 
-def test_a_look_is_never_given_up_above_its_start(make_plan: MakePlan) -> None:
+def test_a_look_never_ends_beyond_its_start(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header="looks: {a: {}, b: {from: 10vh, back: 61px}}"))
-    with pytest.raises(rl.PlanError, match=r"given up at 61 px, beyond its start at 60 px"):
+    with pytest.raises(rl.PlanError, match=r"would end at 61 px, beyond its start at 60 px"):
         plan.view()
 
 

@@ -31,7 +31,7 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.errors import quoted
 from rising_lantern.paint.pictures import premultiplied
-from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from test_cli import run
 
@@ -289,8 +289,11 @@ def test_plans_that_are_no_files_and_steps_without_end_are_refused_in_time(folde
         (("check", "pipe.yaml"), "it is a pipe; name a plan file"),
         (("check", "/dev/zero"), "it is a device; name a plan file"),
         (("check", "."), "it is a folder; name a plan file"),
-        (("trace", "plan.yaml", "--every", "1e-9"), "1,000,000 are the most: write 0.1 or more"),
-        (("trace", "plan.yaml", "--every", "1e-300"), "are the most"),
+        (
+            ("trace", "plan.yaml", "--every", "1e-9"),
+            "the limit is 1,000,000: use a step of 0.1 px or more",
+        ),
+        (("trace", "plan.yaml", "--every", "1e-300"), "the limit is"),
         (("preview", "plan.yaml", "--play", "pipe.csv"), "cannot be read as a CSV file"),
     ):
         ended = run(*words, cwd=folder)

@@ -20,7 +20,7 @@ ROOT = Path(rising_lantern.__file__).parent
 
 # The layers, the lowest first. A module imports from its own layer's package and from lower ones.
 LAYERS = [
-    ["errors", "_version", "solving", "opening"],
+    ["errors", "_version", "notebook", "opening", "registry", "solving"],
     ["css"],
     ["arguments", "outputs"],
     ["plan"],
@@ -40,6 +40,14 @@ LAYERS = [
     ["__main__"],
 ]
 HEIGHT = {name: height for height, names in enumerate(LAYERS) for name in names}
+
+# The rooms of the plan, the lowest first.
+ROOMS = ["files", "models", "text", "generated"]
+
+# What may be read of the plan's models above layout: kinds of values, not the objects of a plan.
+VALUES = {"changes", "fills", "limits", "thresholds"}
+# Which modules write the author's own values, and so read them: the export, and what changes a plan.
+WRITERS = {"export", "tuning", "api", "view", "comparison", "cli"}
 
 MODULES = sorted(
     module.name
@@ -73,6 +81,54 @@ def test_imports_go_down_only(path: Path) -> None:
         other = name.split(".")[1] if "." in name else "__init__"
         assert other != "__init__", f"{path.name} imports the root package"
         assert other == own or HEIGHT[other] < HEIGHT[own], f"{path} imports {name}"
+
+
+@pytest.mark.parametrize("path", sorted((ROOT / "plan").rglob("*.py")), ids=lambda path: path.stem)
+def test_rooms_of_the_plan_import_lower_rooms_only(path: Path) -> None:
+    own = path.relative_to(ROOT / "plan").parts[0]
+    for name in imports(path):
+        other = name.split(".")[2] if name.startswith("rising_lantern.plan.") else own
+        assert other == own or ROOMS.index(other) < ROOMS.index(own), f"{path} imports {name}"
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda path: path.stem)
+def test_above_layout_nothing_reads_what_the_author_wrote(path: Path) -> None:
+    """Boxes carry what paint, legibility and checks need of a plan."""
+    own = package_of(path)
+    if HEIGHT.get(own, 0) <= HEIGHT["layout"] or own in WRITERS:
+        return
+    tree = ast.parse(path.read_text("utf-8"))
+    names = {node.attr for node in ast.walk(tree) if isinstance(node, ast.Attribute)}
+    assert "entry" not in names
+    if own != "checks":  # whose remedies are values of the plan
+        models = {name for name in imports(path) if name.startswith("rising_lantern.plan.models.")}
+        assert {name.split(".")[3] for name in models} <= VALUES
+
+
+def test_no_file_name_differs_from_another_by_a_letter() -> None:
+    stems = sorted({path.stem for path in ROOT.rglob("*.py")})
+    alike = [
+        (one, other)
+        for one in stems
+        for other in stems
+        if len(one) > 3 and len(other) == len(one) + 1 and other.startswith(one)
+    ]
+    assert alike == []
+
+
+@pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda path: path.stem)
+def test_only_heavy_packages_are_imported_late(path: Path) -> None:
+    late = [
+        ast.unparse(node)
+        for function in ast.walk(ast.parse(path.read_text("utf-8")))
+        if isinstance(function, ast.FunctionDef)
+        for node in ast.walk(function)
+        if isinstance(node, ast.Import | ast.ImportFrom)
+    ]
+    allowed = ("pandas", "matplotlib", "av", "rising_lantern.report", "resource", "resvg_py")
+    if path.relative_to(ROOT).as_posix() == "cli/__init__.py":
+        return  # help loads none of the commands
+    assert [one for one in late if not one.split()[1].startswith(allowed)] == []
 
 
 @pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda path: path.stem)

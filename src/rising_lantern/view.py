@@ -36,7 +36,7 @@ from rising_lantern.scroll.positions import (
 )
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, stops_of
 from rising_lantern.scroll.switches import Going, Switches, switches_of
-from rising_lantern.scroll.traces import header_trace, layer_trace
+from rising_lantern.scroll.trace import header_trace, layer_trace
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -15,7 +15,7 @@ from pathlib import Path
 import uharfbuzz as hb
 
 from rising_lantern.opening import opened_file
-from rising_lantern.plan.files.folder import Stamp, stamp_of
+from rising_lantern.plan.files.locate import Stamp, stamp_of
 
 _BUILT_IN = {
     "sans": (

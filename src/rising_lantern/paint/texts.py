@@ -14,7 +14,7 @@ from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.texts import TextBlock
-from rising_lantern.plan.files.folder import Stamp
+from rising_lantern.plan.files.locate import Stamp
 
 _SMALLEST = 0.5  # px of a font size; smaller letters leave nothing to see
 _OVERHANG = 0.35  # letters may reach so many font sizes beyond their box

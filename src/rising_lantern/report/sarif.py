@@ -69,7 +69,7 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
         "properties": {
             "page": finding.page,
             "viewport": finding.viewport,
-            "subject": finding.subject,
+            "subject": str(finding.subject),
             "key": finding.key,
             "scroll": list(finding.scroll),
             "measured": finding.measured,

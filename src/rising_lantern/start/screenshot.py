@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from rising_lantern.errors import RequestError
-from rising_lantern.plan.files.folder import FileFault
 from rising_lantern.plan.files.images import DAMAGES, opened_image
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
 from rising_lantern.start.plan import write_plan
 

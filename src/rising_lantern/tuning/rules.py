@@ -22,7 +22,7 @@ from rising_lantern.css.numbers import number
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.legibility.contrast import ink_of
-from rising_lantern.plan.files.folder import FileFault
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.plan.models.headers import Header, Look, Part

@@ -8,7 +8,7 @@ from PIL import ImageFont
 
 from rising_lantern.errors import quoted
 from rising_lantern.opening import opened_file
-from rising_lantern.plan.files.folder import FileFault, locate
+from rising_lantern.plan.files.locate import FileFault, locate
 
 MOST_FONT_BYTES = 50_000_000
 

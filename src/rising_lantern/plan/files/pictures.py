@@ -13,8 +13,8 @@ from PIL import Image
 
 from rising_lantern.errors import Fault, Place, PlanError, quoted
 from rising_lantern.opening import NotAFileError, opened_file
-from rising_lantern.plan.files.folder import FileFault, Stamp, locate, stamp_from, stamp_of
 from rising_lantern.plan.files.images import DAMAGES, MOST_PIXELS, TooLargeError, opened_image
+from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_from, stamp_of
 from rising_lantern.plan.files.vectors import looks_like_svg, read_vector
 
 MOST_FRAMES = 500

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from rising_lantern.css.syntax import Components
 from rising_lantern.errors import Fault, quoted
 from rising_lantern.plan.files.catalog import Files
-from rising_lantern.plan.files.folder import FileFault
 from rising_lantern.plan.files.fonts import find_font
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.models.document import Document
