@@ -168,8 +168,8 @@ def test_a_blend_follows_with_its_lag(
     chromium: Chromium, make_plan: MakePlan, folder: Path
 ) -> None:
     """At each instant at which the page's script has set a share, by the clock of its frames."""
-    header = (
-        "height: 90px, background: '#f000', change: blend 200px smooth 600ms, " + _LOOKS.format("")
+    header = "height: 90px, background: '#f000', change: blend 200px lag 600ms, " + _LOOKS.format(
+        ""
     )
     schedule = [[200, 250], [500, 350], [1300, 180], [1900, 20]]
     view, rows = recorded(chromium, make_plan, folder, header, schedule, _SHARES)

@@ -176,7 +176,7 @@ def test_a_faulty_plan_ends_with_status_2_and_leaves_outputs_as_they_were(
         (["trace", "plan.yaml", "--every", "nan"], "has to be above zero px"),
         (
             ["trace", "plan.yaml", "-o", "table.txt"],
-            "table.txt ends in none of .csv, .json, .parquet",
+            "table.txt must end in one of .csv, .json, .parquet",
         ),
         (
             ["trace", "plan.yaml", "-o", "folder.csv"],

@@ -213,7 +213,7 @@ def test_new_writes_a_plan_that_previews_at_once(tmp_path: Path) -> None:
     assert rl.read(tmp_path / "site/plan.yaml").view().at(705).look == "solid"
     again = run("new", "site", cwd=tmp_path)
     assert again.returncode == 2
-    assert "plan.yaml is there already; name another folder" in again.stderr
+    assert "plan.yaml already exists; name another folder" in again.stderr
     assert {one.level for one in rl.check(rl.read(tmp_path / "site" / "plan.yaml"))} <= {"warning"}
 
 
@@ -252,9 +252,9 @@ def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_pat
     ("words", "told"),
     [
         (["--picture", "none.png"], "there is no file 'none.png'"),
-        (["--picture", "text.png"], "'text.png' is not a picture that can be read"),
+        (["--picture", "text.png"], "'text.png' cannot be read as a picture"),
         (["--picture", "page.png", "--cut", "9000"], "--cut 9000 lies below the picture"),
-        (["--picture", "page.png", "--cut", "1,x"], "is no list of positions; write 0,820,1640"),
+        (["--picture", "page.png", "--cut", "1,x"], "is not a list of positions; write 0,820,1640"),
         (["--cut", "3"], "name one with --picture"),
         (["--header", "0,96"], "name one with --picture"),
         (

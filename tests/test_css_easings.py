@@ -52,9 +52,9 @@ def test_an_easing_has_this_value(text: str, at: float, expected: float) -> None
 @pytest.mark.parametrize(
     ("text", "problem"),
     [
-        ("", "is not one easing"),
+        ("", "is not a single easing"),
         ("eese", "'eese' is not an easing"),
-        ("ease ease", "is not one easing"),
+        ("ease ease", "is not a single easing"),
         ("cubic-bezier(0, 0, 1)", "takes four numbers"),
         ("cubic-bezier(0, 0, 1, 1px)", "takes four numbers"),
         ("cubic-bezier(2, 0, 1, 1)", "outside 0 to 1"),
@@ -63,7 +63,7 @@ def test_an_easing_has_this_value(text: str, at: float, expected: float) -> None
         ("steps(1, jump-none)", "cannot have 1 steps"),
         ("steps(2.5)", "takes a whole number"),
         ("steps(100000)", "cannot have 100000 steps"),
-        ("steps(2, sideways)", "'sideways' is not a way to jump"),
+        ("steps(2, sideways)", "'sideways' is not a jump keyword"),
         ("linear(1)", "two stops or more"),
         ("linear(0, 1 2 3)", "is not a stop"),
         ("linear(0, , 1)", "is not a stop"),

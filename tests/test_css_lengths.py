@@ -76,7 +76,7 @@ def test_a_length_comes_to_so_many_px(text: str, expected: float) -> None:
         ("round(31.3vh)", "round() takes a length and the step", 0),
         ("round(sideways, 31.3vh, 4px)", "round() takes a length and the step", 0),
         ("round(up, 3, 4px)", "a number without a unit", 0),
-        ("10px 5px", "'5px' does not belong after '10px'", 5),
+        ("10px 5px", "'5px' cannot follow '10px'", 5),
         ("10px + 5", "'5' has no unit", 7),
         ("50vz", "'50vz' has an unknown unit", 0),
         ("tall", "'tall' is not a length", 0),

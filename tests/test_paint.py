@@ -398,5 +398,5 @@ def test_a_vector_that_copies_itself_beyond_measure_ends(folder: Path) -> None:
     for index in range(1, 12):
         inner = f'<use href="#a{index - 1}"/>' * 10
         copies += f'<g id="a{index}">{inner}</g>'
-    with pytest.raises(FileFault, match="unfolds to more than 500,000 elements"):
+    with pytest.raises(FileFault, match="expands to more than 500,000 elements"):
         _svg(folder, SVG.format('width="40" height="40"', copies))

@@ -139,7 +139,7 @@ def test_values_are_set_by_their_path(regatta: Plan) -> None:
         ("headers.main.height", "!!python/none x", "the tag"),
         ("headers.main.height", "", "'' is not a length"),
         ("pages.page.sections.a.layers.7.speed", "1", "there is no '7'"),
-        ("", "3px", "this sets nothing"),
+        ("", "3px", "this has no key"),
     ],
 )
 def test_faults_in_values_that_are_set_point_at_the_option(
@@ -192,7 +192,7 @@ def test_what_nothing_uses_is_remarked_on(make_plan: MakePlan) -> None:
     )
     told = [str(remark) for remark in make_plan(text).remarks]
     assert [line.split(": ", 1)[1] for line in told] == [
-        "nothing uses the colour 'flame'; use it, or leave it out",
+        "nothing uses the colour 'flame'; use it, or remove it",
     ]
     assert ":3:38: " in told[0]
 

@@ -82,11 +82,11 @@ def test_places_point_at_keys_and_values() -> None:
         ("a: 1\n\tb: 2", "plan:2:1", "cannot be read as YAML"),
         ("a: [1, 2", "plan:2:1", "cannot be read as YAML"),
         ("a: 'x", "plan:1:6", "cannot be read as YAML"),
-        ("a: 1\na: 2", "plan:2:1", "the key 'a' stands twice"),
+        ("a: 1\na: 2", "plan:2:1", "the key 'a' is used twice"),
         ("a: !!python/object:os.system x", "plan:1:4", "the tag"),
         ("a: !mine {}", "plan:1:4", "the tag '!mine' is not allowed"),
         ("--- {a: 1}\n--- {b: 2}", "plan:2:1", "a second document starts here"),
-        ("a: *b", "plan:1:4", "*b stands for nothing yet"),
+        ("a: *b", "plan:1:4", "*b is not defined yet"),
         ("? [1, 2]\n: x", "plan:1:3", "this cannot be a key"),
         ("true: 1", "plan:1:1", "this cannot be a key"),
         ("a: \x07", "plan:1:1", "a character here is not text"),
@@ -115,12 +115,12 @@ def test_an_alias_is_read_and_a_bomb_of_them_is_refused_quickly() -> None:
     assert parse("a: &x [1]\nb: *x", "plan").plain() == {"a": [1], "b": [1]}
     lines = ["a0: &a0 [x]"]
     lines += [f"a{i}: &a{i} [{', '.join([f'*a{i - 1}'] * 10)}]" for i in range(1, 12)]
-    with pytest.raises(PlanError, match="unfolds to more than"):
+    with pytest.raises(PlanError, match="expands to more than"):
         parse("\n".join(lines), "plan")
 
 
 def test_an_alias_of_itself_is_refused() -> None:
-    with pytest.raises(PlanError, match="stands for nothing yet"):
+    with pytest.raises(PlanError, match="is not defined yet"):
         parse("a: &x [*x]", "plan")
 
 

@@ -142,7 +142,7 @@ def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) ->
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        ([], "name either a second plan, or values with --vary"),
+        ([], "name a second plan, or values with --vary, but not both"),
         (["--vary", "headers.main.height"], "has no '='"),
         (["--vary", "headers.main.hight=1px,2px"], "did you mean 'height'?"),
         (["--vary", "headers.main.height=" + ",".join(f"{n}px" for n in range(13))], "13 variants"),

@@ -283,7 +283,7 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
         assert comment in after
     assert rl.check(rl.read(plan), without=("jump", "no-header", "covers-start")) == []
     again = run("tune", plan, "--write", "--except", "jump")
-    assert "nothing to write" in again.stdout
+    assert "nothing to change" in again.stdout
     assert plan.read_text("utf-8") == after
 
 

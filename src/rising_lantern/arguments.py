@@ -23,7 +23,7 @@ def one_of(what: str, value: object, choices: Iterable[str]) -> None:
         choices: What it may be.
 
     Raises:
-        RequestError: Where it is none of them.
+        RequestError: If it is none of them.
 
     >>> one_of("going", "down", ("down", "up"))
     """
@@ -45,10 +45,10 @@ def number(what: str, value: object) -> float:
     """One number.
 
     Raises:
-        RequestError: Where it is anything else.
+        RequestError: If it is anything else.
     """
     if isinstance(value, bool) or not isinstance(value, Real):
-        raise RequestError(f"{what} is {quoted(value)}; one number was expected")
+        raise RequestError(f"{what} is {quoted(value)}; a single number is needed")
     return float(value)
 
 
@@ -56,13 +56,15 @@ def texts(values: object) -> dict[str, str]:
     """Values by their paths, each as a plan writes it.
 
     Raises:
-        RequestError: Where they are no mapping, or a value is neither text nor a number.
+        RequestError: If they are no mapping, or a value is neither text nor a number.
 
     >>> texts({"headers.main.z": 20, "headers.main.hold-space": True})
     {'headers.main.z': '20', 'headers.main.hold-space': 'true'}
     """
     if not isinstance(values, Mapping):
-        raise RequestError("values are set by their paths: {'headers.main.height': '64px'}")
+        raise RequestError(
+            "values must be a mapping from paths to values: {'headers.main.height': '64px'}"
+        )
     made: dict[str, str] = {}
     for path, value in values.items():
         if isinstance(value, bool):

@@ -52,7 +52,7 @@ class Comparison:
                 which the variants differ most. Where a variant ends before one, it shows its end.
 
         Raises:
-            RequestError: Where a position is below zero.
+            RequestError: If a position is below zero.
         """
         from rising_lantern.report.variants import Row, sheet, telling  # noqa: PLC0415
 
@@ -160,13 +160,15 @@ def compare(
         viewports: The same.
 
     Raises:
-        RequestError: Where there are too few plans or too many, or one of them lacks a page or
+        RequestError: If there are too few plans or too many, or one of them lacks a page or
             viewport.
     """
     if not isinstance(plans, Mapping):
-        raise RequestError("plans are compared by their names: {'as it is': plan, 'slower': other}")
+        raise RequestError(
+            "plans must be a mapping from names to plans: {'current': plan, 'slower': other}"
+        )
     if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
-        raise RequestError(f"2 to {MOST_VARIANTS} variants can be compared, not {len(plans)}")
+        raise RequestError(f"compare 2 to {MOST_VARIANTS} variants, not {len(plans)}")
     first = next(iter(plans.values()))
     for page, viewport in first.view_names(pages, viewports):
         views = {name: plan.view(page, viewport) for name, plan in plans.items()}

@@ -29,8 +29,8 @@ def opened_file(path: Path) -> Iterator[io.BufferedReader]:
     """A regular file, open for reading.
 
     Raises:
-        NotAFileError: Where it is a folder, pipe, device or socket.
-        OSError: Where it cannot be opened.
+        NotAFileError: If it is a folder, pipe, device or socket.
+        OSError: If it cannot be opened.
     """
     descriptor = os.open(path, _FLAGS)
     try:
@@ -46,7 +46,7 @@ def refuse_special(mode: int) -> None:
     """Refuse what is no regular file, by its mode.
 
     Raises:
-        NotAFileError: Where it is something else.
+        NotAFileError: If it is something else.
     """
     for is_kind, name in _KINDS:
         if is_kind(mode):

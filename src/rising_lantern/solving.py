@@ -26,7 +26,8 @@ def least(passes: Callable[[int], bool], low: int, high: int) -> int | None:
     known = cache(passes)
     if high <= low or not known(high):
         return None
-    step = bisect_left(range(high + 1), x=True, lo=low + 1, key=known)
+    steps = range(low + 1, high + 1)
+    step = steps[bisect_left(steps, x=True, key=known)]
     while step - 1 > low and known(step - 1):
         step -= 1
     return step

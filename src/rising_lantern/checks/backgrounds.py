@@ -77,7 +77,7 @@ def gap(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=worst,
                 limit=0.0,
                 message=f"the picture leaves up to {worst:.0f} px of {section} uncovered",
-                remedy=f"size it to cover, or draw it {ratio:.2f} times as large: "
+                remedy=f"set its size to cover, or make it {ratio:.2f} times as large: "
                 f"{box.motion.height:.0f} px high",
             )
 
@@ -164,7 +164,7 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
             (first, last),
             stretch,
             needed,
-            f"the section is on the screen over {stretch:.0f} px of scroll only",
+            f"the section is on the screen for only {stretch:.0f} px of scroll",
             _room_remedy(context, section, needed),
         )
     travel, needed = _travel(track, tops, seen), _SLIGHTEST * height
@@ -173,8 +173,8 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
             (first, last),
             travel,
             needed,
-            f"it travels {travel:.0f} px against the page in {stretch:.0f} px of scroll",
-            "let it move with the page, or at a speed further from 1",
+            f"it moves {travel:.0f} px against the page in {stretch:.0f} px of scroll",
+            "let it move with the page, or set a speed further from 1",
         )
     shown, needed = _shown(track, tops, seen, height), _FEWEST_SHOWN * float(track.height[0])
     if shown < needed and _spans(track.box, track.box.motion.width):
@@ -251,8 +251,9 @@ def off_centre(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=abs(off),
                 limit=_OFF_PX,
                 message=f"its middle is {middle:.0f} px below the screen's upper edge where the "
-                f"section is in the middle, {abs(off):.0f} px {way} where its position has it",
-                remedy=f"write {centred_position(layer, off)} for its position",
+                f"section is in the middle, {abs(off):.0f} px "
+                f"{way} the place that its position gives it",
+                remedy=f"set its position to {centred_position(layer, off)}",
             )
 
 
@@ -307,8 +308,7 @@ def uneven_blend(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     limit=_FEWEST_PIXELS,
                     message=f"engines draw '{layer.blend}' differently for {share:.0%} of "
                     "the layer's pixels",
-                    remedy="use another blend mode, or keep its colours clear of "
-                    f"{_SINGULAR[layer.blend]}",
+                    remedy=f"use another blend mode, or avoid {_SINGULAR[layer.blend]}",
                 )
 
 
@@ -353,6 +353,7 @@ def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 Subject(section.name, fixed[0]),
                 measured=len(fixed),
                 limit=0.0,
-                message="a fixed picture is not fixed in every browser of a touch screen",
-                remedy="write 'speed: 0' for the attachment, and for touch screens a speed of 0.2",
+                message="some browsers on touch screens do not keep a fixed picture fixed",
+                remedy="replace the attachment with 'speed: 0', "
+                "and set a speed of 0.2 for touch screens",
             )

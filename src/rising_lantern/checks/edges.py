@@ -47,9 +47,9 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     measured=abs(edge - round(edge)),
                     limit=0.0,
                     message=f"it is {section.height:g} px high, so that {upper.name} and "
-                    f"{lower.name} meet between two pixels, where Chromium shows a hairline of "
+                    f"{lower.name} meet between two pixels, where Chromium shows a thin line of "
                     "what is behind",
-                    remedy=f"write {on_grid(height)} for its height",
+                    remedy=f"set its height to {on_grid(height)}",
                 )
                 break
 
@@ -102,7 +102,8 @@ def side_scroll(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=over,
                 limit=0.0,
                 message=f"it is {over:.0f} px wider than the screen{why}",
-                remedy=f"write min(100%, {context.section_entry(section.name).width.css()})",
+                remedy="set its width to min(100%, "
+                f"{context.section_entry(section.name).width.css()})",
             )
     yield from _header_parts(context, rule)
 
@@ -121,6 +122,6 @@ def _header_parts(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     path=("headers", header.name, "parts", name),
                     measured=over,
                     limit=0.0,
-                    message=f"it stands {over:.0f} px beyond the edge of the screen",
-                    remedy="show less in the header here, or set it smaller",
+                    message=f"it is {over:.0f} px beyond the edge of the screen",
+                    remedy="show less in the header here, or make it smaller",
                 )

@@ -76,8 +76,8 @@ def crowded_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         measured=worst.short,
         limit=0.0,
         message=f"its parts are {worst.short:.0f} px too wide to stand side by side",
-        remedy=f"they fit from a header width of {worst.needed + worst.outside:.0f} px on: show "
-        "less here, or set it smaller",
+        remedy=f"the header has to be at least {worst.needed + worst.outside:.0f} px wide for "
+        "them: show less here, or make them smaller",
     )
 
 
@@ -121,13 +121,13 @@ def _too_large(
         return (
             wide,
             f"the section cuts off {wide:.0f} px of its width",
-            "give it a smaller size or a shorter longest word",
+            "make the text smaller, or shorten its longest word",
         )
     beyond = box.height - screen.height
     if beyond > SEEN_PX:
         return (
             beyond,
             f"it is {beyond:.0f} px higher than the screen",
-            "make it shorter or wider, so that it can be read in one piece",
+            "make it shorter or wider, so that it fits on one screen",
         )
     return None

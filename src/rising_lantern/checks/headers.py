@@ -42,7 +42,7 @@ def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 limit=float(context.max_scroll),
                 message=f"the look starts at {step.start:.0f} px, and the page scrolls "
                 f"{context.max_scroll} px",
-                remedy=f"start it at {context.max_scroll} px or before",
+                remedy=f"start it at {context.max_scroll} px or earlier",
             )
 
 
@@ -59,7 +59,7 @@ def no_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             measured=0,
             limit=1,
             message="no header shows on this page",
-            remedy="let a header's 'show' include it, or leave it so on purpose",
+            remedy="include the page in a header's 'show', or silence this if it is intended",
         )
 
 
@@ -77,7 +77,7 @@ def two_headers(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             Subject(),
             measured=len(names),
             limit=1,
-            message=f"{', '.join(names)} all apply here, and {names[0]} is shown",
+            message=f"{', '.join(names)} all apply here; {names[0]} is shown",
             remedy=_without(context.plan, context.box.page, names),
         )
 
@@ -91,7 +91,7 @@ def _without(plan: PlanFile, page: str, names: list[str]) -> str:
     listed = " and ".join(others)
     keeps = [screen for screen, found in applying.items() if set(found) - set(others)]
     if len(keeps) == len([screen for screen, found in applying.items() if found]):
-        return f"let the 'show' of {listed} leave this page out"
+        return f"exclude this page in the 'show' of {listed}"
     screens = [screen for screen, found in applying.items() if first in found]
     # Leaving a screen out must not take the only header from another page.
     alone = [
@@ -102,8 +102,8 @@ def _without(plan: PlanFile, page: str, names: list[str]) -> str:
         and plan.documents[screen].headers_on(other, screen)
     ]
     if not alone:
-        return f"let the 'show' of {listed} leave out the viewports {', '.join(screens)}"
-    return f"leave it so: {first} comes first, and {listed} serves other pages and screens"
+        return f"exclude these viewports in the 'show' of {listed}: {', '.join(screens)}"
+    return f"nothing to fix: {first} comes first, and {listed} is for other pages and screens"
 
 
 @check_rule("lets-go-early", "warning")
@@ -129,9 +129,10 @@ def lets_go_early(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             scroll=(first, float(context.max_scroll)),
             measured=first,
             limit=float(context.max_scroll),
-            message=f"it lets go at {first:.0f} px, {context.max_scroll - first:.0f} px before the "
-            "page ends",
-            remedy="leave out 'inside', so that it lives in the page",
+            message=f"it leaves the screen at {first:.0f} px, "
+            f"{context.max_scroll - first:.0f} px before "
+            "the page ends",
+            remedy="remove 'inside', so that it sticks for the whole page",
         )
 
 
@@ -168,7 +169,7 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 scroll=(scroll, scroll),
                 measured=covered,
                 limit=0.0,
-                message=f"{arrives} the header lies over {covered:.0f} px of a text",
+                message=f"{arrives} the header covers {covered:.0f} px of a text",
                 remedy=f"move the text down by {covered:.0f} px, or give the section a "
                 f"scroll-margin-top of {lower:.0f} px"
                 if place
@@ -203,8 +204,8 @@ def crowds_screen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             path=("headers", header.name) if worst.look == PLAIN else (),
             measured=worst.share,
             limit=worst.limit,
-            message=f"it takes {worst.share:.0%} of the height of {worst.words}",
-            remedy=f"make it at most {worst.room} px high there, or let it scroll away",
+            message=f"it takes up {worst.share:.0%} of the height of {worst.words}",
+            remedy=f"make it at most {worst.room} px high there, or let it scroll with the page",
         )
 
 

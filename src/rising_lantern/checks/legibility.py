@@ -71,8 +71,8 @@ def _part_remedy(context: CheckContext) -> str:
     """What fixes a part: where a see-through header stands above a picture, to lie over it."""
     header = context.box.header
     if header and stands_above_a_picture(context.box, header):
-        return "set 'over: true', so that the first section's picture starts under the header"
-    return "lay more of a colour under it there, or start another look in time"
+        return "set 'over: true', so that the first section's picture starts behind the header"
+    return "make the header's background more opaque there, or start another look earlier"
 
 
 @check_rule("unreadable-content", "error")
@@ -109,7 +109,7 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             limit=needed,
             message=f"its contrast falls to {reading.contrast[worst]:.2f} "
             f"at {scroll[worst]:.0f} px",
-            remedy="lay more of a colour between it and what is behind, or give it a panel",
+            remedy="put a darker or lighter tint behind it, or give it a panel",
         )
 
 

@@ -10,7 +10,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.layout.sections import SectionBox
 
-_REMEDY = "write 'less-motion: still' for the plan"
+_REMEDY = "set 'less-motion: still' in the plan"
 
 
 @check_rule("less-motion", "note")
@@ -39,7 +39,7 @@ def _animated(context: CheckContext, rule: Rule, section: SectionBox) -> Iterato
                 Subject(section.name, index),
                 measured=frames,
                 limit=1,
-                message=f"{name} goes on moving for readers who ask for less motion",
+                message=f"{name} keeps moving for readers who prefer less motion",
                 remedy="use a still picture, or several as slides",
             )
 
@@ -61,6 +61,6 @@ def _moving(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[
             subject,
             measured=max(abs(1 - motion.speed), abs(motion.drift)),
             limit=0.0,
-            message="it keeps its motion for readers who ask for less of it",
+            message="it keeps moving for readers who prefer less motion",
             remedy=_REMEDY,
         )

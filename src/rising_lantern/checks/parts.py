@@ -39,7 +39,7 @@ def part_left_behind(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             scroll=(float(start), _end_of(switches, place)),
             measured=contrast,
             limit=limit,
-            message=f"it keeps its {kept} into the look, where its contrast is {contrast:.1f}",
+            message=f"it keeps its {kept} in this look, where its contrast is {contrast:.1f}",
             remedy=f"give {name} another {kept} under 'parts' of the look {look}",
             level="note" if header.parts[name].is_logo else None,
         )
@@ -82,10 +82,10 @@ def logo_shift(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     scroll=(max(step.start, 0.0), max(step.start, 0.0)),
                     measured=max(moved),
                     limit=_SEEN_PX,
-                    message=f"{images[1][0]} has other proportions than {images[0][0]}, and moves "
+                    message=f"{images[1][0]} has different proportions "
+                    f"from {images[0][0]}, and moves "
                     f"what stands beside it by {max(moved):.0f} px",
-                    remedy=f"draw it on a canvas of {one.width} x {one.height} px, or with those "
-                    "proportions",
+                    remedy=f"export it at {one.width} x {one.height} px, or in those proportions",
                 )
 
 
@@ -120,7 +120,7 @@ def no_picture_below(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             scroll=(0.0, 0.0),
             measured=contrast,
             limit=limit,
-            message=f"{opening.name} has no picture, and {name} stands on it with a contrast of "
+            message=f"{opening.name} has no picture, and {name} has a contrast on it of "
             f"{contrast:.1f}",
-            remedy="leave this page out of the header's 'show', or give the section a picture",
+            remedy="exclude this page in the header's 'show', or give the section a picture",
         )

@@ -53,8 +53,8 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
                     measured=float(over.max()),
                     limit=0.0,
-                    message=f"its letters run up to {over.max():.0f} px into {part} of the header, "
-                    "which lets them show",
+                    message=f"its letters overlap {part} of the see-through header by up to "
+                    f"{over.max():.0f} px",
                     remedy=f"make the header at least {_OPAQUE:.0%} opaque by then, or place the "
                     "text beside it",
                 )
@@ -159,7 +159,7 @@ def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             scroll=(float(scroll[lost[0]]), float(scroll[lost[-1]])),
             measured=share,
             limit=_MOST_SHARE,
-            message=f"over {share:.0%} of the scroll it cannot be told from what is below it: "
+            message=f"over {share:.0%} of the scroll it looks the same as what is below it: "
             f"{np.nanmin(ratios):.2f} to 1 at {scroll[worst]:.0f} px",
             remedy="give it a shadow or a border in this look",
         )
@@ -187,7 +187,7 @@ def slit(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         scroll=(0.0 if header.is_pinned else 1.0, float(context.max_scroll)),
         measured=header.inset,
         limit=0.0,
-        message=f"the page passes through a slit of {header.inset:.0f} px above it",
-        remedy="set its 'top' to 0px, and make it higher by as much",
+        message=f"the page shows through a slit of {header.inset:.0f} px above it",
+        remedy="set its 'top' to 0px, and make it that much higher",
         level="warning" if fills else "note",
     )

@@ -38,7 +38,7 @@ def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple
     """The rules of some names, or all, without those of others.
 
     Raises:
-        RequestError: Where there is no rule of a name.
+        RequestError: If there is no rule of a name.
     """
     only, without = tuple(only), tuple(without)
     for name in (*only, *without):
@@ -53,7 +53,7 @@ def check_silences(plan: PlanFile) -> None:
     """See that a plan silences rules that there are.
 
     Raises:
-        PlanError: Where there is no rule of a name.
+        PlanError: If there is no rule of a name.
     """
     faults = {
         Fault(
@@ -89,8 +89,8 @@ def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
     return [
         Fault(
             place_of(plan.root, ("check", "silence", place), plan.name),
-            "this silences nothing",
-            "take it away, or name what it is for",
+            "this entry matches no finding",
+            "remove it, or correct its rule, page, viewport or subject",
         )
         for place in range(most)
         if place not in used

@@ -108,9 +108,10 @@ def never_seen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             scroll=(first, first),
             measured=0.0,
             limit=1.0,
-            message=f"no reader sees it: {after} starts at {max(following.start, 0.0):.0f} px, "
-            "where it would",
-            remedy=f"start {after} further down the page, or leave {look} out",
+            message=f"readers never see it: {after} already starts "
+            f"at {max(following.start, 0.0):.0f} px, "
+            "at the same place or before",
+            remedy=f"start {after} further down the page, or remove {look}",
         )
 
 
@@ -133,7 +134,7 @@ def jump(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 scroll=(max(step.start, 0.0), max(step.start, 0.0)),
                 measured=moved,
                 limit=0.0,
-                message=f"the page moves by {moved:.0f} px where the look starts",
+                message=f"the page moves by {moved:.0f} px when the look starts",
                 remedy="set 'hold-space: true' on the header",
             )
 
@@ -311,8 +312,8 @@ def _quicker(context: CheckContext, change: Change, look: int) -> str:
 
     step = least(passes, 0, math.ceil(change.duration_ms / FADE_STEP_MS))
     if step is None:
-        return "let the looks change by 'cut', or lay more of a colour under the part"
-    return f"let it take {number(max(change.duration_ms - step * FADE_STEP_MS, 0.0))}ms"
+        return "set the change to 'cut', or make the background behind the part more opaque"
+    return f"shorten it to {number(max(change.duration_ms - step * FADE_STEP_MS, 0.0))}ms"
 
 
 def _lost_ms(context: CheckContext, look: int, change: Fade) -> float:

@@ -43,18 +43,18 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
     expose_value=False,
     metavar="RULE",
     callback=lambda context, _option, name: _explain(context, name),
-    help="Say what a rule measures, or all of them for 'all'.",
+    help="Explain what a rule measures; 'all' explains every rule.",
 )
 @click.option(
     "--fail-on",
     type=click.Choice(["error", "warning", "note"]),
     default="error",
     show_default=True,
-    help="The least level of a finding that ends with status 1.",
+    help="The lowest level of finding that makes the exit status 1.",
 )
 @rule_options
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
-@output_option("A file to write to; by default findings are printed.")
+@output_option("The file to write; by default findings are printed.")
 @page_option
 @viewport_option
 @set_option

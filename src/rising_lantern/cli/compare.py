@@ -36,8 +36,8 @@ _OPENING, _CLOSING = "([{", ")]}"
     "varied",
     multiple=True,
     metavar="KEY=V1,V2,...",
-    help="A value of the plan, by its path, and what to try in its place: "
-    "headers.main.looks.solid.from=50px,200px,past hero. Repeat for all combinations.",
+    help="A value of the plan, by its path, and the values to try: "
+    "headers.main.looks.solid.from=60px,240px,past hero. Repeat for all combinations.",
 )
 @click.option(
     "--at",
@@ -99,7 +99,7 @@ def _plans(
 ) -> dict[str, Plan]:
     """The plans to compare, by the names of what is different in them."""
     if bool(other) == bool(varied):
-        raise click.UsageError("name either a second plan, or values with --vary")
+        raise click.UsageError("name a second plan, or values with --vary, but not both")
     base = read(plan, values)
     if other:
         names = (plan.name, other.name) if plan.name != other.name else (str(plan), str(other))
@@ -110,7 +110,7 @@ def _plans(
     for _, texts in choices:
         combined *= len(texts)
     if combined > MOST_VARIANTS:
-        raise click.UsageError(f"these are {combined} variants; {MOST_VARIANTS} are the most")
+        raise click.UsageError(f"{combined} variants are too many; the limit is {MOST_VARIANTS}")
     plans = {"as it is": base} if combined == 1 else {}
     for combination in product(*(texts for _, texts in choices)):
         chosen = dict(zip((key for key, _ in choices), combination, strict=True))
@@ -145,7 +145,7 @@ def _positions(text: str | None) -> list[int] | None:
         return _whole(text.split(","))
     except ValueError:
         raise click.BadParameter(
-            f"{quoted(text)} is no list of px; write 0,400,1200", param_hint="--at"
+            f"{quoted(text)} is not a list of px; write 0,420,1260", param_hint="--at"
         ) from None
 
 

@@ -27,7 +27,7 @@ _SOFT = 1.005  # an enlargement that rounding alone does not explain
     type=click.Choice(["values", "pictures", "switches", "headers"]),
     default="values",
     show_default=True,
-    help="values: the plan as it holds on each viewport, with what comes from a for: marked; "
+    help="values: the plan as it applies on each viewport, with what comes from a for: marked; "
     "pictures: the pixels that each picture has and needs; switches: where each look starts; "
     "headers: the header that each page gets.",
 )

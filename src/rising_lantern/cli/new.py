@@ -27,15 +27,15 @@ from rising_lantern.start.screenshot import write_from_screenshot
     "cuts",
     metavar="PX,PX,...",
     callback=lambda _context, _option, text: _positions(text),
-    help="Where the screenshot is cut, from its upper edge, instead of where its rows change.",
+    help="Where to cut the screenshot, in px from its top, instead of where its rows change.",
 )
 @click.option(
     "--header",
     "band",
     metavar="TOP,BOTTOM",
     callback=lambda _context, _option, text: _band(text),
-    help="Where the screenshot shows the site's own header, in px: 0,96. It is taken off the "
-    "picture, since the plan draws one; by default a band at the top that looks like one.",
+    help="Where the screenshot shows the site's own header, in px: 0,96. It is cut off, because "
+    "the plan draws one; by default a band at the top that looks like a header.",
 )
 @force_option
 def command(
@@ -51,9 +51,9 @@ def command(
     It previews at once. Files that are there already are not replaced without --force.
     """
     if cuts is not None and picture is None:
-        raise click.UsageError("--cut says where to cut a screenshot; name one with --picture")
+        raise click.UsageError("--cut needs a screenshot; name it with --picture")
     if band is not None and picture is None:
-        raise click.UsageError("--header is a part of a screenshot; name one with --picture")
+        raise click.UsageError("--header needs a screenshot; name it with --picture")
 
     if not force:
         refuse_taken(folder)
@@ -72,7 +72,7 @@ def _positions(text: str | None) -> tuple[int, ...] | None:
         return None
     words = [word.strip() for word in text.split(",")]
     if not all(word.isdigit() and len(word) <= 7 for word in words):  # noqa: PLR2004 - a million
-        raise click.BadParameter(f"{quoted(text)} is no list of positions; write 0,820,1640")
+        raise click.BadParameter(f"{quoted(text)} is not a list of positions; write 0,820,1640")
     return tuple(int(word) for word in words)
 
 
@@ -81,5 +81,7 @@ def _band(text: str | None) -> tuple[int, int] | None:
     if edges is None:
         return None
     if len(edges) != 2 or edges[0] >= edges[1]:  # noqa: PLR2004 - an upper and a lower edge
-        raise click.BadParameter(f"{quoted(text)} is no band; write its upper and lower edge: 0,96")
+        raise click.BadParameter(
+            f"{quoted(text)} is not a band; write its upper and lower edge: 0,96"
+        )
     return edges[0], edges[1]

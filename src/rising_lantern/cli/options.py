@@ -42,7 +42,7 @@ quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
 force_option = click.option(
     "--force",
     is_flag=True,
-    help="Replace files that Rising Lantern did not write, or that were changed since.",
+    help="Replace files that Rising Lantern did not write, or that have been changed since.",
 )
 
 
@@ -53,17 +53,17 @@ def rule_options(command: Command) -> Command:
             "--contrast",
             "conformance",
             type=click.Choice(["AA", "AAA"]),
-            help="The level of WCAG 2.2 to go by; by default the plan's.",
+            help="The WCAG 2.2 level to check against; by default the plan's.",
         ),
         click.option(
             "--except",
             "without",
             multiple=True,
             metavar="RULE",
-            help="Leave a rule out; repeatable.",
+            help="Skip a rule; repeatable.",
         ),
         click.option(
-            "--only", multiple=True, metavar="RULE", help="Go by this rule alone; repeatable."
+            "--only", multiple=True, metavar="RULE", help="Apply only this rule; repeatable."
         ),
     ):
         command = option(command)

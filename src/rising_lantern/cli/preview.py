@@ -41,7 +41,7 @@ if TYPE_CHECKING:
     "gestures",
     multiple=True,
     metavar="GESTURE",
-    help="Write what a reader sees while scrolling as a moving picture as well: reading, wheel, "
+    help="Also write what a reader sees while scrolling as a moving picture: reading, wheel, "
     "flick, page-down, jump, 'jump SECTION', or a CSV file of seconds and px. Repeatable.",
 )
 @click.option(
@@ -50,7 +50,7 @@ if TYPE_CHECKING:
     type=click.Choice(["webp", "gif", "mp4"]),
     default="webp",
     show_default=True,
-    help="How moving pictures are packed.",
+    help="The format of moving pictures.",
 )
 @click.option(
     "--chart-as",
@@ -58,7 +58,7 @@ if TYPE_CHECKING:
     type=click.Choice(["png", "svg", "pdf"]),
     default="png",
     show_default=True,
-    help="How scroll charts are written.",
+    help="The format of scroll charts.",
 )
 @click.option("--findings", is_flag=True, help="Mark in the charts what check finds.")
 @output_option("The folder to write; PLAN-preview beside you by default.")

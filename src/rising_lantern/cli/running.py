@@ -70,7 +70,7 @@ def _status(group: click.Group, words: Sequence[str], *, as_json: bool) -> int:
     except click.Abort:
         return 130
     except MemoryError:
-        report_problem("this takes more memory than there is", as_json=as_json)
+        report_problem("there is not enough memory for this", as_json=as_json)
     except (BrokenPipeError, Unread):
         raise
     except OSError as error:
@@ -103,7 +103,7 @@ def _report_own_fault(error: Exception, *, as_json: bool) -> None:
         echo("".join(traceback.format_exception(error)), err=True, nl=False)
     kind = f"{type(error).__name__}: {error}"
     report_problem(
-        f"Rising Lantern has a fault of its own here: {kind[:200]}; "
+        f"this is a bug in Rising Lantern: {kind[:200]}; "
         f"please report it with what is printed when {_TRACEBACK}=1 is set",
         as_json=as_json,
     )

@@ -41,7 +41,7 @@ def echo(text: str = "", *, err: bool = False, nl: bool = True) -> None:
     where they come from :func:`style`.
 
     Raises:
-        OSError: Where it cannot be printed.
+        OSError: If it cannot be printed.
     """
     stream = sys.stderr if err else sys.stdout
     shown = _shown(text, stream.encoding or "ascii") + "\n" * nl

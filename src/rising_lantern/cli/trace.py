@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from importlib.util import find_spec
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -19,6 +20,7 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo
+from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
 
 if TYPE_CHECKING:
@@ -34,7 +36,7 @@ _ENDINGS = (".csv", ".json", ".parquet")
     type=click.Choice(["header", "layers"]),
     default="header",
     show_default=True,
-    help="What to follow.",
+    help="What to trace.",
 )
 @click.option(
     "--every",
@@ -42,7 +44,7 @@ _ENDINGS = (".csv", ".json", ".parquet")
     default=1.0,
     show_default=True,
     metavar="PX",
-    help="From one scroll position to the next.",
+    help="The distance from one scroll position to the next, in px.",
 )
 @click.option(
     "--going",
@@ -72,7 +74,11 @@ def command(  # noqa: PLR0913 - one argument for each option
 ) -> None:
     """Write what PLAN's headers or layers do along the scroll as a table."""
     if output and output.suffix.lower() not in _ENDINGS:
-        raise click.UsageError(f"{output} ends in none of {', '.join(_ENDINGS)}")
+        raise click.UsageError(f"{output} must end in one of {', '.join(_ENDINGS)}")
+    if output and output.suffix.lower() == ".parquet" and find_spec("pyarrow") is None:
+        raise RequestError(
+            "Parquet needs another package: install rising-lantern[parquet], or write .csv or .json"
+        )
 
     views = list(read(plan, values).views(pages, viewports))
     tables = (view.trace(every, of, going) for view in views)
@@ -102,4 +108,4 @@ def _write(table: pd.DataFrame, output: Path | None, *, force: bool) -> None:
             case ".json":
                 table.to_json(scratch, orient="records", indent=1, double_precision=6)
             case _:
-                table.to_parquet(scratch, index=False)
+                table.to_parquet(scratch, engine="pyarrow", index=False)

@@ -41,28 +41,28 @@ _MOST_FIXES = 4  # ways to clear the same findings that are shown
 @click.command("tune")
 @plan_argument
 @rule_options
-@click.option("--write", is_flag=True, help="Put the changes into PLAN, after showing them.")
+@click.option("--write", is_flag=True, help="Show the changes, then write them into PLAN.")
 @click.option(
     "--take",
     multiple=True,
     type=click.IntRange(1),
     metavar="NUMBER",
-    help="With --write, the change of this number; repeatable. By default the first of each.",
+    help="With --write, the number of a change to write; repeatable. By default the first of each.",
 )
 @click.option(
     "--range",
     "key",
     metavar="KEY",
-    help="Give the intervals of one value, by its path, in which every rule holds.",
+    help="Print the intervals of one value, by its path, in which no rule finds anything.",
 )
 @click.option(
     "--format",
     "form",
     type=click.Choice(["text", "json"]),
     default="text",
-    help="With --range: how it is printed.",
+    help="With --range: the output format.",
 )
-@output_option("With --range: a picture to write, the worst contrast over the value.")
+@output_option("With --range: a picture to write, of the worst contrast over the value.")
 @page_option
 @viewport_option
 @set_option
@@ -92,13 +92,13 @@ def command(  # noqa: PLR0913 - each option is an argument
     PLAN, whose comments, order and layout stay.
     """
     if write and values:
-        raise click.UsageError("--write puts changes into the file: leave out --set")
+        raise click.UsageError("--write changes the file and cannot be combined with --set")
     if take and not write:
-        raise click.UsageError("--take chooses what --write puts into the file: add --write")
+        raise click.UsageError("--take needs --write")
     if key and (write or only or without):
-        raise click.UsageError("--range looks at one value by all rules: leave out the others")
+        raise click.UsageError("--range cannot be combined with --write, --only or --except")
     if (output or form != "text") and not key:
-        raise click.UsageError("--format and --output go with --range")
+        raise click.UsageError("--format and --output need --range")
     made = read(plan, values)
     if key:
         _print_range(
@@ -204,7 +204,7 @@ def _write(
 ) -> None:
     values = resolved(made, proposals, keys, conformance)
     if not values:
-        echo("nothing to write")
+        echo("nothing to change")
         return
     before, after = made.file.text, made.replaced_text(values)
     if bytes_of(path) != made.file.encoded(before):

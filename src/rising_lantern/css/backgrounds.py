@@ -206,7 +206,7 @@ def parse_size(text: str) -> Size:
     """Parse a ``background-size``.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     words = source.tokens
@@ -239,7 +239,7 @@ def parse_position(text: str) -> Position:
     """Parse a ``<position>`` of one, two or four words.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     return position_from(source, source.tokens)
@@ -249,7 +249,7 @@ def position_from(source: Components, words: list[Token]) -> Position:
     """The position that some tokens of a text stand for.
 
     Raises:
-        CssError: Where they stand for none.
+        CssError: If they stand for none.
     """
     if len(words) == 4:  # noqa: PLR2004
         return _from_edges(source, words)
@@ -273,7 +273,7 @@ def _place(source: Components, word: Token, sides: dict[str, float]) -> Length:
         return percent(sides[word.lower_value])
     if is_length(word) or word.type == "number":
         return length_from(source, [word])
-    raise source.error(word, f"{quoted(written([word]))} is not a place here", _POSITION_REMEDY)
+    raise source.error(word, f"{quoted(written([word]))} is not a position here", _POSITION_REMEDY)
 
 
 def _from_edges(source: Components, words: list[Token]) -> Position:
@@ -299,7 +299,7 @@ def parse_repeat(text: str) -> tuple[Repeat, Repeat]:
     """Parse a ``background-repeat``: how a picture repeats along x and along y.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     words = [word.lower_value if word.type == "ident" else "" for word in source.tokens]
@@ -314,5 +314,5 @@ def parse_repeat(text: str) -> tuple[Repeat, Repeat]:
         "round": "round",
     }
     if not 1 <= len(words) <= 2 or any(word not in modes for word in words):  # noqa: PLR2004
-        raise source.error(None, f"{quoted(text)} is not a way to repeat", _REPEAT_REMEDY)
+        raise source.error(None, f"{quoted(text)} is not a repeat style", _REPEAT_REMEDY)
     return modes[words[0]], modes[words[-1]]

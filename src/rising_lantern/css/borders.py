@@ -43,7 +43,7 @@ def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:
     """Parse a solid ``border``.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     sizes = [token for token in source.tokens if is_length(token) or token.type == "number"]
@@ -55,5 +55,5 @@ def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:
         raise source.error(place, f"{quoted(text)} is not a border", _REMEDY)
     width = length_from(source, sizes)
     if width.is_negative or width.is_percentage:
-        raise source.error(sizes[0], "a border takes a width of zero or more", _REMEDY)
+        raise source.error(sizes[0], "a border width cannot be negative or a percentage", _REMEDY)
     return Border(width, colors[0] if colors else BLACK)

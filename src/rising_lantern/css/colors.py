@@ -109,7 +109,7 @@ def parse_color(text: str, names: Mapping[str, Color] | None = None) -> Color:
         names: Colours that the plan names.
 
     Raises:
-        CssError: Where the text is no colour.
+        CssError: If the text is no colour.
 
     >>> parse_color("rgb(0 0 0 / 40%)").hex()
     '#00000066'
@@ -118,7 +118,7 @@ def parse_color(text: str, names: Mapping[str, Color] | None = None) -> Color:
     if len(source.tokens) != 1:
         raise source.error(
             source.tokens[1] if source.tokens else None,
-            f"{quoted(text)} is not one colour",
+            f"{quoted(text)} is not a single colour",
             _ACCEPTED,
         )
     return color_from(source, source.tokens[0], names or {})
@@ -128,7 +128,7 @@ def color_from(source: Components, token: Token, names: Mapping[str, Color]) -> 
     """The colour that one token of a text stands for.
 
     Raises:
-        CssError: Where it stands for none.
+        CssError: If it stands for none.
     """
     found = _found(token, names)
     text = written([token])

@@ -151,14 +151,14 @@ def parse_easing(text: str) -> Easing:
     """Parse an ``<easing-function>``.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
 
     >>> float(parse_easing("ease")(0.4).round(6))
     0.682541
     """
     source = Components(text)
     if len(source.tokens) != 1:
-        raise source.error(None, f"{quoted(text)} is not one easing", _ACCEPTED)
+        raise source.error(None, f"{quoted(text)} is not a single easing", _ACCEPTED)
     return easing_from(source, source.tokens[0])
 
 
@@ -166,7 +166,7 @@ def easing_from(source: Components, token: Token) -> Easing:
     """The easing that one token of a text stands for.
 
     Raises:
-        CssError: Where it stands for none.
+        CssError: If it stands for none.
     """
     if token.type == "ident" and token.lower_value in _KEYWORDS:
         return _KEYWORDS[token.lower_value]
@@ -188,13 +188,13 @@ def _read_bezier(source: Components, token: Token) -> CubicBezier:
             token, "cubic-bezier() takes four numbers", "write cubic-bezier(.2, 0, .4, 1)"
         )
     if not all(math.isfinite(value) for value in values):
-        raise source.error(token, "cubic-bezier() takes finite numbers", "write smaller ones")
+        raise source.error(token, "cubic-bezier() needs finite numbers", "use smaller numbers")
     x1, y1, x2, y2 = values
     if not (0 <= x1 <= 1 and 0 <= x2 <= 1):
         raise source.error(
             token,
             "the first and third number of cubic-bezier() lie outside 0 to 1",
-            "keep both within 0 to 1: time does not run back",
+            "keep both within 0 to 1, so that time runs forward",
         )
     return CubicBezier(x1, y1, x2, y2)
 
@@ -206,9 +206,9 @@ def _read_steps(source: Components, token: Token) -> Steps:
     jump = _JUMPS.get(word)
     well_formed = len(count) == 1 and count[0].type == "number" and count[0].is_integer
     if not well_formed or len(more) > 1 or (more and len(more[0]) != 1):
-        raise source.error(token, "steps() takes a whole number and a way to jump", remedy)
+        raise source.error(token, "steps() takes a whole number and a jump keyword", remedy)
     if jump is None:
-        raise source.error(more[0][0], f"{quoted(word)} is not a way to jump", remedy)
+        raise source.error(more[0][0], f"{quoted(word)} is not a jump keyword", remedy)
     least = 2 if jump == "jump-none" else 1
     if not least <= count[0].int_value <= _MOST_STEPS:
         raise source.error(
@@ -232,7 +232,7 @@ def _read_linear(source: Components, token: Token) -> Linear:
                 "write linear(0, 0.3 40%, 1)",
             )
         if not all(math.isfinite(value) for value in [*outputs, *inputs]):
-            raise source.error(run[0], "linear() takes finite numbers", "write smaller ones")
+            raise source.error(run[0], "linear() takes finite numbers", "use smaller numbers")
         stops += [(at, outputs[0]) for at in inputs] or [(None, outputs[0])]
     if len(stops) < 2:  # noqa: PLR2004
         raise source.error(token, "linear() takes two stops or more", "write linear(0, 0.3 40%, 1)")

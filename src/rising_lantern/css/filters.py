@@ -124,7 +124,7 @@ def parse_filters(text: str) -> tuple[Filter, ...]:
     """Parse a ``<filter-value-list>``, in the order in which the filters work; ``none`` is none.
 
     Raises:
-        CssError: Where the text is no such list.
+        CssError: If the text is no such list.
     """
     source = Components(text)
     if len(source.tokens) == 1 and source.tokens[0].type == "ident":
@@ -142,7 +142,9 @@ def _filter(source: Components, token: Token) -> Filter:
     if name == "blur":
         radius = length_from(source, arguments) if arguments else px(0)
         if radius.is_negative or radius.is_percentage:
-            raise source.error(token, "a blur takes a length of zero or more", "write blur(4px)")
+            raise source.error(
+                token, "a blur radius must be a length of zero or more", "write blur(4px)"
+            )
         return Filter(name, radius=radius)
     if name == "hue-rotate":
         return Filter(name, _angle(source, token, arguments))
@@ -160,7 +162,7 @@ def _amount(source: Components, token: Token, arguments: list[Token]) -> float:
     if len(arguments) > 1 or share is None or not math.isfinite(value.value) or value.value < 0:
         raise source.error(
             value,
-            f"{quoted(written(arguments))} is no amount for {token.lower_name}()",
+            f"{quoted(written(arguments))} is not an amount for {token.lower_name}()",
             "write a number or percentage of zero or more, such as 1.2 or 120%",
         )
     return float(value.value * share)

@@ -199,7 +199,7 @@ def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> Gradi
     """Parse a linear, radial or conic gradient, repeating or not.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     if len(source.tokens) != 1 or not is_gradient(source.tokens[0]):
@@ -218,7 +218,7 @@ def gradient_from(source: Components, token: Token, names: Mapping[str, Color]) 
     """The gradient that one function of a text stands for.
 
     Raises:
-        CssError: Where it stands for none.
+        CssError: If it stands for none.
     """
     readers = {
         "linear-gradient": _read_linear,
@@ -348,7 +348,11 @@ def _read_conic(source: Components, token: Token, runs: _Runs, names: _Names) ->
         at = position_from(source, place) if place else CENTER
         if turned:
             if len(turned) != 2:  # noqa: PLR2004
-                raise source.error(turned[0], f"{quoted(written(head))} is no start", _CONIC_REMEDY)
+                raise source.error(
+                    turned[0],
+                    f"{quoted(written(head))} is not a start angle or centre",
+                    _CONIC_REMEDY,
+                )
             angle = _angle(source, turned[1])
     return ConicGradient(angle, at, read_stops(source, token, runs, names, _turn))
 
@@ -363,6 +367,6 @@ def _turn(source: Components, tokens: list[Token]) -> Length:
     length = length_from(source, tokens)
     if not length.is_percentage and written(tokens) != "0":
         raise source.error(
-            token, f"{quoted(written(tokens))} is no angle or percentage", _CONIC_REMEDY
+            token, f"{quoted(written(tokens))} is not an angle or percentage", _CONIC_REMEDY
         )
     return length

@@ -291,7 +291,7 @@ def parse_length(text: str) -> Length:
         text: For example ``320px``, ``calc(100vh - 4rem)`` or ``50% + 20px``.
 
     Raises:
-        CssError: Where the text is none of these.
+        CssError: If the text is none of these.
 
     >>> parse_length("100vh - 80px").px(Basis(1280, 800))
     720.0
@@ -303,7 +303,7 @@ def length_from(source: Components, tokens: list[Token] | None = None) -> Length
     """The length that some tokens of a text stand for; all of its tokens for None.
 
     Raises:
-        CssError: Where they stand for none.
+        CssError: If they stand for none.
     """
     tokens = source.tokens if tokens is None else tokens
     value = _sum(source, tokens)
@@ -354,7 +354,7 @@ def _product(source: Components, tokens: list[Token]) -> Expression | float:
     for value, run, sign in zip(values[1:], runs[1:], signs[1:], strict=True):
         if sign == "/":
             if not isinstance(value, float) or value == 0:
-                raise source.error(run[0], "a length can be divided by a number only", _ACCEPTED)
+                raise source.error(run[0], "a length can only be divided by a number", _ACCEPTED)
             value = 1 / value  # noqa: PLW2901
         if isinstance(value, float):
             result = result * value if isinstance(result, float) else _scaled(value, result)
@@ -401,8 +401,8 @@ def _value(source: Components, tokens: list[Token]) -> Expression | float:
     if more:
         raise source.error(
             more[0],
-            f"{quoted(written([more[0]]))} does not belong after {quoted(written([token]))}",
-            "put a sign with a space on each side between two lengths",
+            f"{quoted(written([more[0]]))} cannot follow {quoted(written([token]))}",
+            "write + or - with a space on each side between two lengths",
         )
     if token.type in {"number", "dimension", "percentage"} and not math.isfinite(token.value):
         raise source.error(token, f"{quoted(written([token]))} is not finite", _ACCEPTED)

@@ -60,7 +60,7 @@ def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[
     """Parse a ``box-shadow`` of outer shadows, the topmost first; ``none`` gives none.
 
     Raises:
-        CssError: Where the text is no such value.
+        CssError: If the text is no such value.
     """
     source = Components(text)
     if [token.lower_value for token in source.tokens if token.type == "ident"] == ["none"]:
@@ -72,11 +72,11 @@ def parse_text_shadows(text: str, names: Mapping[str, Color] | None = None) -> t
     """Parse a ``text-shadow``, the topmost first (CSS Text Decoration 3, 4: it has no spread).
 
     Raises:
-        CssError: Where the text is no such value.
+        CssError: If the text is no such value.
     """
     shadows = parse_shadows(text, names)
     if any(shadow.spread != px(0) for shadow in shadows):
-        raise CssError("a text's shadow has no spread", "write for example 0 2px 8px #0008")
+        raise CssError("a text shadow has no spread", "write for example 0 2px 8px #0008")
     return shadows
 
 

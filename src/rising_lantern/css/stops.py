@@ -90,7 +90,7 @@ def read_stops(
     """The stops of a gradient.
 
     Raises:
-        CssError: Where they are none.
+        CssError: If they are none.
     """
     stops = [stop for run in runs for stop in _stops(source, token, run, names, place)]
     _check_stops(source, token, stops)
@@ -117,7 +117,7 @@ def _stops(
     color = color_from(source, colors[0], names)
     places = [item for item in run if item is not colors[0]]
     if len(places) > 2:  # noqa: PLR2004
-        raise source.error(places[2], "a colour stop has two places at most", _REMEDY)
+        raise source.error(places[2], "a colour stop has at most two positions", _REMEDY)
     lengths: list[Length | None] = [place(source, [item]) for item in places]
     return [Stop(color, length) for length in lengths or [None]]
 
@@ -206,7 +206,7 @@ def _hinted(share: float, hint: float) -> float:
 
 def _premultiplied(color: Color | None) -> tuple[float, float, float, float]:
     if color is None:
-        raise CssError("a gradient's stop has no colour", _REMEDY)
+        raise CssError("a gradient stop has no colour", _REMEDY)
     return (
         color.red * color.alpha,
         color.green * color.alpha,

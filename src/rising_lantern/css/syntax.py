@@ -56,10 +56,10 @@ class Components:
         for token, depth in _flatten(self.tokens):
             if token.type == "error":
                 problem = f"{quoted(text)} cannot be read as CSS"
-                raise self.error(token, problem, "close what it opens")
+                raise self.error(token, problem, "close every bracket")
             if depth > _MOST_DEPTH:
                 problem = f"brackets are nested more than {_MOST_DEPTH} deep"
-                raise self.error(token, problem, "write it in a simpler way")
+                raise self.error(token, problem, "simplify it")
 
     def offset(self, token: Token) -> int:
         """Characters from the start of the text to a token."""

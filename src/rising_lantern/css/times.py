@@ -15,14 +15,14 @@ def parse_time(text: str) -> float:
     """Parse a time of zero or more, in milliseconds.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     if len(source.tokens) != 1:
-        raise source.error(None, f"{quoted(text)} is not one time", _REMEDY)
+        raise source.error(None, f"{quoted(text)} is not a single time", _REMEDY)
     time = time_from(source, source.tokens[0])
     if time < 0:
-        raise source.error(source.tokens[0], f"{quoted(text)} is less than no time", _REMEDY)
+        raise source.error(source.tokens[0], f"{quoted(text)} is negative", _REMEDY)
     return time
 
 
@@ -30,14 +30,12 @@ def time_from(source: Components, token: Token) -> float:
     """The milliseconds that one token of a text stands for, a minute at most.
 
     Raises:
-        CssError: Where it stands for none.
+        CssError: If it stands for none.
     """
     unit = token.lower_unit if token.type == "dimension" else ""
     factor = {"ms": 1.0, "s": 1000.0}.get(unit)
     if factor is None or not math.isfinite(token.value):
         raise source.error(token, f"{quoted(written([token]))} is not a time", _REMEDY)
     if abs(token.value * factor) > _MOST_MS:
-        raise source.error(
-            token, f"{quoted(written([token]))} is too long", "write a minute at most"
-        )
+        raise source.error(token, f"{quoted(written([token]))} is too long", "use a minute or less")
     return float(token.value * factor)

@@ -109,12 +109,12 @@
   // Time is that of the frame, as it is for transitions.
   let shown = { step: 0, share: 1, target: 1, time: 0 };
   const lagged = (step, target) => {
-    const { smooth } = plan.looks[steps[step].look];
+    const { lag } = plan.looks[steps[step].look];
     const now = document.timeline.currentTime;
-    let share = smooth && shown.step < step ? 0 : target;
-    if (smooth && shown.step === step) {
+    let share = lag && shown.step < step ? 0 : target;
+    if (lag && shown.step === step) {
       // It has followed what the scroll asked for last; only from now on it follows the target.
-      const left = (shown.share - shown.target) * Math.exp((-3 * (now - shown.time)) / smooth);
+      const left = (shown.share - shown.target) * Math.exp((-3 * (now - shown.time)) / lag);
       share = Math.abs(left) < 0.001 ? shown.target : shown.target + left;
     }
     shown = { step, share, target, time: now };

@@ -174,7 +174,7 @@ def _looks(header: HeaderSource) -> Iterator[dict[str, Any]]:
             described["back"] = threshold_data(look.back)
         if isinstance(change, Blend):
             described["blend"] = change.distance.expression.data()
-            described["smooth"] = change.smooth_ms
+            described["lag"] = change.lag_ms
         if look.arrive:
             described["standing"] = header.box.standing(index)
             described["takes"] = (

@@ -110,7 +110,7 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
         showing: Which of its pictures each layer with several shows, counted round.
 
     Raises:
-        PlanError: Where the page would be higher than 1,000,000 px.
+        PlanError: If the page would be higher than 1,000,000 px.
     """
     entry = plan.documents[viewport].pages[page]
     size = plan.viewport(viewport)
@@ -191,7 +191,7 @@ def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[f
         tallest = list(sections)[heights.index(max(heights))]
         place = place_of(plan.root, ("pages", page, "sections", tallest, "height"), plan.name)
         problem = f"the page '{page}' is {sum(heights):,.0f} px high on '{viewport}'"
-        raise PlanError([Fault(place, problem, f"{MOST_PAGE_PX:,} px are the most")])
+        raise PlanError([Fault(place, problem, f"the limit is {MOST_PAGE_PX:,} px")])
     return heights
 
 

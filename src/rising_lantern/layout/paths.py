@@ -27,8 +27,8 @@ class PathPoint:
         x: How far to the right of its place the layer is there, in px.
         y: How far below its place, in px.
         opacity: 0 to 1.
-        scale: How many times as large it is.
-        easing: The course to the next stop.
+        scale: Scale factor.
+        easing: Easing on the way to the next stop.
     """
 
     at: float

@@ -57,7 +57,7 @@ class Style:
     Attributes:
         face: The font.
         size: Its size in CSS px.
-        leading: Line height in font sizes.
+        leading: Line height, as a multiple of the font size.
         align: How lines stand to each other.
     """
 

@@ -32,7 +32,7 @@ def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> It
             recorded.
 
     Raises:
-        RequestError: Where the target cannot be written, or would be lost.
+        RequestError: If the target cannot be written, or would be lost.
     """
     try:
         if target.is_dir():

@@ -29,7 +29,7 @@ def filled_folder(
         force: Whether files that are not ours, or were changed, are replaced as well.
 
     Raises:
-        RequestError: Where the target cannot be written, or holds a file that would be lost.
+        RequestError: If the target cannot be written, or holds a file that would be lost.
     """
     if target.exists() and not target.is_dir():
         raise RequestError(f"{target} is a file; name a folder")
@@ -82,11 +82,11 @@ def _check(target: Path, names: tuple[str, ...], digests: dict[str, str], *, for
         inner = [one for one in place.parents if one.is_relative_to(target) and one != target]
         for folder in inner:
             if not folder.resolve().is_relative_to(root):
-                raise RequestError(f"{folder} is a link that leads out of {target}; remove it")
+                raise RequestError(f"{folder} is a link to a place outside {target}; remove it")
             if folder.exists() and not folder.is_dir():
-                raise RequestError(f"{folder} is a file, and a folder is needed there; move it")
+                raise RequestError(f"{folder} is a file where a folder is needed; move it")
         if place.is_dir():
-            raise RequestError(f"{place} is a folder, and a file is needed there; move it")
+            raise RequestError(f"{place} is a folder where a file is needed; move it")
     if not force:
         refuse_foreign(record_of(target), names, digests)
 

@@ -81,7 +81,7 @@ def refuse_foreign(
         made: Their digests, as far as they are known: what is the same already is no loss.
 
     Raises:
-        RequestError: Where there is such a file; it says which, and what can be done.
+        RequestError: If there is such a file; it says which, and what can be done.
     """
     foreign = [
         name
@@ -101,7 +101,7 @@ def refuse_foreign(
     more = f" (and so on for {len(foreign) - 1} more)" if foreign[1:] else ""
     raise RequestError(
         f"{record.folder / first} {why}{more}; "
-        "move it, write elsewhere, or add --force to replace it"
+        "move it, choose another output, or add --force to replace it"
     )
 
 

@@ -34,7 +34,7 @@ def scratch_folder(parent: Path) -> Iterator[Path]:
     What killed processes have left in the same place is removed first.
 
     Raises:
-        OSError: Where it cannot be made.
+        OSError: If it cannot be made.
     """
     _remove_abandoned(parent)
     outer = Path(tempfile.mkdtemp(prefix=PREFIX, dir=parent))
@@ -84,7 +84,7 @@ def _lock(opened: IO[str]) -> None:
     """Lock an open file for as long as it is open.
 
     Raises:
-        OSError: Where another process has locked it.
+        OSError: If another process has locked it.
     """
     if fcntl is None:
         raise BlockingIOError

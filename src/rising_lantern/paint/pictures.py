@@ -40,7 +40,7 @@ def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> 
         Premultiplied RGBA.
 
     Raises:
-        PlanError: Where the file turns out to be broken.
+        PlanError: If the file turns out to be broken.
     """
     left, top, right, bottom = window
     if picture.is_vector:
@@ -106,7 +106,7 @@ def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
         decoded_at: How often a JPEG is halved while it is decoded.
 
     Raises:
-        PlanError: Where the file is broken.
+        PlanError: If the file is broken.
     """
     if picture.is_vector:
         return drawn(picture, picture.width, picture.height)
@@ -142,9 +142,7 @@ def _opened(picture: Picture) -> Iterator[Image.Image]:
         with picture.opened() as file, opened_image(file) as opened:
             yield opened
     except DAMAGES as error:
-        raise picture.fault(
-            "the picture is broken off or damaged", "save it again, complete"
-        ) from error
+        raise picture.fault("the picture is incomplete or damaged", "save it again") from error
 
 
 def _to_srgb(picture: Image.Image, profile: bytes) -> Image.Image:

@@ -131,7 +131,7 @@ def sheets_of(
         bare: Texts whose letters are left out.
 
     Raises:
-        RequestError: Where a layer moves so fast that its area is far larger than its section.
+        RequestError: If a layer moves so fast that its area is far larger than its section.
     """
     section = level.section
     if section is None:

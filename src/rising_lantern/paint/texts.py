@@ -93,7 +93,7 @@ def _mask(canvas: Bytes, block: TextBlock, reach: int) -> tuple[Bytes, tuple[int
 
 def _damaged(path: Path, letter: str) -> PlanError:
     problem = f"the font is damaged: it cannot draw '{letter}'"
-    return PlanError([Fault(Place(str(path)), problem, "use another file of the font")])
+    return PlanError([Fault(Place(str(path)), problem, "use another font file")])
 
 
 def lay_color(

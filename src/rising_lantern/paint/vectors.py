@@ -35,15 +35,15 @@ def drawn(picture: Picture, width: int, height: int) -> Bytes:
         height: The same.
 
     Raises:
-        PlanError: Where the file cannot be drawn.
-        RequestError: Where it would take more than 80 megapixels.
+        PlanError: If the file cannot be drawn.
+        RequestError: If it would take more than 80 megapixels.
     """
     if width < 1 or height < 1:
         return np.zeros((max(height, 0), max(width, 0), 4), dtype=np.uint8)
     if width * height > MOST_PIXELS:
         raise RequestError(
             f"'{picture.path.name}' is drawn at {width:,} x {height:,} px, and "
-            f"{MOST_PIXELS // 1_000_000} megapixels are the most: give it another size"
+            f"{MOST_PIXELS // 1_000_000} megapixels is the limit: give it a smaller size"
         )
     key = (picture, width, height)
     return _kept.get(key, lambda: _drawn_once(picture, width, height))
@@ -58,7 +58,7 @@ def _drawn_once(picture: Picture, width: int, height: int) -> Bytes:
             pixels = np.asarray(opened.convert("RGBA").resize((width, height)))
     except (OSError, ValueError) as error:
         problem = f"the SVG cannot be drawn: {error}"
-        raise picture.fault(problem, "save it again, plainer") from error
+        raise picture.fault(problem, "save it again as plain SVG") from error
     return premultiply(pixels)
 
 
@@ -66,7 +66,7 @@ def _drawn_apart(text: str, *, with_fonts: bool) -> bytes:
     """An SVG drawn by a process of its own, which may fail, as PNG.
 
     Raises:
-        ValueError: Where it cannot be drawn within the limits.
+        ValueError: If it cannot be drawn within the limits.
     """
     found = find_spec("resvg_py")
     place = str(Path(found.origin).parents[1]) if found and found.origin else ""

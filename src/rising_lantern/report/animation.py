@@ -68,7 +68,7 @@ def _write_video(pictures: Iterator[Image.Image], path: Path) -> None:
         import av  # noqa: PLC0415 - an extra
     except ImportError:
         raise RequestError(
-            "an MP4 needs the package 'av': install rising-lantern[video], or ask for webp"
+            "an MP4 needs the package 'av': install rising-lantern[video], or write WebP"
         ) from None
     first = next(pictures)
     # The codec takes even sides only.

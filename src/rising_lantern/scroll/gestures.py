@@ -84,7 +84,7 @@ def named_gesture(name: str, max_scroll: int, screen: int) -> Gesture:
         screen: The height of the screen.
 
     Raises:
-        RequestError: Where there is no gesture of that name.
+        RequestError: If there is no gesture of that name.
     """
     course = _COURSES.get(name)
     if course is None:
@@ -102,11 +102,11 @@ def recorded_gesture(path: Sequence[tuple[float, float]], max_scroll: int) -> Ge
         max_scroll: The end of the page; positions beyond it are cut down to it.
 
     Raises:
-        RequestError: Where there are fewer than two pairs, a figure is not finite, times fall,
+        RequestError: If there are fewer than two pairs, a figure is not finite, times fall,
             or the whole takes longer than ten minutes.
     """
     if len(path) < 2:  # noqa: PLR2004 - from somewhere to somewhere
-        raise RequestError("a recorded gesture needs two pairs of seconds and px at least")
+        raise RequestError("a recorded gesture needs at least two pairs of seconds and px")
     times, positions = (np.array(column, dtype=np.float64) for column in zip(*path, strict=True))
     if not (np.isfinite(times).all() and np.isfinite(positions).all()):
         raise RequestError("a recorded gesture needs finite seconds and px")
@@ -114,7 +114,7 @@ def recorded_gesture(path: Sequence[tuple[float, float]], max_scroll: int) -> Ge
         raise RequestError("the seconds of a recorded gesture have to rise")
     times = times - times[0]
     if times[-1] > _MOST_SECONDS:
-        raise RequestError(f"a recorded gesture may take {_MOST_SECONDS:.0f} seconds")
+        raise RequestError(f"a recorded gesture can last up to {_MOST_SECONDS:.0f} seconds")
     seconds = np.arange(math.ceil(times[-1] * RATE) + 1) / RATE
     return _whole(seconds, np.clip(np.interp(seconds, times, positions), 0.0, max_scroll))
 
@@ -123,7 +123,7 @@ def read_gesture(file: Path) -> list[tuple[float, float]]:
     """Times and positions from a CSV file with two columns, with or without a heading.
 
     Raises:
-        RequestError: Where it cannot be read, or a row is not two numbers.
+        RequestError: If it cannot be read, or a row is not two numbers.
     """
     try:
         with opened_file(file) as opened:
@@ -142,7 +142,7 @@ def read_gesture(file: Path) -> list[tuple[float, float]]:
         except ValueError:
             if number == 1 and len(row) == 2:  # noqa: PLR2004 - a heading
                 continue
-            raise RequestError(f"{file}:{number}: two numbers were expected: s,px") from None
+            raise RequestError(f"{file}:{number}: two numbers are needed: seconds,px") from None
         pairs.append((seconds, px))
     return pairs
 

@@ -25,7 +25,7 @@ class LayerTrack:
         left: Its left edge, in px.
         width: Its width.
         height: Its height.
-        opacity: How opaque it is, 0 to 1.
+        opacity: Opacity, 0 to 1.
         visible: How many px of the screen's height it is seen on.
     """
 

@@ -125,7 +125,7 @@ class _Player:
         before = self._values(self._standing())
         self._left, down = self._place, place > self._place
         self._place = place
-        lags = isinstance(change, Blend) and change.smooth_ms > 0
+        lags = isinstance(change, Blend) and change.lag_ms > 0
         self._aim = self._target(scroll)
         self._share = 0.0 if down and lags else self._aim
         self._now = now
@@ -173,9 +173,9 @@ class _Player:
         target = self._target(scroll)
         change = self._switches.change_at(self._place)
         share = target
-        if isinstance(change, Blend) and change.smooth_ms > 0:
+        if isinstance(change, Blend) and change.lag_ms > 0:
             # Until now it has followed what the scroll asked for before.
-            left = (self._share - self._aim) * math.exp(-3 * (now - self._now) / change.smooth_ms)
+            left = (self._share - self._aim) * math.exp(-3 * (now - self._now) / change.lag_ms)
             share = self._aim if abs(left) < _NEAR else self._aim + left
         self._share, self._aim = share, target
 

@@ -146,7 +146,7 @@ def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
     """The switches of the header that a page gets, or None.
 
     Raises:
-        PlanError: Where a look would end above the position where it starts.
+        PlanError: If a look would end above the position where it starts.
     """
     header = page.header
     if header is None:

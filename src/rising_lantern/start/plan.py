@@ -16,10 +16,10 @@ def refuse_taken(folder: Path) -> None:
     """Refuse a folder that has a plan already.
 
     Raises:
-        RequestError: Where it has.
+        RequestError: If it has.
     """
     if (folder / PLAN).exists():
-        raise RequestError(f"{folder / PLAN} is there already; name another folder")
+        raise RequestError(f"{folder / PLAN} already exists; name another folder")
 
 
 def write_start(folder: Path) -> None:

@@ -42,7 +42,7 @@ def write_from_screenshot(
             low band at the top of the page is taken for it.
 
     Raises:
-        RequestError: Where the screenshot cannot be used, or a cut lies outside it.
+        RequestError: If the screenshot cannot be used, or a cut lies outside it.
     """
     pixels = _read(source)
     if header is not None and header[1] >= len(pixels):
@@ -129,10 +129,12 @@ def bands(pixels: NDArray[np.uint8], least: int = _LEAST_BAND) -> list[int]:
 def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
     wrong = [cut for cut in cuts if cut > height]
     if wrong:
-        raise RequestError(f"--cut {wrong[0]} lies below the picture, which is {height} px high")
+        raise RequestError(
+            f"--cut {wrong[0]} is below the end of the picture, which is {height} px high"
+        )
     edges = sorted({0, *cuts, height})
     if len(edges) > _MOST_SECTIONS:
-        raise RequestError(f"--cut makes {len(edges) - 1} sections; {_MOST_SECTIONS} are the most")
+        raise RequestError(f"--cut makes {len(edges) - 1} sections; the limit is {_MOST_SECTIONS}")
     return edges
 
 
@@ -144,10 +146,10 @@ def _read(source: Path) -> NDArray[np.uint8]:
     except FileFault as fault:
         raise RequestError(f"--picture {fault}") from None
     except DAMAGES:
-        raise RequestError(f"--picture {source} is broken off or damaged") from None
+        raise RequestError(f"--picture {source} is incomplete or damaged") from None
     if pixels.shape[1] > _WIDEST:
         raise RequestError(
-            f"--picture {source} is wider than any screen; {_WIDEST} px are the most"
+            f"--picture {source} is wider than any screen; the limit is {_WIDEST} px"
         )
     return pixels
 

@@ -150,7 +150,7 @@ def value_range(
         progress: Called before each of the values that are tried first, and at their end.
 
     Raises:
-        RequestError: Where the plan has no such value, or it is not a number.
+        RequestError: If the plan has no such value, or it is not a number.
         PlanError: As :func:`rising_lantern.check`.
     """
     trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
@@ -318,7 +318,7 @@ def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[Vi
     """The scale of a value, by how it is written.
 
     Raises:
-        RequestError: Where it is not a number.
+        RequestError: If it is not a number.
     """
     node = plan.file.root.at(path)
     value = None if node is None else node.value

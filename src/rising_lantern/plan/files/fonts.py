@@ -17,12 +17,12 @@ def find_font(folder: Path, name: str) -> Path:
     """A font of the plan.
 
     Raises:
-        FileFault: Where it is out of reach, or is no font.
+        FileFault: If it is out of reach, or is no font.
     """
     path = locate(folder, name)
     # OpenType 1.9.1, table directory: the versions that a font file can start with.
     if path.stat().st_size > MOST_FONT_BYTES:
-        limit = f"{MOST_FONT_BYTES // 1_000_000} MB are the most for a font"
+        limit = f"{MOST_FONT_BYTES // 1_000_000} MB is the limit for a font"
         raise FileFault(f"{quoted(name)} is too large", limit)
     with opened_file(path) as opened:
         is_font = opened.read(4) in {b"\0\1\0\0", b"OTTO", b"true", b"ttcf"}

@@ -36,8 +36,8 @@ def opened_image(file: IO[bytes], formats: tuple[str, ...] = FORMATS) -> Iterato
         formats: The formats that it may have.
 
     Raises:
-        TooLargeError: Where it has too many pixels.
-        OSError: Where it has none of the formats; where it is damaged, any of :data:`DAMAGES`.
+        TooLargeError: If it has too many pixels.
+        OSError: If it has none of the formats; where it is damaged, any of :data:`DAMAGES`.
     """
     # Pillow has a limit of its own, which is lower.
     known, Image.MAX_IMAGE_PIXELS = Image.MAX_IMAGE_PIXELS, MOST_PIXELS

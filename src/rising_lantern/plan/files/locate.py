@@ -13,7 +13,7 @@ Stamp = tuple[int, int, int, int]
 """What identifies the state of a file: its device, inode, size and time of last change."""
 
 _INSIDE = "name a file inside the plan's folder"
-_READABLE = "give yourself the right to read it"
+_READABLE = "change its permissions"
 
 
 class FileFault(ValueError):  # noqa: N818 - a fault is what a plan has
@@ -34,7 +34,7 @@ def stamp_of(path: Path) -> Stamp:
     """The state of a file.
 
     Raises:
-        OSError: Where it cannot be reached.
+        OSError: If it cannot be reached.
     """
     return stamp_from(path.stat())
 
@@ -53,20 +53,20 @@ def locate(folder: Path, name: str) -> Path:
         name: A path relative to it, with forward slashes.
 
     Raises:
-        FileFault: Where the name leads out of the folder, or to nothing.
+        FileFault: If the name leads out of the folder, or to nothing.
     """
     if "://" in name or name.startswith(("//", "data:")):
         raise FileFault(f"{quoted(name)} is a web address", _INSIDE)
     if not name or "\0" in name or "\\" in name:
-        raise FileFault(f"{quoted(name)} is no file name", _INSIDE)
+        raise FileFault(f"{quoted(name)} is not a file name", _INSIDE)
     relative = Path(name)
     if relative.is_absolute() or ".." in relative.parts:
-        raise FileFault(f"{quoted(name)} leads out of the plan's folder", _INSIDE)
+        raise FileFault(f"{quoted(name)} is outside the plan's folder", _INSIDE)
     root = folder.resolve()
     try:
         path = (root / relative).resolve()
         if not path.is_relative_to(root):
-            problem = f"{quoted(name)} is a link that leads out of the plan's folder"
+            problem = f"{quoted(name)} is a link to a place outside the plan's folder"
             raise FileFault(problem, _INSIDE)
         refuse_special(path.stat().st_mode)
     except FileNotFoundError:

@@ -53,7 +53,7 @@ class Picture:
         """The file, open for reading.
 
         Raises:
-            PlanError: Where it is not there any more, or is another one by now.
+            PlanError: If it is not there any more, or is another one by now.
         """
         try:
             with opened_file(self.path) as opened:
@@ -61,12 +61,12 @@ class Picture:
                     raise self.fault("the picture has changed since the plan was read")
                 yield opened
         except NotAFileError as error:
-            raise self.fault(f"the picture is {error} by now") from None
+            raise self.fault(f"the picture is now {error}") from None
         except FileNotFoundError:
-            raise self.fault("the picture is not there any more") from None
+            raise self.fault("the picture no longer exists") from None
 
     def fault(
-        self, problem: str, remedy: str = "leave it as it is, and run this again"
+        self, problem: str, remedy: str = "run this again, and leave the file alone meanwhile"
     ) -> PlanError:
         """The error for something that is wrong with the file."""
         return PlanError([Fault(Place(str(self.path)), problem, remedy)])
@@ -76,7 +76,7 @@ def find_picture(folder: Path, name: str) -> Picture:
     """A picture of the plan, with its size read from its first bytes.
 
     Raises:
-        FileFault: Where it is out of reach, is no picture, or is too large.
+        FileFault: If it is out of reach, is no picture, or is too large.
     """
     path = locate(folder, name)
     if looks_like_svg(path):
@@ -92,10 +92,10 @@ def find_picture(folder: Path, name: str) -> Picture:
             is_jpeg = opened.format in {"JPEG", "MPO"}
             frames = _count_frames(opened)
     except TooLargeError as error:
-        limit = f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels are the most"
+        limit = f"make it smaller: {MOST_PIXELS // 1_000_000} megapixels is the limit"
         raise FileFault(f"{quoted(name)} has {error}", limit) from None
     except DAMAGES:
-        raise FileFault(f"{quoted(name)} is not a picture that can be read", remedy) from None
+        raise FileFault(f"{quoted(name)} cannot be read as a picture", remedy) from None
     if frames > MOST_FRAMES:
         problem = f"{quoted(name)} has more than {MOST_FRAMES} pictures in it"
         raise FileFault(problem, "make it a shorter animation, or a single picture")
@@ -138,5 +138,5 @@ def _vector(path: Path, name: str) -> Picture:
     size = (max(round(vector.width), 1), max(round(vector.height), 1))
     if size[0] * size[1] > MOST_PIXELS:
         large = f"{float(size[0]):,.6g} x {float(size[1]):,.6g} px"
-        raise FileFault(f"{quoted(name)} is {large} large", "make it smaller")
+        raise FileFault(f"{quoted(name)} is {large}", "make it smaller")
     return Picture(path, *size, is_vector=True, stamp=stamp_of(path))

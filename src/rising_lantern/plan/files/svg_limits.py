@@ -46,7 +46,7 @@ def check_text(data: bytes) -> None:
     """Refuse XML that defines entities or is nested too deep, before a tree is made of it.
 
     Raises:
-        ValueError: Where it is so, or is not XML.
+        ValueError: If it is so, or is not XML.
     """
     parser = expat.ParserCreate()
     depth = 0
@@ -76,7 +76,7 @@ def check_drawing(root: ET.Element) -> None:
     """Refuse a drawing that would take too long, too much memory, or numbers that are none.
 
     Raises:
-        ValueError: Where it is so.
+        ValueError: If it is so.
     """
     for element in root.iter():
         for name, value in element.attrib.items():
@@ -97,7 +97,7 @@ def _check_numbers(element: ET.Element, name: str, text: str) -> None:
             raise ValueError(f"{name} is '{word[:20]}', which is not finite")
         is_filter = element.tag.rpartition("}")[2].startswith("fe")
         if is_filter and value > _COSTLY.get(name, math.inf):
-            raise ValueError(f"{name} of a filter is {value:g}; {_COSTLY[name]:g} is the most")
+            raise ValueError(f"{name} of a filter is {value:g}; {_COSTLY[name]:g} is the limit")
 
 
 def _check_embedded(address: str) -> None:
@@ -127,7 +127,7 @@ class _Unfolding:
         _, size = self._measured(self._root, 0)
         if size > MOST_ELEMENTS:
             raise ValueError(
-                f"it unfolds to more than {MOST_ELEMENTS:,} elements through what they refer to"
+                f"it expands to more than {MOST_ELEMENTS:,} elements through references"
             )
 
     def _measured(self, element: ET.Element, above: int) -> tuple[int, int]:
@@ -140,7 +140,8 @@ class _Unfolding:
         depth, size = self._known.get(element, (0, 0))
         if above + depth > MOST_DEPTH:
             raise ValueError(
-                f"groups, masks, patterns and what they refer to are more than {MOST_DEPTH} deep"
+                "groups, masks, patterns and their references "
+                f"are nested more than {MOST_DEPTH} deep"
             )
         if size:
             return depth, size

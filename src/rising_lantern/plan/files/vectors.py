@@ -57,8 +57,8 @@ def read_vector(path: Path) -> Vector:
     """Read an SVG file. As in browsers, pictures that it would fetch are left out.
 
     Raises:
-        ValueError: Where it is too large, is no SVG, or could not be drawn in reasonable time.
-        OSError: Where it cannot be read.
+        ValueError: If it is too large, is no SVG, or could not be drawn in reasonable time.
+        OSError: If it cannot be read.
     """
     with opened_file(path) as opened:
         return vector_of(opened.read(MOST_BYTES + 1))
@@ -67,7 +67,7 @@ def read_vector(path: Path) -> Vector:
 def vector_of(data: bytes) -> Vector:
     """The SVG that some bytes hold; see :func:`read_vector`."""
     if len(data) > MOST_BYTES:
-        raise ValueError(f"an SVG may have {MOST_BYTES // 1_000_000} MB")
+        raise ValueError(f"an SVG may have up to {MOST_BYTES // 1_000_000} MB")
     check_text(data)
     root = ET.fromstring(data)  # noqa: S314 - it has no entities to unfold
     if root.tag != f"{_SVG}svg":

@@ -108,7 +108,7 @@ def as_text(value: object) -> str:
         return value
     if isinstance(value, int | float) and not isinstance(value, bool):
         return repr(value)
-    raise wrong(f"a value in CSS syntax was expected, not {kind_of(value)}", AS_TEXT)
+    raise wrong(f"a CSS value is needed here, not {kind_of(value)}", AS_TEXT)
 
 
 def kind_of(value: object) -> str:
@@ -183,7 +183,9 @@ def _not_negative(text: str) -> Length:
 def _font_size(text: str) -> Length:
     length = _not_negative(text)
     if isinstance(length.expression, Term) and length.expression.value > MOST_FONT_PX:
-        raise CssError(f"{quoted(text)} is too large for a text", f"write at most {MOST_FONT_PX}px")
+        raise CssError(
+            f"{quoted(text)} is too large a font size", f"write at most {MOST_FONT_PX}px"
+        )
     return length
 
 

@@ -12,7 +12,9 @@ from rising_lantern.css.times import time_from
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import css_value
 
-_REMEDY = "write cut, fade 300ms ease, blend 120px ease-in-out or blend 120px smooth 200ms"
+_REMEDY = (
+    "write cut, fade 260ms ease-out, blend 120px ease-in-out or blend 120px ease-in-out lag 150ms"
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,12 +44,12 @@ class Blend:
     Attributes:
         distance: How far one scrolls from the threshold until the new look is complete.
         easing: Its course.
-        smooth_ms: How far behind the scroll it lags: the time in which it comes 95 % of the way.
+        lag_ms: How far behind the scroll it lags: the time in which it comes 95 % of the way.
     """
 
     distance: Length
     easing: Easing = field(default=LINEAR)
-    smooth_ms: float = 0.0
+    lag_ms: float = 0.0
 
 
 Change = Cut | Fade | Blend
@@ -57,7 +59,7 @@ def parse_change(text: str) -> Change:
     """Parse a change of looks.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
     """
     source = Components(text)
     if not source.tokens or source.tokens[0].type != "ident":
@@ -78,32 +80,34 @@ def _fade(source: Components, tokens: list[Token]) -> Fade:
     times = [time_from(source, token) for token in tokens if token.type == "dimension"]
     easings = [easing_from(source, token) for token in tokens if token.type != "dimension"]
     if not 1 <= len(times) <= 2 or len(easings) > 1:  # noqa: PLR2004
-        raise source.error(None, "fade takes a time, perhaps a delay, and an easing", _REMEDY)
+        raise source.error(
+            None, "fade takes a time, an optional delay and an optional easing", _REMEDY
+        )
     if times[0] < 0:
-        raise source.error(tokens[0], "a fade cannot take less than no time", _REMEDY)
+        raise source.error(tokens[0], "a duration cannot be negative", _REMEDY)
     return Fade(times[0], times[1] if len(times) > 1 else 0.0, easings[0] if easings else EASE)
 
 
 def _blend(source: Components, tokens: list[Token]) -> Blend:
-    smooth = 0.0
-    words = [token.type == "ident" and token.lower_value == "smooth" for token in tokens]
+    lag = 0.0
+    words = [token.type == "ident" and token.lower_value == "lag" for token in tokens]
     if any(words):
         place = words.index(True)
         if place + 2 != len(tokens):
-            raise source.error(tokens[place], "'smooth' takes one time, at the end", _REMEDY)
-        smooth = time_from(source, tokens[place + 1])
-        if smooth < 0:
-            raise source.error(tokens[place + 1], "a lag cannot be below zero", _REMEDY)
+            raise source.error(tokens[place], "'lag' takes one time, at the end", _REMEDY)
+        lag = time_from(source, tokens[place + 1])
+        if lag < 0:
+            raise source.error(tokens[place + 1], "a lag cannot be negative", _REMEDY)
         tokens = tokens[:place]
     lengths = [token for token in tokens if is_length(token)]
     easings = [easing_from(source, token) for token in tokens if not is_length(token)]
     if len(lengths) != 1 or len(easings) > 1:
-        raise source.error(None, "blend takes one distance and an easing", _REMEDY)
+        raise source.error(None, "blend takes one distance and an optional easing", _REMEDY)
     distance = length_from(source, lengths)
     if distance.is_negative:
-        raise source.error(lengths[0], "a blend needs a distance above zero", _REMEDY)
-    return Blend(distance, easings[0] if easings else LINEAR, smooth)
+        raise source.error(lengths[0], "a blend distance cannot be negative", _REMEDY)
+    return Blend(distance, easings[0] if easings else LINEAR, lag)
 
 
-ChangeValue = Annotated[Change, css_value(parse_change, (Cut, Fade, Blend), "fade 300ms ease")]
+ChangeValue = Annotated[Change, css_value(parse_change, (Cut, Fade, Blend), "fade 260ms ease-out")]
 """A field of the plan that holds a change."""

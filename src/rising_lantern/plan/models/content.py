@@ -34,43 +34,43 @@ TextShadowValue = Annotated[
 class Panel(Entry):
     """A box behind a text."""
 
-    color: ColorValue = key("Its colour, with alpha if you like.", "rgb(253 246 227 / .9)")
+    color: ColorValue = key("Its colour, which may have alpha.", "rgb(253 246 227 / .9)")
     padding: Extent = key("Room around the text.", "40px", px(24))
-    radius: Extent = key("How round its corners are.", "6px", px(0))
+    radius: Extent = key("Radius of its corners.", "6px", px(0))
 
 
 class Enter(Entry):
     """How a text arrives when it comes onto the screen."""
 
-    x: AnyLength = key("From how far to the right it comes.", "-40px", px(0))
-    y: AnyLength = key("From how far below it comes.", "30px", px(0))
-    opacity: Number = key("How opaque it is at first, 0 to 1.", 0, 1.0, ge=0, le=1)
-    time: TimeValue = key("How long it takes.", "600ms", 400.0)
-    easing: EasingValue = key("Its course.", "cubic-bezier(.2, 1.4, .4, 1)", EASE)
+    x: AnyLength = key("Distance to the right of its place from which it comes.", "-40px", px(0))
+    y: AnyLength = key("Distance below its place from which it comes.", "30px", px(0))
+    opacity: Number = key("Opacity at first, 0 to 1.", 0, 1.0, ge=0, le=1)
+    time: TimeValue = key("Duration.", "600ms", 400.0)
+    easing: EasingValue = key("Easing.", "cubic-bezier(.2, 1.4, .4, 1)", EASE)
 
 
 class Content(Entry):
     """A text over a section's layers."""
 
     text: str = key(
-        "What it says; its line breaks are kept.", "The river", min_length=1, max_length=5000
+        "The text; its line breaks are kept.", "The river", min_length=1, max_length=5000
     )
     size: FontSize = key("Font size.", "48px", px(18))
     color: ColorValue = key("Colour of the text.", "#16213e", BLACK)
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)
-    leading: Number = key("Line height in font sizes.", 1.2, 1.4, gt=0, le=10)
+    leading: Number = key("Line height, as a multiple of the font size.", 1.2, 1.4, gt=0, le=10)
     align: Literal["start", "center", "end"] | None = key(
-        "How its lines stand to each other; by default as 'at' leans.", "center", None
+        "Alignment of its lines; by default that of 'at'.", "center", None
     )
-    at: PositionValue = key("Where it stands, as CSS background-position.", "50% 40%", CENTER)
-    width: Extent = key("The widest that its lines may get.", "640px", percent(88))
-    panel: Panel | None = key("A box behind it.", {"color": "white"}, None)
+    at: PositionValue = key("Its position, as CSS background-position.", "50% 40%", CENTER)
+    width: Extent = key("Maximum width of its lines.", "640px", percent(88))
+    panel: Panel | None = key("A box behind the text.", {"color": "white"}, None)
     shadow: TextShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "screen", "normal")
     speed: Number = key(
-        "Px up the screen per px scrolled: 1 moves with the page; it stands where 'at' has it when "
-        "the section is centred on the screen, or as near to that as the page lets it come.",
+        "Px up the screen per px scrolled: 1 moves with the page; it is where 'at' puts it when "
+        "the section is centred on the screen, or as near to that as the page scrolls.",
         1.2,
         1.0,
         ge=-100,

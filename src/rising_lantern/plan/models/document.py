@@ -37,34 +37,36 @@ class Document(Entry):
     """A plan whose every ``for:`` has been resolved for one viewport."""
 
     rising_lantern: Literal[1] = key("The format's version.", 1)
-    title: str = key("What the site is called.", "Saltmere Lantern Regatta", "", max_length=300)
+    title: str = key("The name of the site.", "Saltmere Lantern Regatta", "", max_length=300)
     viewports: dict[Name, Viewport] = key(
-        "Screen sizes by their names, in CSS px, with a pixel ratio.",
+        "Screen sizes by name, in CSS px, with a pixel ratio.",
         {"laptop": "1280x800", "phone": "390x844@3"},
         default_factory=default_viewports,
         min_length=1,
     )
     colors: dict[Name, ColorValue] = key(
-        "Colours by names that can be used wherever a colour is.", {"ink": "#16213e"}, {}
+        "Colours by name; the names can be used wherever a colour can.", {"ink": "#16213e"}, {}
     )
     fonts: dict[Name, FontFiles] = key(
-        "Font files of the plan's folder, by weight; one file alone stands for 400.",
+        "Font files in the plan's folder, by weight; a single file has weight 400.",
         {"banner": {"400": "own.ttf"}},
         {},
     )
     headers: dict[Name, Header] = key(
-        "Headers by their names; a page gets the first that applies.", {"main": {}}, {}
+        "Headers by name; a page gets the first that applies.", {"main": {}}, {}
     )
     pages: dict[Name, Page] = key(
-        "Pages by their names.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
+        "Pages by name.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
     )
 
     less_motion: Literal["still", "keep"] = key(
-        "What moves for readers who ask for less motion: nothing but the page, or all as ever.",
+        "What moves for readers who prefer less motion: only the page, or everything.",
         "keep",
         "still",
     )
-    check: Check = key("What `check` goes by.", {"contrast": "AAA"}, Check())
+    check: Check = key(
+        "The limits of `check`, and the findings that it silences.", {"contrast": "AAA"}, Check()
+    )
 
     def header_on(self, page: str, viewport: str) -> str | None:
         """The name of the header that a page gets on a viewport: the first that applies."""

@@ -48,17 +48,19 @@ class Part(Entry):
 
     text: Words | None = key("A text, or several side by side.", ["Programme", "Visit"], None)
     image: str | None = key("A picture file in the plan's folder.", "logo-dark.png", None)
-    alt: str = key("What the picture stands for.", "Saltmere", "", max_length=500)
+    alt: str = key("Text alternative of the picture.", "Saltmere", "", max_length=500)
     width: Extent | None = key("Width of the picture; by default its own.", "168px", None)
     size: FontSize = key("Font size of the text.", "17px", px(16))
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 600, 400)
     color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
-    gap: Extent = key("Room between several texts.", "20px", px(28))
-    side: Literal["start", "center", "end"] = key("Where it stands.", "end", "start")
-    hidden: Flag = key("Whether it is left out.", True, default_factory=bool)
+    gap: Extent = key("Space between several texts.", "20px", px(28))
+    side: Literal["start", "center", "end"] = key(
+        "The side of the header that it is on.", "end", "start"
+    )
+    hidden: Flag = key("Whether it is hidden.", True, default_factory=bool)
     logo: Flag = key(
-        "Whether it is a logo: these may have any contrast, and too little is only noted.",
+        "Whether it is a logo: WCAG sets no limit for logos, so low contrast is only noted.",
         True,
         default_factory=bool,
     )
@@ -75,7 +77,7 @@ class Part(Entry):
     def _check(self) -> Self:
         if (self.image is None) == (self.text is None):
             problem = "has both" if self.text is not None else "has neither"
-            raise wrong(f"of text and image the part {problem}", "give it exactly one of the two")
+            raise wrong(f"the part {problem} of text and image", "keep exactly one")
         return self
 
 
@@ -86,7 +88,7 @@ class PartLook(Entry):
     width: Extent | None = key("Another width of the picture.", "132px", None)
     size: FontSize | None = key("Another font size.", "15px", None)
     color: ColorValue | None = key("Another colour.", "#fff", None)
-    hidden: Flag | None = key("Whether it is left out.", True, None)
+    hidden: Flag | None = key("Whether it is hidden.", True, None)
 
 
 class Look(Entry):
@@ -99,24 +101,24 @@ class Look(Entry):
         None,
     )
     back: ThresholdValue | None = key(
-        "Where it is given up going back up; by default where it starts.", "200px", None
+        "Where it ends for a reader who scrolls back up; by default where it starts.", "200px", None
     )
     background: FillValue | None = key("Its colour or gradient.", "#fdf6e3", None)
-    blur: Extent | None = key("How far what is behind it is blurred.", "12px", None)
+    blur: Extent | None = key("Blur of what is behind it.", "12px", None)
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
     height: Extent | None = key("Height of the header.", "64px", None)
-    padding: Extent | None = key("Room at its left and right end.", "20px", None)
+    padding: Extent | None = key("Padding on the left and right.", "20px", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     shadow: ShadowValue | None = key("As CSS box-shadow.", "0 2px 12px #0003", None)
-    parts: dict[Name, PartLook] = key(
-        "What is different in its parts.", {"brand": {"width": "120px"}}, {}
-    )
+    parts: dict[Name, PartLook] = key("Changes to its parts.", {"brand": {"width": "120px"}}, {})
     change: ChangeValue | None = key(
-        "How this look comes; by default as the header has it.", "fade 300ms ease", None
+        "How this look replaces the one before; by default as the header says.",
+        "fade 260ms ease-out",
+        None,
     )
     arrive: Literal["slide", "fade"] | None = key(
-        "Let it come as a second header, which slides in from above or fades in over the first "
-        "one and stays on the screen.",
+        "Show it as a second header, which slides in from above or fades in over the first "
+        "and stays on the screen.",
         "slide",
         None,
     )
@@ -133,44 +135,49 @@ class Header(Entry):
         "As CSS position.", "sticky", "fixed"
     )
     inside: str | None = key(
-        "What a sticky header lives in: a section, or a container of some height from the page's "
-        "top on; by default the page.",
+        "What a sticky header sticks within: a section, or a container of some height from the "
+        "top of the page; by default the page.",
         "hero",
         None,
         max_length=200,
     )
     over: Flag | None = key(
-        "Whether the first section starts under it; by default under fixed and absolute headers.",
+        "Whether the first section starts behind it; "
+        "by default true for fixed and absolute headers.",
         False,
         None,
     )
-    top: AnyLength = key("How far below the screen's edge it stands.", "10px", px(0))
+    top: AnyLength = key("Distance from the top of the screen.", "10px", px(0))
     z: Whole = key("As CSS z-index.", 20, 10, ge=-1_000_000, le=1_000_000)
-    width: Extent = key("How wide it is.", "1100px", percent(100))
-    height: Extent = key("How high it is.", "96px", px(80))
+    width: Extent = key("Width.", "1100px", percent(100))
+    height: Extent = key("Height.", "96px", px(80))
     hold_space: Flag = key(
-        "Keep the first look's height in the flow, by a margin below.", True, default_factory=bool
+        "Whether the first look's height stays reserved in the flow, by a margin below.",
+        True,
+        default_factory=bool,
     )
-    padding: Extent = key("Room at its left and right end.", "40px", px(32))
-    gap: Extent = key("Room between its parts.", "20px", px(28))
+    padding: Extent = key("Padding on the left and right.", "40px", px(32))
+    gap: Extent = key("Space between its parts.", "20px", px(28))
     background: FillValue = key("Its colour or gradient.", "#fdf6e3", TRANSPARENT)
-    blur: Extent = key("How far what is behind it is blurred.", "12px", px(0))
+    blur: Extent = key("Blur of what is behind it.", "12px", px(0))
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
     shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
-    parts: dict[Name, Part] = key("What stands in it.", {"brand": {"text": "Saltmere"}}, {})
+    parts: dict[Name, Part] = key("Its parts, by name.", {"brand": {"text": "Saltmere"}}, {})
     looks: dict[Name, Look] = key(
-        "Its appearances, in the order of the scroll.",
+        "Its looks by name, in the order of the scroll.",
         {"clear": {}, "solid": {"from": "200px"}},
         {},
     )
     under: dict[Literal["dark", "light"], Name] = key(
-        "The look that it wears over sections of each tone, in place of where looks start.",
+        "The look over sections of each tone, instead of scroll positions.",
         {"dark": "clear", "light": "solid"},
         {},
     )
-    change: ChangeValue = key("How looks come.", "blend 120px ease-in-out", Cut())
-    show: Show = key("The pages and screens that it is on.", {"only": ["/journal/*"]}, Show())
+    change: ChangeValue = key("How one look replaces another.", "blend 120px ease-in-out", Cut())
+    show: Show = key(
+        "The pages and viewports that it is shown on.", {"only": ["/journal/*"]}, Show()
+    )
 
     @property
     def starts_under(self) -> bool:
@@ -197,10 +204,10 @@ class Header(Entry):
                 )
         if self.under and self.position not in {"fixed", "sticky"}:
             raise wrong(
-                "a header that scrolls away stays over one section", "make it fixed or sticky"
+                "'under' needs a header that stays on the screen", "make it fixed or sticky"
             )
         if self.inside is not None and self.position != "sticky":
-            raise wrong("only a sticky header lives in something", "make its position sticky")
+            raise wrong("'inside' needs a sticky header", "set its position to sticky")
         if self.inside is not None and not self.inside[:1].isalpha():
             read_css(parse_length, self.inside)
         return self
@@ -209,24 +216,27 @@ class Header(Entry):
         if index == 0 and look.from_:
             raise wrong(
                 f"the first look {quoted(name)} has a 'from'",
-                "put a look without one before it: that is what the header wears at the top",
+                "put a look without 'from' before it, for the top of the page",
             )
         if index == 0 and look.arrive:
             raise wrong(
                 f"the first look {quoted(name)} has an 'arrive'",
-                "put a look without one before it: a second header arrives over a first one",
+                "put a look without 'arrive' before it: a second header arrives over a first one",
             )
         if index and not look.from_ and not self.under:
-            raise wrong(f"the look {quoted(name)} has no 'from'", "say where it starts")
+            raise wrong(
+                f"the look {quoted(name)} has no 'from'",
+                "add 'from' with the position where it starts",
+            )
         if look.back and isinstance(self.change_to(name), Blend):
             raise wrong(
                 f"the look {quoted(name)} has both a blend and a 'back'",
-                "leave 'back' out: a blend runs back along the same stretch of scroll",
+                "remove 'back': a blend runs back over the same distance",
             )
         if self.under and (look.from_ or look.back):
             raise wrong(
-                f"the look {quoted(name)} starts somewhere, and 'under' chooses looks as well",
-                "keep one of the two",
+                f"the look {quoted(name)} has a 'from' or 'back', and the header has 'under'",
+                "keep one of them",
             )
 
     def _check_parts(self, name: str, look: Look) -> None:
@@ -240,8 +250,8 @@ class Header(Entry):
                 )
             if change.image and not part.image:
                 raise wrong(
-                    f"the look {quoted(name)} gives the text {quoted(part_name)} an image",
-                    "give the part an image instead of a text, or the look a colour",
+                    f"the look {quoted(name)} gives an image to the text {quoted(part_name)}",
+                    "change the part from text to image, or set a colour in the look",
                 )
 
     def look(self, name: str) -> Look:

@@ -46,11 +46,11 @@ class PathStop(Entry):
     """A place along the scroll at which a layer is put, faded or scaled."""
 
     at: ThresholdValue = key("The scroll position of this stop.", "past hero")
-    x: AnyLength = key("How far to the right of its place it is.", "40px", px(0))
-    y: AnyLength = key("How far below its place it is.", "-20px", px(0))
-    opacity: Number = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
-    scale: Number = key("How many times as large it is.", 1.2, 1.0, gt=0, le=20)
-    easing: EasingValue = key("The course to the next stop.", "ease-in-out", LINEAR)
+    x: AnyLength = key("Distance to the right of its place.", "40px", px(0))
+    y: AnyLength = key("Distance below its place.", "-20px", px(0))
+    opacity: Number = key("Opacity, 0 to 1.", 0.5, 1.0, ge=0, le=1)
+    scale: Number = key("Scale factor.", 1.2, 1.0, gt=0, le=20)
+    easing: EasingValue = key("Easing on the way to the next stop.", "ease-in-out", LINEAR)
 
 
 class Layer(Entry):
@@ -58,7 +58,7 @@ class Layer(Entry):
 
     image: str | None = key("A picture file in the plan's folder.", "photo.png", None)
     slides: tuple[str, ...] = key(
-        "Several pictures, any of which may be showing.", ["photo.png", "noise.png"], ()
+        "Several pictures, one of which shows at a time.", ["photo.png", "noise.png"], ()
     )
     fill: FillValue | None = key("A colour or gradient.", "linear-gradient(#0006, #0000)", None)
     size: SizeValue = key("As CSS background-size.", "480px auto", COVER)
@@ -71,7 +71,7 @@ class Layer(Entry):
     )
     clip: BoxName = key("As CSS background-clip.", "padding-box", "border-box")
     attachment: Literal["scroll", "fixed"] | None = key(
-        "As CSS background-attachment; scroll if neither it nor a speed is given.", "fixed", None
+        "As CSS background-attachment; the default is scroll.", "fixed", None
     )
     speed: Number | None = key(
         "Px up the screen per px scrolled: 1 moves with the page, 0 stays, below 0 moves against "
@@ -83,13 +83,13 @@ class Layer(Entry):
     )
     drift: Number = key("Px to the right per px scrolled.", 0.1, 0.0, ge=-100, le=100)
     path: tuple[PathStop, ...] = key(
-        "Stops along the scroll that place, fade or scale it, on top of its speed.",
+        "Stops along the scroll that move, fade or scale it, in addition to its speed.",
         [{"at": "0px"}, {"at": "500px", "opacity": 0}],
         (),
         max_length=100,
     )
     before: Number | None = key(
-        "With a path: the speed ahead of its first stop; by default the layer's own.",
+        "With a path: the speed before its first stop; by default the layer's own.",
         1,
         None,
         ge=-100,
@@ -103,13 +103,13 @@ class Layer(Entry):
         le=100,
     )
     settle: ThresholdValue | None = key(
-        "Where along the scroll it stands as 'position' has it in the section, for speeds below 0 "
-        "and above 1, drift and paths; by default where the section is centred on the screen, or "
-        "as near to that as the page lets it come.",
+        "The scroll position at which it is where 'position' puts it in the section, for speeds "
+        "below 0 and above 1, drift and paths; by default where the section is centred on the "
+        "screen, or as near to that as the page scrolls.",
         "reach hero",
         None,
     )
-    opacity: Number = key("How opaque it is, 0 to 1.", 0.5, 1.0, ge=0, le=1)
+    opacity: Number = key("Opacity, 0 to 1.", 0.5, 1.0, ge=0, le=1)
     filter: FilterValue = key("As CSS filter.", "brightness(.8) blur(2px)", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "multiply", "normal")
 
@@ -118,15 +118,14 @@ class Layer(Entry):
         given = [self.image is not None, bool(self.slides), self.fill is not None]
         if sum(given) != 1:
             problem = "has several" if any(given) else "has none"
-            raise wrong(
-                f"of image, slides and fill the layer {problem}", "give it exactly one of the three"
-            )
+            raise wrong(f"the layer {problem} of image, slides and fill", "keep exactly one")
         if self.speed is not None and self.attachment is not None:
             raise wrong(
-                "the layer has both an attachment and a speed", "keep one: fixed is speed 0"
+                "the layer has both an attachment and a speed",
+                "keep one; fixed is the same as speed 0",
             )
         if not self.path and (self.before is not None or self.after is not None):
-            raise wrong("'before' and 'after' are speeds around a path", "give it a path as well")
+            raise wrong("'before' and 'after' need a path", "add a path, or remove them")
         return self
 
     @property

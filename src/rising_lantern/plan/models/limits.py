@@ -18,21 +18,23 @@ Conformance = Literal["AA", "AAA"]
 class Limits(Entry):
     """Figures that things have to keep to, where they are not WCAG's or ours."""
 
-    text: Number | None = key("Of texts.", 5.5, None, ge=1, le=21)
+    text: Number | None = key("Contrast of texts.", 5.5, None, ge=1, le=21)
     large_text: Number | None = key(
-        "Of texts of 24 px and more, or of 18.66 px in bold.", 4, None, ge=1, le=21
+        "Contrast of texts of 24 px or more, or of 18.66 px or more in bold.", 4, None, ge=1, le=21
     )
-    picture: Number | None = key("Of icons and other pictures in headers.", 3.5, None, ge=1, le=21)
-    logo: Number | None = key("Of logos, which are only noted.", 2, None, ge=1, le=21)
+    picture: Number | None = key(
+        "Contrast of icons and other pictures in headers.", 3.5, None, ge=1, le=21
+    )
+    logo: Number | None = key("Contrast of logos, which are only noted.", 2, None, ge=1, le=21)
     header: Number = key(
-        "The share of the screen's height that a header which stays may take.",
+        "The largest share of the screen's height for a header that stays.",
         0.25,
         1 / 3,
         gt=0,
         le=1,
     )
     header_zoomed: Number = key(
-        "The same where a reader has zoomed in by 400 %, on 320 x 256 px.", 0.4, 0.5, gt=0, le=1
+        "The same for a reader who has zoomed in to 400 %, on 320 x 256 px.", 0.4, 0.5, gt=0, le=1
     )
 
 
@@ -44,7 +46,7 @@ class Silence(Entry):
     viewport: str = key("The viewport, or a pattern.", "phone", "*", max_length=200)
     subject: str = key("What the finding is about, or a pattern.", "hero, *", "*", max_length=300)
     reason: str = key(
-        "Why; it is printed.", "The client asked for it", min_length=1, max_length=500
+        "The reason, which is printed.", "The client asked for it", min_length=1, max_length=500
     )
 
     def covers(self, rule: str, page: str, viewport: str, subject: str) -> bool:
@@ -68,9 +70,9 @@ class Check(Entry):
         "AA",
         alias="contrast",
     )
-    limits: Limits = key("Other limits.", {"text": 5.5}, Limits())
+    limits: Limits = key("Limits that differ from the defaults.", {"text": 5.5}, Limits())
     silence: tuple[Silence, ...] = key(
-        "Findings to let pass, each with a reason.",
+        "Findings to silence, each with a reason.",
         [{"rule": "touch-fixed", "reason": "The client asked for it"}],
         (),
         max_length=500,

@@ -24,25 +24,25 @@ from rising_lantern.plan.models.layers import Layer
 class Section(Entry):
     """A part of a page, as wide as the screen unless it is boxed."""
 
-    height: Extent = key("How high it is; vh units and % count the screen.", "100vh")
-    width: Extent = key("How wide it is.", "1100px", percent(100))
+    height: Extent = key("Height; percentages are of the screen's height.", "100vh")
+    width: Extent = key("Width.", "1100px", percent(100))
     background: ColorValue | None = key("A colour under all of its layers.", "#0b1026", None)
     border: BorderValue | None = key("As CSS border.", "2px solid #16213e", None)
     z: Whole = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
     tone: Literal["dark", "light"] | None = key(
-        "What it is to a header over it, which can choose its look by that.", "dark", None
+        "Its tone, by which a header over it can choose its look.", "dark", None
     )
     selector: str | None = key(
-        "The CSS selector that it has on your own site.", "main > .hero", None, max_length=300
+        "Its CSS selector on your own site.", "main > .hero", None, max_length=300
     )
     picture: str | None = key(
-        "A screenshot that stands for what the section already shows.", "photo.png", None
+        "A screenshot of what the section already shows on your site.", "photo.png", None
     )
     layers: tuple[Layer, ...] = key(
         "Pictures and fills, topmost first.", [{"fill": "#0008"}], (), max_length=50
     )
     content: tuple[Content, ...] = key(
-        "What stands over them.", [{"text": "Saltmere"}], (), max_length=200
+        "Texts over the layers.", [{"text": "Saltmere"}], (), max_length=200
     )
 
     @property
@@ -76,14 +76,14 @@ class Page(Entry):
     path: str | None = key(
         "Its path on the site; by default its name.", "/visit", None, pattern=r"^/", max_length=500
     )
-    kind: Name | None = key("What kind of page it is, for show.", "article", None)
-    title: str | None = key("What the browser calls it.", "How to find us", None, max_length=300)
+    kind: Name | None = key("The kind of page, which 'show' of a header can name.", "article", None)
+    title: str | None = key("The title in the browser.", "How to find us", None, max_length=300)
     background: Annotated[
         PageBackground,
         BeforeValidator(_short_background, json_schema_input_type=str | PageBackground),
-    ] = key("What it has behind its sections.", {"color": "#fdf6e3"}, PageBackground())
+    ] = key("What is behind its sections.", {"color": "#fdf6e3"}, PageBackground())
     sections: dict[Name, Section] = key(
-        "Its sections by their names, from top to bottom.",
+        "Its sections by name, from top to bottom.",
         {"hero": {"height": "100vh"}},
         min_length=1,
     )

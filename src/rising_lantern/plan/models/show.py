@@ -17,21 +17,23 @@ Pattern = Annotated[str, Field(min_length=1, max_length=200)]
 class ShowViewports(Entry):
     """Screens, by their names."""
 
-    only: tuple[Name, ...] | None = key("The screens that it is on; else all.", ["laptop"], None)
-    except_: tuple[Name, ...] = key("The screens that it is not on.", ["laptop"], ())
+    only: tuple[Name, ...] | None = key(
+        "The viewports that it is on; by default all.", ["laptop"], None
+    )
+    except_: tuple[Name, ...] = key("The viewports that it is not on.", ["laptop"], ())
 
 
 class Show(Entry):
     """Pages by name, by kind or by a glob on their path; ``except`` beats ``only``."""
 
     only: tuple[Pattern, ...] | None = key(
-        "The pages that it is on, by name, kind or a glob on their path; else all.",
+        "The pages that it is on, by name, kind or a glob on the path; by default all.",
         ["home", "/journal/*"],
         None,
     )
     except_: tuple[Pattern, ...] = key("The pages that it is not on.", ["/journal/*"], ())
     viewports: ShowViewports = key(
-        "Screens, in the same way.", {"except": ["laptop"]}, ShowViewports()
+        "The viewports, in the same way.", {"except": ["laptop"]}, ShowViewports()
     )
 
     def applies(self, names: Iterable[str], path: str, viewport: str) -> bool:

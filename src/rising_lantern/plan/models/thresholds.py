@@ -10,7 +10,7 @@ from rising_lantern.css.syntax import Components, Token
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import css_value
 
-_REMEDY = "write for example 200px, 25vh, 12%, past hero or reach programme - 40px"
+_REMEDY = "write for example 240px, 30vh, 12%, past hero or reach programme - 40px"
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +45,7 @@ def parse_threshold(text: str) -> Threshold:
     """Parse a threshold.
 
     Raises:
-        CssError: Where the text is none.
+        CssError: If the text is none.
 
     >>> parse_threshold("past hero - 80px").section
     'hero'
@@ -56,9 +56,7 @@ def parse_threshold(text: str) -> Threshold:
         return Threshold(None, None, length_from(source), text)
     edge = tokens[0].lower_value
     if edge not in {"past", "reach"}:
-        raise source.error(
-            tokens[0], f"{quoted(tokens[0].value)} is not a way to set a threshold", _REMEDY
-        )
+        raise source.error(tokens[0], f"{quoted(tokens[0].value)} is not a threshold", _REMEDY)
     if len(tokens) == 1 or tokens[1].type != "ident":
         place = tokens[1] if len(tokens) > 1 else None
         raise source.error(place, f"{quoted(edge)} needs the name of a section", _REMEDY)
@@ -71,7 +69,7 @@ def _offset(source: Components, tokens: list[Token]) -> Length:
     if not tokens:
         return px(0)
     if tokens[0].type != "literal" or tokens[0].value not in "+-":
-        raise source.error(tokens[0], "a + or - was expected here", _REMEDY)
+        raise source.error(tokens[0], "a + or - is needed here", _REMEDY)
     return length_from(source, [*Components("0px").tokens, *tokens])
 
 

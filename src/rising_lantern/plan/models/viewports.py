@@ -36,16 +36,14 @@ def parse_sides(text: str) -> Sides:
     """Parse ``1280x800``: width and height in CSS px.
 
     Raises:
-        CssError: Where the text is no size for a screen.
+        CssError: If the text is not a screen size.
     """
     found = _SIDES.match(text)
     if not found:
         raise CssError(f"{quoted(text)} is not a screen size", _REMEDY)
     width, height = int(found[1]), int(found[2])
     if not (1 <= width <= _LARGEST and 1 <= height <= _LARGEST):
-        raise CssError(
-            f"{quoted(text)} is no size for a screen", f"write sides of 1 to {_LARGEST} px"
-        )
+        raise CssError(f"{quoted(text)} is not a screen size", f"write sides of 1 to {_LARGEST} px")
     return width, height
 
 
@@ -55,16 +53,16 @@ SidesValue = Annotated[Sides, css_value(parse_sides, tuple, "1280x800")]
 class Viewport(Entry):
     """A screen: in short its size with a pixel ratio, `390x844@3`, or these keys."""
 
-    size: SidesValue = key("Width with the scrollbar, and height, in CSS px.", "1280x800")
+    size: SidesValue = key("Width including the scrollbar, and height, in CSS px.", "1280x800")
     ratio: Number = key("Device pixels per CSS px.", 2, 1.0, gt=0, le=_LARGEST_RATIO)
     scrollbar: Whole = key(
-        "Width in CSS px of a classic scrollbar, which is there when a page scrolls.",
+        "Width in CSS px of a classic scrollbar on pages that scroll.",
         15,
         0,
         ge=0,
         le=_LARGEST_SCROLLBAR,
     )
-    touch: Flag = key("Whether it is scrolled by touch.", True, default_factory=bool)
+    touch: Flag = key("Whether it is a touch screen.", True, default_factory=bool)
 
     @property
     def width(self) -> int:
@@ -82,7 +80,7 @@ class Viewport(Entry):
         if isinstance(value, dict):
             return value
         if not isinstance(value, str):
-            raise wrong(f"a viewport is {kind_of(value)}", _REMEDY)
+            raise wrong(f"a viewport cannot be {kind_of(value)}", _REMEDY)
         found = _SHORT.match(value)
         size, ratio = (found[1], found[2]) if found else (value, None)
         return {"size": size} if ratio is None else {"size": size, "ratio": float(ratio)}

@@ -35,8 +35,8 @@ def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fa
         if not isinstance(node.value, dict):
             yield Fault(
                 place_of(root, path, file),
-                "'for' needs viewports and what differs on them",
-                "write the viewport below it, and below that what differs",
+                "'for' needs a mapping from viewports to values",
+                "write the viewport below it, and below that the values that differ",
             )
             continue
         for name, inner in node.value.items():
@@ -75,7 +75,11 @@ def _alike(root: Node, file: str) -> Iterator[Fault]:
             if other != name:
                 place = place_of(root, (kind, name), file, at_key=True)
                 problem = f"{quoted(name)} and {quoted(other)} differ by case alone"
-                yield Fault(place, problem, "rename one: their files could not be told apart")
+                yield Fault(
+                    place,
+                    problem,
+                    "rename one: their files would have the same name on some systems",
+                )
 
 
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
@@ -179,7 +183,9 @@ def _shows(document: Document, root: Node, file: str) -> Iterator[Fault]:
                 if "/" not in pattern and pattern not in pages:
                     place = place_of(root, (*here, key, index), file)
                     yield Fault(
-                        place, f"no page or kind is {quoted(pattern)}", nearest(pattern, pages)
+                        place,
+                        f"there is no page or kind {quoted(pattern)}",
+                        nearest(pattern, pages),
                     )
         screens = show.viewports
         for key, names in (("only", screens.only or ()), ("except", screens.except_)):

@@ -42,10 +42,10 @@ _LIMITS = {
     "greater_than_equal": ("ge", "at least"),
     "less_than": ("lt", "below"),
     "less_than_equal": ("le", "at most"),
-    "string_too_long": ("max_length", "at most so many characters:"),
-    "string_too_short": ("min_length", "at least so many characters:"),
-    "too_long": ("max_length", "at most so many entries:"),
-    "too_short": ("min_length", "at least so many entries:"),
+    "string_too_long": ("max_length", "with at most this many characters:"),
+    "string_too_short": ("min_length", "with at least this many characters:"),
+    "too_long": ("max_length", "with at most this many entries:"),
+    "too_short": ("min_length", "with at least this many entries:"),
 }
 
 

@@ -113,7 +113,7 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         option: The option that the text was given by, where it is not the file's.
 
     Raises:
-        PlanError: Where it is no YAML, is empty, or exceeds what a plan may hold.
+        PlanError: If it is no YAML, is empty, or exceeds what a plan may hold.
     """
     builder = _Builder(file, option)
     text = _PAIR.sub(_joined, text)
@@ -222,7 +222,7 @@ class _Builder:
                     raise self.refused(
                         self._mark(event),
                         f"brackets or indents are nested more than {_MOST_DEPTH} deep",
-                        "a plan needs ten levels or so",
+                        "a plan needs about ten levels",
                     )
                 is_map = isinstance(event, yaml.MappingStartEvent)
                 self._open.append(_Open(self._mark(event), event.anchor, is_map))
@@ -255,8 +255,8 @@ class _Builder:
         if node is None:
             raise self.refused(
                 self._mark(event),
-                f"*{event.anchor} stands for nothing yet",
-                f"set &{event.anchor} on a finished value before it",
+                f"*{event.anchor} is not defined yet",
+                f"set &{event.anchor} on a value before it",
             )
         self._add(node, None)
 
@@ -288,7 +288,7 @@ class _Builder:
         if top.size > _MOST_NODES:
             raise self.refused(
                 node.mark,
-                f"the plan unfolds to more than {_MOST_NODES:,} values",
+                f"the plan expands to more than {_MOST_NODES:,} values",
                 "use fewer aliases, or several plans",
             )
         if not top.is_map:
@@ -302,14 +302,14 @@ class _Builder:
 
     def _take_key(self, top: _Open, node: Node) -> None:
         if isinstance(node.value, bool) or not isinstance(node.value, str | int):
-            raise self.refused(node.mark, "this cannot be a key", "write a plain word as key")
+            raise self.refused(node.mark, "this cannot be a key", "use a plain word as the key")
         if node.value in top.children:
             first = top.children[node.value].key_mark
             self.faults.append(
                 Fault(
                     Place(self.file, node.mark.line, node.mark.column),
-                    f"the key {quoted(node.value)} stands twice",
-                    f"keep one of them (the first is on line {first.line if first else 1})",
+                    f"the key {quoted(node.value)} is used twice",
+                    f"remove one (the first is on line {first.line if first else 1})",
                 )
             )
         top.key = (node.value, node.mark)

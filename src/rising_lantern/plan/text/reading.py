@@ -188,7 +188,7 @@ def bytes_of(path: Path) -> bytes:
     """What a plan's file holds.
 
     Raises:
-        PlanError: Where it cannot be read, is no file, or is too large.
+        PlanError: If it cannot be read, is no file, or is too large.
     """
     place = Place(str(path))
     try:
@@ -212,7 +212,7 @@ def text_of(path: Path, data: bytes) -> str:
     """The text of a plan's file, without a byte order mark.
 
     Raises:
-        PlanError: Where it is not text.
+        PlanError: If it is not text.
     """
     try:
         return data.decode("utf-8-sig")
@@ -228,13 +228,17 @@ def _check_version(root: Node, name: str) -> None:
     start = Place(name, root.mark.line, root.mark.column)
     if not isinstance(root.value, dict):
         raise PlanError(
-            [Fault(start, "this is no plan", "start with 'rising-lantern: 1' and indent nothing")]
+            [
+                Fault(
+                    start,
+                    "this is not a plan",
+                    "start with 'rising-lantern: 1', without indentation",
+                )
+            ]
         )
     version = root.value.get("rising-lantern")
     if version is None:
-        raise PlanError(
-            [Fault(start, "the plan does not say its version", "start with 'rising-lantern: 1'")]
-        )
+        raise PlanError([Fault(start, "the plan has no version", "start with 'rising-lantern: 1'")])
     if version.value != VERSION or isinstance(version.value, bool):
         place = Place(name, version.mark.line, version.mark.column)
         problem = f"this program reads plans of version {VERSION}, and this one says otherwise"

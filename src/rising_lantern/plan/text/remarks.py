@@ -54,9 +54,7 @@ def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault
     for color in entries if isinstance(entries, dict) else {}:
         if color not in colors.used:
             place = place_of(root, ("colors", color), name, at_key=True)
-            yield Fault(
-                place, f"nothing uses the colour {quoted(color)}", "use it, or leave it out"
-            )
+            yield Fault(place, f"nothing uses the colour {quoted(color)}", "use it, or remove it")
 
 
 def unused_pictures(name: str, files: Files) -> list[str]:
@@ -98,7 +96,7 @@ def unused_remark(name: str, files: Files) -> tuple[Fault, ...]:
         return ()
     listed = ", ".join(unused[:_MOST_NAMED])
     more = f" and {len(unused) - _MOST_NAMED} more" if len(unused) > _MOST_NAMED else ""
-    return (Fault(Place(name), f"nothing uses {listed}{more}", "name them, or remove them"),)
+    return (Fault(Place(name), f"nothing uses {listed}{more}", "use them, or remove them"),)
 
 
 def _plain(name: str) -> str:

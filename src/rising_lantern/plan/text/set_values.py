@@ -21,7 +21,7 @@ def with_values(root: Node, name: str, values: Mapping[str, str]) -> Node:
             in lists, with dots between.
 
     Raises:
-        PlanError: Where a path leads nowhere, or a text is no value; the faults point at the
+        PlanError: If a path leads nowhere, or a text is no value; the faults point at the
             option.
     """
     faults: list[Fault] = []
@@ -38,7 +38,7 @@ def with_values(root: Node, name: str, values: Mapping[str, str]) -> Node:
 def _with_value(root: Node, name: str, path: str, text: str) -> Node:
     option = f"{OPTION} {path}={text}"
     if "\n" in path or not path:
-        raise PlanError([Fault(Place(option), "this sets nothing", "write KEY=VALUE")])
+        raise PlanError([Fault(Place(option), "this has no key", "write KEY=VALUE")])
     # With the key's length in front, columns count along the option as it was written.
     if text.strip()[:1] == "#":
         # A colour, and not YAML's comment.

@@ -29,7 +29,7 @@ def changed_text(text: str, name: str, values: Mapping[str, str]) -> str:
         values: Texts, written as in the plan, by the path of what they replace.
 
     Raises:
-        PlanError: Where the text is no plan, or a path leads nowhere.
+        PlanError: If the text is no plan, or a path leads nowhere.
     """
     written = _json if name.lower().endswith(".json") else _quoted
     for path, value in values.items():
