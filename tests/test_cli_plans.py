@@ -40,7 +40,7 @@ def test_a_terminal_shows_the_line_with_a_mark_under_the_place(folder: Path) -> 
         "plan.yaml:5:15: 'a' has no 'height'; add 'height: 100vh'",
         "    sections: {a: {heigth: 3px}}}}",
         "                  ^",
-        "plan.yaml:5:16: 'heigth' is not known here; did you mean 'height'?",
+        "plan.yaml:5:16: unknown key 'heigth'; did you mean 'height'?",
         "    sections: {a: {heigth: 3px}}}}",
         "                   ^",
         "2 faults",

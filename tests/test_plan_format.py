@@ -132,7 +132,7 @@ def test_values_are_set_by_their_path(regatta: Plan) -> None:
     [
         ("headers.man.height", "3px", ":1:9: there is no 'man' in 'headers'; did you mean 'main'?"),
         ("heders.main.height", "3px", ":1:1: there is no 'heders' in the plan; did you mean"),
-        ("headers.main.heigth", "3px", ":1:21: 'heigth' is not known here; did you mean 'height'?"),
+        ("headers.main.heigth", "3px", ":1:21: unknown key 'heigth'; did you mean 'height'?"),
         ("headers.main.height", "3pz", ":1:21: '3pz' has an unknown unit"),
         ("headers.main.change", "fade 3s eese", ":1:29: 'eese' is not an easing"),
         ("headers.main.height", "[", "cannot be read as YAML"),
@@ -166,8 +166,8 @@ def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) 
         make_plan(text)
     told = "\n".join(str(fault) for fault in caught.value.faults)
     for expected in (
-        "'heigth' is not known here",
-        "'font' is not known here",
+        "unknown key 'heigth'",
+        "unknown key 'font'",
         "no page has a section 'secnd'; did you mean 'second'?",
         "no page or kind is 'hom'",
         "'3pz' has an unknown unit",

@@ -93,7 +93,7 @@ EXTRAS: list[tuple[str, Any]] = [
 
 # Faults of shape, which a schema can say; what a value means, and what it refers to, it cannot.
 SHAPE = re.compile(
-    r"'[^']*' (is (a |text|nothing|true|not known here|out of bounds|not possible|empty)|has no ')"
+    r"('[^']*' (is (a |text|nothing|true|out of range|not valid|empty)|has no ')|unknown key ')"
 )
 
 

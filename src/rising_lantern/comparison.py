@@ -78,7 +78,7 @@ class Comparison:
         return sheet(title, subtitle, [columns[place] for place in chosen], rows)
 
     def chart(self) -> Figure:
-        """The contrast of all variants in one chart: the part, and the text, that is worst off."""
+        """Draw the lowest contrast of any part, and of any text, of all variants in one chart."""
         from rising_lantern.report.charts import Variant, draw_variants  # noqa: PLC0415
 
         variants: list[Variant] = []

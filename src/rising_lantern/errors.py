@@ -90,14 +90,14 @@ class Fault:
 
 
 class LanternError(Exception):
-    """Whatever this library raises on purpose."""
+    """Base class for all errors that the library raises."""
 
 
 class PlanError(LanternError):
-    """A plan that cannot be used.
+    """Raised when a plan cannot be used.
 
     Attributes:
-        faults: All of its faults, in the order of the file.
+        faults: All faults of the plan, in the order of the file.
     """
 
     def __init__(self, faults: Iterable[Fault]) -> None:
@@ -106,4 +106,4 @@ class PlanError(LanternError):
 
 
 class RequestError(LanternError, ValueError):
-    """A call that asks for what there is not: another page, a position that is no number."""
+    """Raised when an argument is not valid, or names something that does not exist."""

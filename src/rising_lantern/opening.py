@@ -43,7 +43,7 @@ def opened_file(path: Path) -> Iterator[io.BufferedReader]:
 
 
 def refuse_special(mode: int) -> None:
-    """Refuse what is no regular file, by its mode.
+    """Refuse what is not a regular file, by its mode.
 
     Raises:
         NotAFileError: If it is something else.

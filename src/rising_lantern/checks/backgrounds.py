@@ -24,7 +24,7 @@ from rising_lantern.scroll.moments import Sweep
 _SEEN_PX = 0.5  # a gap of less than half a px is not painted
 _NEAR = 0.02  # a channel this near to an end, of 1
 _FEWEST_PIXELS = 0.01  # of a layer that matter
-_MOST_SIDE = 4096  # px of a layer that are looked at, along each side
+_MOST_SIDE = 4096  # px of a layer that are examined, along each side
 _SINGULAR = {
     "color-dodge": "full channels",
     "color-burn": "empty channels",
@@ -189,7 +189,7 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
 
 
 def _room_remedy(context: CheckContext, section: SectionBox, needed: float) -> str:
-    """By how much the page has to be longer; where that is no help, the section."""
+    """By how much the page has to be longer; or the section, if that does not help."""
     missing = missing_room(context.box, section, needed)
     if missing is None:
         return "make the section higher, or let the layer move with the page"
@@ -292,7 +292,7 @@ def uneven_blend(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A layer blends in a way that engines compute differently for some of its colours.
 
     Dodging with a full channel, burning with an empty one, and taking the hue of a grey divide by
-    next to nothing there: what a reader sees cannot be foretold. Measured is the share of the
+    next to nothing there: what a reader sees cannot be predicted. Measured is the share of the
     layer's pixels for which that is so.
     """
     for section in context.box.sections:

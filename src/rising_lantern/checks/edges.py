@@ -55,7 +55,7 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 
 def _lets_show(context: CheckContext, *sections: SectionBox) -> bool:
-    """Whether what is behind sections can be told from them: not where it has their own colour."""
+    """Whether what is behind sections differs visibly from them."""
     if context.box.ground is not None:
         return True
     canvas = context.box.background.bytes[:3]

@@ -19,7 +19,7 @@ from rising_lantern.legibility.contrast import text_limit
 from rising_lantern.legibility.measurement import Stride
 
 # Where each position has to be painted: from one to the next, in px that something moves by, and
-# how near to its limit a contrast is looked at px by px. Texts and icons are higher than that, so
+# how near to its limit a contrast is measured px by px. Texts and icons are higher than that, so
 # that nothing passes behind one between two positions.
 _EVERY, _NEAR = 12, 1.3
 _STEEPEST = 3  # of an easing, beside a straight line

@@ -22,7 +22,7 @@ Flags = NDArray[np.bool_]
 _SEEN_PX = 0.5
 _OPAQUE = 0.8  # of a header's background: what passes below is no longer in the way
 _TOLD_APART = 1.2  # contrast along the edge of a header
-_EVERY_PX = 16  # between two positions at which an edge is looked at
+_EVERY_PX = 16  # between two positions at which an edge is measured
 _MOST_SHARE = 0.1  # of the scroll over which a header may lack an edge
 
 
@@ -31,7 +31,7 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """The letters of a text pass below those of a see-through header.
 
     That is where the header's background is less than 80 % opaque. Measured is by how many px the
-    letters come into the box of a part, at the most.
+    letters overlap the box of a part, at most.
     """
     swept = _swept(context)
     header = swept.header if swept else None
@@ -126,11 +126,11 @@ def _letters(content: ContentBox) -> Iterator[Box]:
 
 @check_rule("no-edge", "note")
 def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A header that stays cannot be told from what passes below it.
+    """A header that stays looks the same as what passes below it.
 
     It has neither a shadow nor a border, and its colour is that of the page below its edge: less
     than 1.2 to 1 for most of the pixels there. Every 16th px of scroll at which its background is
-    at least 80 % opaque is looked at. Measured is the share of the scroll; up to a tenth is not
+    at least 80 % opaque is measured. Measured is the share of the scroll; up to a tenth is not
     reported.
     """
     header = context.box.header

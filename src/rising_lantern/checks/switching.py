@@ -21,7 +21,7 @@ from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.switches import Switch, Switches
 from rising_lantern.solving import least
 
-_COARSE_PX = 8  # between two positions that are looked at before the exact one is
+_COARSE_PX = 8  # between two positions that are tried before the exact one
 _FURTHEST_PX = 1600  # from a switch that its backdrop is looked for
 _MOST_MS = 200.0  # for which a text may be lost in a fade
 FADE_STEP_MS = 10
@@ -174,7 +174,7 @@ def early_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 
 def _places(context: CheckContext) -> Iterator[int]:
-    """The steps that a reader comes to."""
+    """The steps that a reader reaches."""
     steps = context.switches.steps if context.switches else ()
     yield from (
         place for place in range(1, len(steps)) if 0 < steps[place].start <= context.max_scroll
@@ -192,8 +192,8 @@ def _step(context: CheckContext, place: int) -> tuple[Switch, tuple[Switches, Sw
     return switches.steps[place], (pair[0], pair[1])
 
 
-def _walk(context: CheckContext, worn: tuple[Switches, Switches], positions: range) -> int | None:
-    """How far from a switch the look that is worn cannot be read, and the other one could.
+def _walk(context: CheckContext, pair: tuple[Switches, Switches], positions: range) -> int | None:
+    """How far from a switch the current look cannot be read, and the other one could.
 
     Returns:
         The last position of that stretch, to the px; None where there is none, or where it goes
@@ -202,7 +202,7 @@ def _walk(context: CheckContext, worn: tuple[Switches, Switches], positions: ran
     positions = positions[: _FURTHEST_PX // _COARSE_PX]
     found, ends = None, False
     for position in positions:
-        if not _swaps(context, worn, position):
+        if not _swaps(context, pair, position):
             ends = True
             break
         found = position
@@ -211,15 +211,15 @@ def _walk(context: CheckContext, worn: tuple[Switches, Switches], positions: ran
     way = 1 if positions.step > 0 else -1
     for position in range(found + way, found + way * _COARSE_PX, way):
         inside = 0 <= position <= context.max_scroll
-        if not inside or not _swaps(context, worn, position):
+        if not inside or not _swaps(context, pair, position):
             break
         found = position
     return found
 
 
-def _swaps(context: CheckContext, worn: tuple[Switches, Switches], position: int) -> bool:
+def _swaps(context: CheckContext, pair: tuple[Switches, Switches], position: int) -> bool:
     """Whether at a position one look cannot be read, and the other can."""
-    return not _reads(context, worn[0], position) and _reads(context, worn[1], position)
+    return not _reads(context, pair[0], position) and _reads(context, pair[1], position)
 
 
 def _reads(context: CheckContext, switches: Switches, position: int) -> bool:
@@ -317,7 +317,7 @@ def _quicker(context: CheckContext, change: Change, look: int) -> str:
 
 
 def _lost_ms(context: CheckContext, look: int, change: Fade) -> float:
-    """For how many ms a part is lost at the most, if a look came by another change."""
+    """The longest time in ms for which a part is lost, if a look had another change."""
     switches = context.switches
     assert switches is not None  # noqa: S101 - it has a look that changes
     looks = list(switches.header.looks)

@@ -142,8 +142,8 @@ def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
     if not quiet:
         quieted = sum(finding.silenced is not None for finding in findings)
         count = len(findings) - quieted
-        told = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
-        yield told + (f", {quieted} silenced by the plan" if quieted else "")
+        summary = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
+        yield summary + (f", {quieted} silenced by the plan" if quieted else "")
 
 
 def _told(same: list[Finding]) -> Iterable[str]:
@@ -157,7 +157,7 @@ def _told(same: list[Finding]) -> Iterable[str]:
     place = style(str(worst.place), dim=True)
     yield f"{level} {style(worst.rule, bold=True)}  {where}, {stretch}  {place}"
     if worst.silenced is not None:
-        yield wrapped(f"{worst.message}; let pass: {worst.silenced}", 9)
+        yield wrapped(f"{worst.message}; silenced: {worst.silenced}", 9)
         return
     note = f" (on {worst.viewport})" if len(same) > 1 else ""
     yield wrapped(f"{worst.message}{note}; {worst.remedy}", 9)

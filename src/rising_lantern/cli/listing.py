@@ -111,7 +111,7 @@ def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) ->
 
 
 def _print_table(rows: list[list[str]], named: int) -> None:
-    """A table with a heading; the first cells are told once, above the rows that share them.
+    """A table with a heading; cells that a row shares with the one above are left blank.
 
     Args:
         rows: The heading and the rows.

@@ -292,12 +292,12 @@ def _range_lines(found: ValueRange) -> Iterator[str]:
         for words, bound in (("below", one.below), ("above", one.above)):
             yield f"  {words}: {_bound(bound)}"
     if not found.intervals:
-        yield "there is no value with which every rule holds"
+        yield "there is no value at which every rule holds"
     if found.always:
         rules = joined(one.rule for one in found.always)
         yield f"found with every one of these values, and not counted: {rules}"
     if found.within is None:
-        yield f"now {found.text(found.current)}, where not every rule holds"
+        yield f"now {found.text(found.current)}, where some rule does not hold"
 
 
 def _where(found: ValueRange) -> str:

@@ -162,7 +162,7 @@ class Tiles:
     def whole(self) -> Tiles:
         """The copies with their extent and distance in whole px, one at least.
 
-        Copies that are only a few px large cannot be told apart; so many of them are drawn so.
+        Used for very many copies of a few px, where the difference cannot be seen.
         """
         extent = max(math.floor(self.extent + 0.5), 1)
         step = max(math.floor(self.step + 0.5), extent) if self.step else 0
@@ -206,7 +206,7 @@ def parse_size(text: str) -> Size:
     """Parse a ``background-size``.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     words = source.tokens
@@ -239,7 +239,7 @@ def parse_position(text: str) -> Position:
     """Parse a ``<position>`` of one, two or four words.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     return position_from(source, source.tokens)
@@ -249,7 +249,7 @@ def position_from(source: Components, words: list[Token]) -> Position:
     """The position that some tokens of a text stand for.
 
     Raises:
-        CssError: If they stand for none.
+        CssError: If they are not valid.
     """
     if len(words) == 4:  # noqa: PLR2004
         return _from_edges(source, words)
@@ -299,7 +299,7 @@ def parse_repeat(text: str) -> tuple[Repeat, Repeat]:
     """Parse a ``background-repeat``: how a picture repeats along x and along y.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     words = [word.lower_value if word.type == "ident" else "" for word in source.tokens]

@@ -43,7 +43,7 @@ def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:
     """Parse a solid ``border``.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     sizes = [token for token in source.tokens if is_length(token) or token.type == "number"]

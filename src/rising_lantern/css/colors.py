@@ -109,7 +109,7 @@ def parse_color(text: str, names: Mapping[str, Color] | None = None) -> Color:
         names: Colours that the plan names.
 
     Raises:
-        CssError: If the text is no colour.
+        CssError: If the text is not a colour.
 
     >>> parse_color("rgb(0 0 0 / 40%)").hex()
     '#00000066'
@@ -128,7 +128,7 @@ def color_from(source: Components, token: Token, names: Mapping[str, Color]) -> 
     """The colour that one token of a text stands for.
 
     Raises:
-        CssError: If it stands for none.
+        CssError: If it is not valid.
     """
     found = _found(token, names)
     text = written([token])

@@ -151,7 +151,7 @@ def parse_easing(text: str) -> Easing:
     """Parse an ``<easing-function>``.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
 
     >>> float(parse_easing("ease")(0.4).round(6))
     0.682541
@@ -166,7 +166,7 @@ def easing_from(source: Components, token: Token) -> Easing:
     """The easing that one token of a text stands for.
 
     Raises:
-        CssError: If it stands for none.
+        CssError: If it is not valid.
     """
     if token.type == "ident" and token.lower_value in _KEYWORDS:
         return _KEYWORDS[token.lower_value]

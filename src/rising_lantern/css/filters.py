@@ -124,7 +124,7 @@ def parse_filters(text: str) -> tuple[Filter, ...]:
     """Parse a ``<filter-value-list>``, in the order in which the filters work; ``none`` is none.
 
     Raises:
-        CssError: If the text is no such list.
+        CssError: If the text is not a valid list.
     """
     source = Components(text)
     if len(source.tokens) == 1 and source.tokens[0].type == "ident":
@@ -174,6 +174,6 @@ def _angle(source: Components, token: Token, arguments: list[Token]) -> float:
     value = arguments[0]
     is_zero = value.type == "number" and value.value == 0
     if len(arguments) > 1 or not (is_zero or is_angle(value)) or not math.isfinite(value.value):
-        problem = f"{quoted(written(arguments))} is no angle for {token.lower_name}()"
+        problem = f"{quoted(written(arguments))} is not an angle for {token.lower_name}()"
         raise source.error(value, problem, "write for example 40deg")
     return 0.0 if is_zero else degrees(value)

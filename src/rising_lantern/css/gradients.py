@@ -199,7 +199,7 @@ def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> Gradi
     """Parse a linear, radial or conic gradient, repeating or not.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     if len(source.tokens) != 1 or not is_gradient(source.tokens[0]):
@@ -218,7 +218,7 @@ def gradient_from(source: Components, token: Token, names: Mapping[str, Color]) 
     """The gradient that one function of a text stands for.
 
     Raises:
-        CssError: If it stands for none.
+        CssError: If it is not valid.
     """
     readers = {
         "linear-gradient": _read_linear,

@@ -275,12 +275,12 @@ def _split_percentage(expression: Expression) -> tuple[float, Expression] | None
 
 
 def px(value: float) -> Length:
-    """A length of so many CSS px."""
+    """A length in CSS px."""
     return Length(Term(value, "px"), f"{number(value)}px")
 
 
 def percent(value: float) -> Length:
-    """A length of so many per cent."""
+    """A length in per cent."""
     return Length(Term(value, "%"), f"{number(value)}%")
 
 
@@ -303,7 +303,7 @@ def length_from(source: Components, tokens: list[Token] | None = None) -> Length
     """The length that some tokens of a text stand for; all of its tokens for None.
 
     Raises:
-        CssError: If they stand for none.
+        CssError: If they are not valid.
     """
     tokens = source.tokens if tokens is None else tokens
     value = _sum(source, tokens)

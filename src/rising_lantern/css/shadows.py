@@ -60,7 +60,7 @@ def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[
     """Parse a ``box-shadow`` of outer shadows, the topmost first; ``none`` gives none.
 
     Raises:
-        CssError: If the text is no such value.
+        CssError: If the text is not a valid value.
     """
     source = Components(text)
     if [token.lower_value for token in source.tokens if token.type == "ident"] == ["none"]:
@@ -72,7 +72,7 @@ def parse_text_shadows(text: str, names: Mapping[str, Color] | None = None) -> t
     """Parse a ``text-shadow``, the topmost first (CSS Text Decoration 3, 4: it has no spread).
 
     Raises:
-        CssError: If the text is no such value.
+        CssError: If the text is not a valid value.
     """
     shadows = parse_shadows(text, names)
     if any(shadow.spread != px(0) for shadow in shadows):

@@ -90,7 +90,7 @@ def read_stops(
     """The stops of a gradient.
 
     Raises:
-        CssError: If they are none.
+        CssError: If they are not valid.
     """
     stops = [stop for run in runs for stop in _stops(source, token, run, names, place)]
     _check_stops(source, token, stops)
@@ -137,7 +137,7 @@ def _check_stops(source: Components, token: Token, stops: list[Stop]) -> None:
 
 
 def _placed(stops: tuple[Stop, ...], line: float, basis: Basis) -> tuple[list[float], list[Stop]]:
-    """CSS Images 3, 3.4.3: every stop's place on the line in CSS px, none before its forerunner.
+    """CSS Images 3, 3.4.3: every stop's place on the line in CSS px, none before the stop ahead of it.
 
     Hints are turned into stops of their own along the curve that they stand for.
     """

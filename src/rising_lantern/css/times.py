@@ -15,7 +15,7 @@ def parse_time(text: str) -> float:
     """Parse a time of zero or more, in milliseconds.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     if len(source.tokens) != 1:
@@ -30,7 +30,7 @@ def time_from(source: Components, token: Token) -> float:
     """The milliseconds that one token of a text stands for, a minute at most.
 
     Raises:
-        CssError: If it stands for none.
+        CssError: If it is not valid.
     """
     unit = token.lower_unit if token.type == "dimension" else ""
     factor = {"ms": 1.0, "s": 1000.0}.get(unit)

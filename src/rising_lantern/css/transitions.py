@@ -36,7 +36,7 @@ class Transition(Generic[Value]):
     Attributes:
         begin: When the style changed.
         start: The value that it leaves.
-        end: The value that it comes to.
+        end: The value that it reaches.
         timing: Its duration and delay, as shortened where it turns another round.
         adjusted_start: The reversing-adjusted start value.
         shortening: The reversing shortening factor.

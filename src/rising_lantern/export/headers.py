@@ -1,6 +1,6 @@
 """The header as CSS rules, with one set for each of its looks.
 
-``data-wears`` says which look a header is drawn in, ``data-change`` which look's change is on its
+``data-drawn`` says which look a header is drawn in, ``data-change`` which look's change is on its
 way, in either direction, and ``data-from`` which look a blend leaves.
 """
 
@@ -59,7 +59,7 @@ def header_rules(header: HeaderSource, pictures: dict[str, Picture]) -> Iterator
     declared_by = {look: _declared(header, look, pictures) for look in header.box.look_names}
     for look, declared in declared_by.items():
         for inner, declarations in declared.items():
-            yield rule(f'header[data-wears="{look}"]{inner}', declarations)
+            yield rule(f'header[data-drawn="{look}"]{inner}', declarations)
         yield from _change_rules(header, look)
     for before, look in _ways(header):
         blends = isinstance(entry.change_to(look), Blend)
@@ -120,7 +120,7 @@ def _fill_rules(header: HeaderSource) -> Iterator[str]:
         yield rule(f".fill:nth-child({index + 1})", {kind: fill})
         for look in looks:
             yield rule(
-                f'header[data-wears="{look}"] .fill:nth-child({index + 1})', {"opacity": "1"}
+                f'header[data-drawn="{look}"] .fill:nth-child({index + 1})', {"opacity": "1"}
             )
 
 
@@ -234,7 +234,7 @@ def _blended(
     change = header.entry.change_to(look)
     if not isinstance(change, Blend):
         return
-    here = f'header[data-from="{before}"][data-wears="{look}"]'
+    here = f'header[data-from="{before}"][data-drawn="{look}"]'
     parts = {f' [data-part="{name}"]' for name in header.entry.parts}
     for index, inner in enumerate(["", " > .side", *sorted(parts)]):
         first, second = declared_by[before][inner], declared_by[look][inner]

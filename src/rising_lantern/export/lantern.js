@@ -122,7 +122,7 @@
     return share;
   };
 
-  const wear = () => {
+  const show = () => {
     const s = window.scrollY;
     const left = current;
     while (current + 1 < steps.length && s >= steps[current + 1].start) current += 1;
@@ -143,7 +143,7 @@
     for (const one of [header, ...arrivals]) one.style.setProperty("--progress", progress);
     for (const one of arrivals) one.toggleAttribute("data-here", one.dataset.arrival === look.name);
     if ("standing" in look) {
-      header.dataset.wears = standing(look).name;
+      header.dataset.drawn = standing(look).name;
       delete header.dataset.from;
       // The first header stays as it was until the second has come over it.
       clearTimeout(leaving);
@@ -154,7 +154,7 @@
     }
     clearTimeout(leaving);
     header.style.visibility = "";
-    header.dataset.wears = look.name;
+    header.dataset.drawn = look.name;
     if (from) header.dataset.from = from.name;
     else delete header.dataset.from;
   };
@@ -418,7 +418,7 @@
   }
 
   const update = () => {
-    if (header) wear();
+    if (header) show();
     move();
   };
   const restart = () => {

@@ -1,7 +1,7 @@
 """What an export is written from: boxes of a layout, each with its values in the plan.
 
 The export alone needs both: it writes what the author specified, in the author's own units, where
-the layout says what that comes to.
+the layout has the used values.
 """
 
 from __future__ import annotations

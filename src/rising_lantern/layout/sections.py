@@ -356,7 +356,7 @@ def _content(entry: Content, section: SectionBox, on: Setting) -> ContentBox:
     )
     block = set_text(entry.text, style, room)
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
-    # What does not fit starts at the upper left corner: there is no room to share out.
+    # What does not fit starts at the upper left corner: there is no free space.
     area = (max(whole[0], outer[0]), max(whole[1], outer[1]))
     left, top = entry.at.used(area, outer, basis)
     # At another speed than the page's it stands in its place where the section is centred.

@@ -78,7 +78,7 @@ def refuse_foreign(
     Args:
         record: What was written into the folder.
         names: The names of the files that are to be written into it.
-        made: Their digests, as far as they are known: what is the same already is no loss.
+        made: Their digests, as far as they are known: identical files are not a loss.
 
     Raises:
         RequestError: If there is such a file; it says which, and what can be done.

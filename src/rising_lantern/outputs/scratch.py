@@ -1,7 +1,7 @@
 """Folders in which results are made before they are put in place.
 
 They stand where the results will, so that moving them is one step of the file system, and are
-locked for as long as their process lives: what a killed process has left can be told from what
+locked for as long as their process lives: what a killed process has left can be distinguished from what
 another one is using.
 """
 

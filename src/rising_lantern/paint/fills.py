@@ -17,7 +17,7 @@ from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color
 
 _MOST_COPIES = 20_000  # of a picture in one layer that are laid one by one
-_FINENESS = 4  # a round corner is drawn so many times larger and reduced
+_FINENESS = 4  # the factor by which a round corner is drawn larger and then reduced
 
 
 def paint_layer(canvas: Bytes, layer: LayerBox, basis: Basis, start: int = 0) -> None:

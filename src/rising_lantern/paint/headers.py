@@ -133,7 +133,7 @@ def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> Non
 
 
 def reach_of(deviation: float) -> int:
-    """How many px around one a Gaussian of so many px takes in."""
+    """The reach in px of a Gaussian, by its deviation in px."""
     return math.ceil(deviation * _DEVIATIONS)
 
 
@@ -173,7 +173,7 @@ def blur_behind(
 
 @lru_cache(maxsize=8)
 def _mirrored_blur(count: int, deviation: float) -> NDArray[np.float32]:
-    """What each of so many pixels takes of each, blurred, where beyond the ends they are mirrored.
+    """The share of each pixel in each blurred pixel of a row that is mirrored at both ends.
 
     Returns:
         Shares that add up to 1 along each row, shaped (count, count).
@@ -219,7 +219,7 @@ def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Box) -> None:
 
 
 def _blurred(count: int, low: float, high: float, deviation: float) -> NDArray[np.float64]:
-    """How much of a blurred stretch from low to high each of so many pixels gets, 0 to 1."""
+    """The share, 0 to 1, that each pixel of a row gets of a blurred stretch from low to high."""
     centers = np.arange(count) + 0.5
     if deviation <= 0:
         return ((centers > low) & (centers < high)).astype(np.float64)

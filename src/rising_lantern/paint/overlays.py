@@ -84,7 +84,7 @@ class Overlay:
         blend_over(frame[first:last, left:right], shown, self.blend)
 
     def _resized(self, start: tuple[float, float], extent: tuple[int, int], size: float) -> Bytes:
-        """A window of the pixels drawn so many times as large, sampled bilinearly."""
+        """A window of the scaled pixels, sampled bilinearly."""
         first = max(math.floor(start[1] / size) - _NEIGHBORS, 0)
         last = min(math.ceil((start[1] + extent[1]) / size) + _NEIGHBORS, self.height)
         if first >= last:

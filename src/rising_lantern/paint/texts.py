@@ -17,7 +17,7 @@ from rising_lantern.layout.texts import TextBlock
 from rising_lantern.plan.files.locate import Stamp
 
 _SMALLEST = 0.5  # px of a font size; smaller letters leave nothing to see
-_OVERHANG = 0.35  # letters may reach so many font sizes beyond their box
+_OVERHANG = 0.35  # font sizes that letters may reach beyond their box
 
 
 def paint_text(canvas: Bytes, block: TextBlock, color: Color, opacity: float = 1.0) -> None:

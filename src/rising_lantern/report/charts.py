@@ -50,7 +50,7 @@ class Variant:
     Attributes:
         name: What it is called.
         chart: Its own chart.
-        part: The contrast of the part of the header that is worst off.
+        part: The lowest contrast of any part of the header.
         text: The same of the texts on the page.
     """
 
@@ -79,7 +79,7 @@ def chart_of(
         title: The page and the screen.
         swept: The positions, from the top of the page to its end.
         contrasts: The contrast of each part of the header at each of them.
-        bands: Where each look is worn.
+        bands: Where each look is current.
         findings: What is wrong.
     """
     page = swept.page
@@ -151,7 +151,7 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     for ax, (name, curves) in zip(axes, panels, strict=True):
         draw_ratios(replace(longest, contrasts=curves), ax, [one.chart.scroll for one in variants])
         ax.set_ylabel(
-            f"contrast of the {name} worst off", color=QUIET.hex(), fontproperties=font(10)
+            f"lowest contrast of any {name}", color=QUIET.hex(), fontproperties=font(10)
         )
         if ax is not axes[-1]:
             ax.tick_params(labelbottom=False)

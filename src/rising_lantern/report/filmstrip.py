@@ -65,7 +65,7 @@ def compose(
         title: The plan's title.
         subtitle: The page and the screen.
         shots: The frames from the top of the page to its end; at least one.
-        bands: Where each look of the header is worn.
+        bands: Where each look of the header is current.
         page: The page as it is laid out.
         max_scroll: The last scroll position, in px.
     """

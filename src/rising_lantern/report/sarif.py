@@ -20,7 +20,7 @@ def sarif(findings: Iterable[Finding], rules: Mapping[str, Rule]) -> dict[str, A
     """A SARIF log of one run, with each finding at its place in the plan's file.
 
     Args:
-        findings: Those to tell; silenced ones are suppressed results.
+        findings: The findings; silenced ones become suppressed results.
         rules: All rules by their names.
     """
     names = list(rules)
@@ -58,7 +58,7 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
     """3.27, result."""
     where = f"{finding.page} on {finding.viewport}, {finding.subject}"
     low, high = finding.scroll
-    told: dict[str, Any] = {
+    result: dict[str, Any] = {
         "ruleId": finding.rule,
         "ruleIndex": index,
         "level": finding.level,
@@ -77,8 +77,8 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
         },
     }
     if finding.silenced is not None:
-        told["suppressions"] = [{"kind": "inSource", "justification": finding.silenced}]
-    return told
+        result["suppressions"] = [{"kind": "inSource", "justification": finding.silenced}]
+    return result
 
 
 def _location(finding: Finding) -> dict[str, Any]:

@@ -89,7 +89,7 @@ class _Player:
         self._declared = self._state()
 
     def at(self, now: float, scroll: float) -> HeaderState:
-        """What is seen at a time in ms and a scroll position; both are told in order."""
+        """What is seen at a time in ms and a scroll position; both must not fall from one call to the next."""
         place = self._switches.after(self._place, scroll)
         if place != self._place:
             self._turn(place, now, scroll)

@@ -125,7 +125,7 @@ def between_looks(
 
     Args:
         first: The state that the header leaves.
-        second: The state that it comes to.
+        second: The state that it reaches.
         progress: The eased share of the second; it may overshoot 0..1.
         arrive: How the second comes as a header of its own, ``slide`` or ``fade``, or None.
     """

@@ -149,7 +149,7 @@ def lengthened(what: str, path: tuple[Key, ...], length: Length, steps: int) -> 
 
 
 def shifted(threshold: Threshold, by: float) -> str:
-    """A threshold so many px further down the page, as a plan writes it."""
+    """A threshold a number of px further down the page, as a plan writes it."""
     expression = threshold.offset.expression
     edge = f"{threshold.edge} {threshold.section}" if threshold.edge else ""
     if not isinstance(expression, Term) or (expression.unit != "px" and expression.value != 0):

@@ -13,8 +13,8 @@ from rising_lantern.legibility.contrast import WEIGHTS
 
 _WEIGHTS = np.array(WEIGHTS)
 _HAIR = 1e-9
-_COARSE = 5  # levels of 255 between two colours that are looked at first
-_WINDOW = 6  # levels to each side of a colour that are looked at next
+_COARSE = 5  # levels of 255 between two colours that are compared first
+_WINDOW = 6  # levels to each side of a colour that are compared next
 
 EVEN = 0.05 * 21**0.5 - 0.05
 """The luminance from which black and white stand out alike."""

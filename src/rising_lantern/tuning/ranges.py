@@ -368,7 +368,7 @@ def _threshold_scale(text: str, path: tuple[str | int, ...], views: Sequence[Vie
 
 
 def _edge_scale(threshold: Threshold, views: Sequence[View]) -> Scale | None:
-    """What is added to an edge, from where that comes to the top of the page to its end."""
+    """What is added to an edge, from where that meets the top of the page to its end."""
     expression = threshold.offset.expression
     if not isinstance(expression, Term) or (expression.unit != "px" and expression.value):
         return None

@@ -1,6 +1,6 @@
 """Which values may be changed to clear the findings of each rule, in the order to try them.
 
-A value that is to be changed is read from the plan, as the author wrote it; what it comes to on a
+A value that is to be changed is read from the plan, as the author wrote it; its used value on a
 screen is read from the view.
 """
 

@@ -60,7 +60,7 @@ class Trials:
 
     Attributes:
         plan: The plan.
-        views: The pages and viewports that are looked at.
+        views: The pages and viewports to check.
         conformance: The level of WCAG 2.2, or None for the plan's.
     """
 

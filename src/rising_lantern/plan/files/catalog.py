@@ -11,7 +11,7 @@ SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".avif", ".svg"}
 """Endings of picture files."""
 
 MOST_FILES = 2_000
-"""As many files of a folder are looked at."""
+"""The number of files of a folder that are examined."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -17,7 +17,7 @@ def find_font(folder: Path, name: str) -> Path:
     """A font of the plan.
 
     Raises:
-        FileFault: If it is out of reach, or is no font.
+        FileFault: If it cannot be reached, or is not a font.
     """
     path = locate(folder, name)
     # OpenType 1.9.1, table directory: the versions that a font file can start with.

@@ -20,7 +20,7 @@ DAMAGES: tuple[type[Exception], ...] = (
     *(OSError, EOFError, ValueError, TypeError, LookupError, ArithmeticError, SyntaxError),
     *(RuntimeError, struct.error, zlib.error),
 )
-"""What decoders raise for files that are broken off or damaged; each has its own way."""
+"""What decoders raise for incomplete or damaged files."""
 
 
 class TooLargeError(ValueError):

@@ -76,7 +76,7 @@ def find_picture(folder: Path, name: str) -> Picture:
     """A picture of the plan, with its size read from its first bytes.
 
     Raises:
-        FileFault: If it is out of reach, is no picture, or is too large.
+        FileFault: If it cannot be reached, is not a picture, or is too large.
     """
     path = locate(folder, name)
     if looks_like_svg(path):

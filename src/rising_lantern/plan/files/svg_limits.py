@@ -1,4 +1,4 @@
-"""What an SVG may contain: looked at before it is drawn, so that none can hang or crash.
+"""What an SVG may contain: checked before it is drawn, so that none can hang or crash.
 
 Drawing recurses into groups and into what masks, patterns and ``use`` refer to; what is nested too
 deep ends a program, and a few references to each other unfold to more than can be drawn.

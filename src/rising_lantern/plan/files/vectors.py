@@ -1,4 +1,4 @@
-"""SVG files: looked at before they are trusted, and without what they would fetch."""
+"""SVG files: checked before they are drawn, and without what they would fetch."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ def read_vector(path: Path) -> Vector:
     """Read an SVG file. As in browsers, pictures that it would fetch are left out.
 
     Raises:
-        ValueError: If it is too large, is no SVG, or could not be drawn in reasonable time.
+        ValueError: If it is too large, is not SVG, or could not be drawn in reasonable time.
         OSError: If it cannot be read.
     """
     with opened_file(path) as opened:

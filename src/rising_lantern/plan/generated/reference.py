@@ -19,7 +19,7 @@ from rising_lantern.plan.models.pages import Page, PageBackground, Section
 from rising_lantern.plan.models.show import Show, ShowViewports
 from rising_lantern.plan.models.viewports import Viewport
 
-# What the page tells, in its order: the heading of each object, and its model.
+# The sections of the page, in order: the heading of each object, and its model.
 OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("The plan", Document),
     ("A viewport", Viewport),
@@ -35,11 +35,11 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("A part", Part),
     ("A look", Look),
     ("What a look changes in a part", PartLook),
-    ("Where a header shows", Show),
-    ("Screens that it shows on", ShowViewports),
-    ("What check goes by", Check),
-    ("Limits of contrast", Limits),
-    ("What check lets pass", Silence),
+    ("Where a header is shown", Show),
+    ("The viewports that it is shown on", ShowViewports),
+    ("Limits and silences of check", Check),
+    ("Limits", Limits),
+    ("A silenced finding", Silence),
 )
 
 _HEAD = """\

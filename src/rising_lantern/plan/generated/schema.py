@@ -108,7 +108,7 @@ def _mapping(made: Schema) -> Schema:
         }
     made = {**made, **own, "properties": {CONDITION: _condition(_different({**made, **own}))}}
     if made.pop("minProperties", 0):
-        # For: alone is no entry.
+        # A 'for' by itself is not an entry.
         made["not"] = {"propertyNames": {"const": CONDITION}}
     return made
 
@@ -118,7 +118,7 @@ def _condition(different: Schema) -> Schema:
     return {
         "type": "object",
         "description": "Values that differ on some viewports, by the viewport's name.",
-        # Directly below it there is no other one.
+        # A 'for' cannot stand directly below another one.
         "additionalProperties": {**different, "not": {"required": [CONDITION]}},
     }
 

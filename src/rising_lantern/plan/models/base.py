@@ -89,7 +89,7 @@ def nearest(word: str, known: Iterable[str]) -> str:
     close = get_close_matches(word, names, 1, cutoff=0.55)
     if close:
         return f"did you mean {quoted(close[0])}?"
-    return f"known here: {listed(names)}" if names else "there is none yet"
+    return f"known: {listed(names)}" if names else "there are none yet"
 
 
 def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
@@ -99,7 +99,7 @@ def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
 
 
 AS_TEXT = "write it as text"
-"""What is said of a value that is no text; with the key's own example where that is known."""
+"""The remedy for a value that is not text; replaced by the key's own example where there is one."""
 
 
 def as_text(value: object) -> str:
@@ -190,7 +190,7 @@ def _font_size(text: str) -> Length:
 
 
 MOST_FONT_PX = 2000
-"""The largest font size; what comes to more on some screen is cut down to it."""
+"""The largest font size; what is larger on some screen is reduced to it."""
 
 FontSize = Annotated[Length, css_value(_font_size, Length, "18px")]
 """The size of a text."""

@@ -59,7 +59,7 @@ def parse_change(text: str) -> Change:
     """Parse a change of looks.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
     """
     source = Components(text)
     if not source.tokens or source.tokens[0].type != "ident":

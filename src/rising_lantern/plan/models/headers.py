@@ -1,4 +1,4 @@
-"""Headers: their parts, and the looks that they wear along the scroll."""
+"""Headers: their parts, and their looks along the scroll."""
 
 from __future__ import annotations
 
@@ -129,7 +129,7 @@ class Look(Entry):
 
 
 class Header(Entry):
-    """A header and the looks that it wears."""
+    """A header and its looks."""
 
     position: Literal["static", "absolute", "fixed", "sticky"] = key(
         "As CSS position.", "sticky", "fixed"
@@ -255,7 +255,7 @@ class Header(Entry):
                 )
 
     def look(self, name: str) -> Look:
-        """One of its looks; a header without looks wears one that changes nothing."""
+        """One of its looks; one that changes nothing for a header without looks."""
         return self.looks.get(name, Look())
 
     def change_to(self, look: str) -> Change:

@@ -1,4 +1,4 @@
-"""``check``: the limits that a plan is measured against, and what it lets pass."""
+"""``check``: the limits that a plan is measured against, and the findings that it silences."""
 
 from __future__ import annotations
 
@@ -39,7 +39,7 @@ class Limits(Entry):
 
 
 class Silence(Entry):
-    """Findings that are known and meant to stay so."""
+    """Findings that are known and accepted."""
 
     rule: str = key("The rule.", "touch-fixed", min_length=1, max_length=100)
     page: str = key("The page, or a pattern with *.", "visit", "*", max_length=200)
@@ -52,8 +52,8 @@ class Silence(Entry):
     def covers(self, rule: str, page: str, viewport: str, subject: str) -> bool:
         """Whether a finding is one of those."""
         return rule == self.rule and all(
-            fnmatchcase(told, pattern)
-            for told, pattern in (
+            fnmatchcase(name, pattern)
+            for name, pattern in (
                 (page, self.page),
                 (viewport, self.viewport),
                 (subject, self.subject),
@@ -62,7 +62,7 @@ class Silence(Entry):
 
 
 class Check(Entry):
-    """What ``check`` goes by."""
+    """The limits that ``check`` applies, and the findings that it silences."""
 
     conformance: Conformance = key(
         "The level of WCAG 2.2: 4.5 and 3 for large texts, or 7 and 4.5.",

@@ -1,4 +1,4 @@
-"""Where along the scroll a look starts or is given up."""
+"""Scroll positions at which a look starts or ends."""
 
 from __future__ import annotations
 
@@ -45,7 +45,7 @@ def parse_threshold(text: str) -> Threshold:
     """Parse a threshold.
 
     Raises:
-        CssError: If the text is none.
+        CssError: If the text is not valid.
 
     >>> parse_threshold("past hero - 80px").section
     'hero'

@@ -1,4 +1,4 @@
-"""Viewports: the screens that a plan is looked at on."""
+"""Viewports: the screens that a plan is for."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What pydantic found wrong, told in the words of a plan."""
+"""Errors of pydantic, in the words of a plan."""
 
 from __future__ import annotations
 
@@ -36,16 +36,16 @@ _EXPECTED = {
     "tuple_type": "a list",
     "list_type": "a list",
 }
-# Limits: pydantic's name of the error, the name of the limit, and how to say it.
+# Limits: pydantic's name of the error, the name of the limit, and how to say what keeps to it.
 _LIMITS = {
-    "greater_than": ("gt", "above"),
-    "greater_than_equal": ("ge", "at least"),
-    "less_than": ("lt", "below"),
-    "less_than_equal": ("le", "at most"),
-    "string_too_long": ("max_length", "with at most this many characters:"),
-    "string_too_short": ("min_length", "with at least this many characters:"),
-    "too_long": ("max_length", "with at most this many entries:"),
-    "too_short": ("min_length", "with at least this many entries:"),
+    "greater_than": ("gt", "write above {}"),
+    "greater_than_equal": ("ge", "write at least {}"),
+    "less_than": ("lt", "write below {}"),
+    "less_than_equal": ("le", "write at most {}"),
+    "string_too_long": ("max_length", "use up to {} characters"),
+    "string_too_short": ("min_length", "use at least {} character"),
+    "too_long": ("max_length", "use up to {} entries"),
+    "too_short": ("min_length", "use at least {} entry"),
 }
 
 
@@ -59,7 +59,7 @@ def fault_of(error: ErrorDetails, root: Node, file: str) -> Fault:
     """
     path = tuple(part for part in error["loc"] if part != _KEY)
     at_key = _KEY in error["loc"] or error["type"] == "extra_forbidden"
-    problem, remedy = _told(error, path)
+    problem, remedy = _worded(error, path)
     offset = int(error.get("ctx", {}).get("offset", 0))
     return Fault(place_of(root, path, file, offset=offset, at_key=at_key), problem, remedy)
 
@@ -84,7 +84,7 @@ def place_of(
     return Place(mark.option or file, mark.line, column)
 
 
-def _told(  # noqa: PLR0911 - one for each kind of error
+def _worded(  # noqa: PLR0911 - one for each kind of error
     error: ErrorDetails, path: tuple[Key, ...]
 ) -> tuple[str, str]:
     kind, context = error["type"], error.get("ctx", {})
@@ -93,7 +93,7 @@ def _told(  # noqa: PLR0911 - one for each kind of error
     if kind == "plan":
         return str(context["problem"]), _remedy(path, value, str(context["remedy"]))
     if kind == "extra_forbidden":
-        return f"{quoted(name)} is not known here", nearest(str(name), _keys_at(path[:-1]))
+        return f"unknown key {quoted(name)}", nearest(str(name), _keys_at(path[:-1]))
     if kind == "missing":
         owner = quoted(path[-2]) if len(path) > 1 else "the plan"
         return f"{owner} has no {quoted(name)}", f"add '{name}: {_example(path)}'"
@@ -105,14 +105,14 @@ def _told(  # noqa: PLR0911 - one for each kind of error
         choices = re.findall(r"'([^']+)'", str(context["expected"]))
         close = get_close_matches(str(value), choices, 1)
         remedy = f"did you mean {quoted(close[0])}?" if close else f"write {context['expected']}"
-        return f"{_shown(value)} is not possible for {quoted(name)}", remedy
+        return f"{_shown(value)} is not valid for {quoted(name)}", remedy
     if kind == "string_pattern_mismatch":
         return _pattern(error, name, value)
     if kind in _LIMITS:
         limit, words = _LIMITS[kind]
         bound = number(float(context[limit]))
-        return f"{_shown(value)} is out of bounds for {quoted(name)}", f"write {words} {bound}"
-    expected = _EXPECTED.get(kind, "another kind of value")
+        return f"{_shown(value)} is out of range for {quoted(name)}", words.format(bound)
+    expected = _EXPECTED.get(kind, "another type of value")
     return f"{quoted(name)} is {kind_of(value)}", f"write {expected}"
 
 
@@ -122,7 +122,7 @@ def _remedy(path: tuple[Key, ...], value: object, remedy: str) -> str:
         return f"write a value such as '{path[-1]}: {_example(path)}'"
     several = isinstance(value, str) and len(value.split()) > 1
     if several and path[:1] == ("headers",) and path[-1] == "padding":
-        return "write one length, for its left and right end: 'height' sets the room up and down"
+        return "write one length, for left and right; 'height' sets the space above and below"
     return remedy
 
 
@@ -130,10 +130,10 @@ def _pattern(error: ErrorDetails, name: Key, value: object) -> tuple[str, str]:
     if error["ctx"]["pattern"] == "^/":
         return f"{_shown(value)} is not a path", "start it with a slash, such as /visit"
     return (
-        f"{_shown(value)} cannot be a name"
+        f"{_shown(value)} is not a valid name"
         if _KEY in error["loc"]
-        else f"{quoted(name)} cannot be a name",
-        "start with a letter and use letters, digits, - and _ only",
+        else f"{quoted(name)} is not a valid name",
+        "start with a letter; use only letters, digits, - and _",
     )
 
 

@@ -113,7 +113,7 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         option: The option that the text was given by, where it is not the file's.
 
     Raises:
-        PlanError: If it is no YAML, is empty, or exceeds what a plan may hold.
+        PlanError: If it is not YAML, is empty, or is too large.
     """
     builder = _Builder(file, option)
     text = _PAIR.sub(_joined, text)
@@ -164,7 +164,7 @@ _LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 
 
 def _told(error: yaml.MarkedYAMLError) -> str:
-    words = error.problem or error.context or "it is broken off"
+    words = error.problem or error.context or "it is incomplete"
     return str(words).replace("{", "(").replace("}", ")")
 
 

@@ -147,7 +147,7 @@ class _Reader:
         self.faults.update(check_references(document, node, self.files, self.name))
 
     def _document(self, node: Node) -> Document | None:
-        """The document of some nodes. What is faulty in them is told and left out.
+        """The document of some nodes. Faulty values are reported and left out.
 
         The rest is read without it, so that faults in what depends on it are found as well. Only
         the first round's faults are the author's: leaving something out makes others.
@@ -188,7 +188,7 @@ def bytes_of(path: Path) -> bytes:
     """What a plan's file holds.
 
     Raises:
-        PlanError: If it cannot be read, is no file, or is too large.
+        PlanError: If it cannot be read, is not a file, or is too large.
     """
     place = Place(str(path))
     try:
@@ -252,5 +252,5 @@ def _colors(entries: object) -> dict[str, Color]:
         try:
             colors[str(name)] = parse_color(str(text), colors)
         except CssError:
-            continue  # told with its place when the whole document is validated
+            continue  # reported with its place when the whole document is validated
     return colors

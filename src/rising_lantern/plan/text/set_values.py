@@ -21,7 +21,7 @@ def with_values(root: Node, name: str, values: Mapping[str, str]) -> Node:
             in lists, with dots between.
 
     Raises:
-        PlanError: If a path leads nowhere, or a text is no value; the faults point at the
+        PlanError: If a path does not exist, or a text is not a value; the faults point at the
             option.
     """
     faults: list[Fault] = []

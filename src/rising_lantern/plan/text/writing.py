@@ -20,7 +20,7 @@ def changed_text(text: str, name: str, values: Mapping[str, str]) -> str:
     """The text of a plan with some values changed.
 
     A value that stands on one line is replaced where it stands, and a new key is put beside those
-    that are there; nothing else is touched. Where that does not come to the plan that is meant,
+    that are there; nothing else is touched. If the result is not the intended plan,
     ruamel.yaml writes it, which keeps comments and order.
 
     Args:
@@ -29,7 +29,7 @@ def changed_text(text: str, name: str, values: Mapping[str, str]) -> str:
         values: Texts, written as in the plan, by the path of what they replace.
 
     Raises:
-        PlanError: If the text is no plan, or a path leads nowhere.
+        PlanError: If the text is not a plan, or a path does not exist.
     """
     written = _json if name.lower().endswith(".json") else _quoted
     for path, value in values.items():
