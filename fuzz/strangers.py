@@ -183,10 +183,10 @@ def command_line(words: list[str]) -> None:
 
     if SLOW & set(words) and "--help" not in words:
         return
-    told, faults = io.StringIO(), io.StringIO()
-    with watched("command lines"), redirect_stdout(told), redirect_stderr(faults):
+    result, faults = io.StringIO(), io.StringIO()
+    with watched("command lines"), redirect_stdout(result), redirect_stderr(faults):
         status = run(commands, [word for word in words if "\0" not in word])
-    said = told.getvalue() + faults.getvalue()
+    said = result.getvalue() + faults.getvalue()
     if status not in {0, 1, 2} or "fault of its own" in said:
         raise AssertionError(f"status {status}: {said[-2000:]}")
     if {sign for sign in said if not sign.isprintable()} - set("\n\t\u200c\u200d"):

@@ -66,7 +66,7 @@ class PlanMaker:
 
     def _some(self, **entries: tuple[float, Any]) -> Entry:
         """Keys with the share of plans that have them, and what they say there."""
-        keys = {name.rstrip("_").replace("_", "-"): one for name, one in entries.items()}
+        keys = {name.rstrip("_").replace("_", "-"): item for name, item in entries.items()}
         return {name: value for name, (share, value) in keys.items() if self._often(share)}
 
     def _length(self, low: int, high: int) -> str:

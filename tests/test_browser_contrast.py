@@ -81,9 +81,9 @@ def test_contrast_is_that_of_screenshots_without_the_letters(
                 ink = ink_of(box, plan.file.files.pictures)
                 seen = measured(behind, ink)
                 more = measured(np.minimum(behind, 254) + 1 if cut else behind, ink)
-                told = table.loc[(part, scroll)]
-                for ours, one, other in zip(
-                    (told.contrast, told["median"]), seen, more, strict=True
+                result = table.loc[(part, scroll)]
+                for ours, item, other in zip(
+                    (result.contrast, result["median"]), seen, more, strict=True
                 ):
-                    low, high = sorted((one, other))
+                    low, high = sorted((item, other))
                     assert low * 0.98 <= ours <= high * 1.02, (part, scroll)

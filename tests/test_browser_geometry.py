@@ -231,5 +231,5 @@ def test_no_frame_shows_what_was_in_memory_before(
             view = plan.view()
             shots += [view.pixels(scroll) for scroll in np.linspace(0, view.max_scroll, 6).round()]
         made.append(shots)
-    for one, other in zip(*made, strict=True):
-        assert (one == other).all()
+    for item, other in zip(*made, strict=True):
+        assert (item == other).all()

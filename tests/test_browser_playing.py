@@ -128,7 +128,7 @@ def test_fades_turn_round_as_in_the_browser(
         assert row[5] == pytest.approx(np.clip(expected, 0, 1), abs=0.004)
         if row[6]:
             known = dict(zip(style.fills, style.shares, strict=True))
-            own = [known.get(one.fill, 0.0) for one in view.box.header.looks]
+            own = [known.get(look.fill, 0.0) for look in view.box.header.looks]
             assert row[6] == pytest.approx(own, abs=0.004)
         assert float(row[7][:-2]) == pytest.approx(style.parts["menu"].size, abs=0.1)
 

@@ -52,7 +52,9 @@ def test_one_name_stands_for_several_and_numbers_for_texts(make_plan: MakePlan) 
     assert len(plan.switch_table("page")) == 2
     changed = plan.replace({"headers.main.z": 20, "headers.main.hold-space": False})
     assert changed.file.documents["laptop"].headers["main"].z == 20
-    assert [one.page for one in rl.compare({"a": plan, "b": changed}, "page", "laptop")] == ["page"]
+    assert [item.page for item in rl.compare({"a": plan, "b": changed}, "page", "laptop")] == [
+        "page"
+    ]
 
 
 def test_a_plan_keeps_its_text_its_values_and_its_place(
@@ -80,12 +82,12 @@ def test_tune_writes_through_a_link_and_keeps_the_mode(folder: Path) -> None:
     own.chmod(0o600)
     link = folder / "plan.yaml"
     link.symlink_to(own)
-    told = run("tune", link, "--write", "--only", "unreadable-content")
-    assert told.returncode == 0, told.stderr
+    result = run("tune", link, "--write", "--only", "unreadable-content")
+    assert result.returncode == 0, result.stderr
     assert link.is_symlink()
     assert stat.S_IMODE(own.stat().st_mode) == 0o600
     assert rl.check(rl.read(own), only="unreadable-content") == []
     masked = os.umask(0)
     os.umask(masked)
-    told = run("check", link, "--format", "json", "-o", folder / "new.json")
+    result = run("check", link, "--format", "json", "-o", folder / "new.json")
     assert stat.S_IMODE((folder / "new.json").stat().st_mode) == 0o666 & ~masked

@@ -98,8 +98,8 @@ def test_a_fixed_picture_on_a_touch_screen_is_warned_of(make_plan: MakePlan) -> 
 def test_every_slide_and_what_lies_behind_the_page_is_looked_at(make_plan: MakePlan) -> None:
     layers = "{slides: [photo.png, logo-dark.png], size: 100% 700px}"
     text = plan_text(sections=f"a: {{height: 700px, layers: [{layers}]}}")
-    told = {finding.message.split()[0] for finding in found(make_plan(text), "soft-picture")}
-    assert told == {"photo.png", "logo-dark.png"}
+    result = {finding.message.split()[0] for finding in found(make_plan(text), "soft-picture")}
+    assert result == {"photo.png", "logo-dark.png"}
     text = plan_text(under="{image: photo.png, size: contain, speed: 0.5}")
     (finding,) = found(make_plan(text), "gap")
     assert str(finding.subject) == "(page), layer 0"
@@ -226,13 +226,13 @@ def test_check_tells_findings_and_ends_with_their_status(folder: Path) -> None:
         header="looks: {a: {}, b: {from: 9000px}}", viewports="laptop: 1000x600, wide: 1200x600"
     )
     (folder / "plan.yaml").write_text(text, "utf-8")
-    told = run("check", "plan.yaml", cwd=folder)
-    assert told.returncode == 1
-    assert told.stdout.splitlines()[:2] == [
+    result = run("check", "plan.yaml", cwd=folder)
+    assert result.returncode == 1
+    assert result.stdout.splitlines()[:2] == [
         "error    never-reached  page on laptop, wide, main, look b, 0 to 1600 px  plan.yaml:4:43",
         "         the look starts at 9000 px, and the page scrolls 1600 px (on laptop); start it at 1600 px or before",
     ]
-    assert told.stdout.endswith("2 findings\n")
+    assert result.stdout.endswith("2 findings\n")
     data = json.loads(run("check", "plan.yaml", "--format", "json", cwd=folder).stdout)
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {
@@ -253,9 +253,11 @@ def test_check_fails_on_the_level_that_is_asked_for(folder: Path) -> None:
 
 
 def test_check_explains_its_rules(folder: Path) -> None:
-    told = run("check", "--explain", "gap", cwd=folder)
-    assert told.returncode == 0
-    assert told.stdout.startswith("gap (error)  A picture that fills its section from side to side")
+    result = run("check", "--explain", "gap", cwd=folder)
+    assert result.returncode == 0
+    assert result.stdout.startswith(
+        "gap (error)  A picture that fills its section from side to side"
+    )
     assert len(run("check", "--explain", "all").stdout.splitlines()) == len(rules())
     assert "there is no rule 'gpa'" in run("check", "--explain", "gpa").stderr
 
@@ -271,8 +273,8 @@ def test_rules_can_be_chosen_and_left_out(folder: Path) -> None:
         (("--only", "jump", "--only", "flicker", "--except", "jump"), {"flicker"}),
         (("--except", "flicker", "--except", "jump"), set()),
     ):
-        told = run("check", "plan.yaml", "--format", "json", *options, cwd=folder)
-        assert {row["rule"] for row in json.loads(told.stdout)} == expected
+        result = run("check", "plan.yaml", "--format", "json", *options, cwd=folder)
+        assert {row["rule"] for row in json.loads(result.stdout)} == expected
     wrong = run("check", "plan.yaml", "--only", "jumps", cwd=folder)
     assert wrong.returncode == 2
     assert "there is no rule 'jumps'; there are: gap, " in wrong.stderr

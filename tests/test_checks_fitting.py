@@ -82,7 +82,7 @@ def test_a_text_that_its_section_or_screen_cuts_off_is_found(
     if "Saltmere" in content:
         assert findings[0].measured > 50
     else:
-        assert [round(one.measured) for one in findings] == ([over] if over else [])
+        assert [round(finding.measured) for finding in findings] == ([over] if over else [])
 
 
 @pytest.mark.parametrize(
@@ -127,7 +127,7 @@ def test_a_moving_picture_that_does_not_cover_is_found_off_its_position(
     position = finding.remedy.split("write ")[1].split(" for")[0]
     assert view(position).check(("off-centre",)) == []
     centred = 700 + 450 - 300
-    (box,) = (one.box for one in view(position).at(centred).layers)
+    (box,) = (layer.box for layer in view(position).at(centred).layers)
     section = view(position).at(centred).sections["a"]
     assert box.top - section.top == pytest.approx(0.1 * (900 - 100), abs=1)
 
@@ -138,7 +138,7 @@ def test_a_header_that_crowds_the_screen_is_found(make_plan: MakePlan) -> None:
     def shares(height: str, before: str = "", position: str = "fixed") -> list[float]:
         header = f"height: {height}, position: {position}"
         plan = make_plan(plan_text(header=header, before=before))
-        return [round(one.measured, 2) for one in found(plan, "crowds-screen")]
+        return [round(item.measured, 2) for item in found(plan, "crowds-screen")]
 
     assert shares("120px") == []
     assert shares("140px") == [round(140 / ZOOMED.height, 2)]
@@ -159,7 +159,7 @@ def test_a_stuck_header_without_an_edge_is_noted(make_plan: MakePlan) -> None:
     ):
         text = plan_text(header=header.format(color, extra), sections=_LONG)
         findings = found(make_plan(text), "no-edge")
-        assert [one.measured for one in findings] == ([share] if share else [])
+        assert [finding.measured for finding in findings] == ([share] if share else [])
 
 
 def test_a_slit_above_a_stuck_header_is_found(make_plan: MakePlan) -> None:
@@ -171,7 +171,9 @@ def test_a_slit_above_a_stuck_header_is_found(make_plan: MakePlan) -> None:
         ("top: 0px", None),
     ):
         findings = found(make_plan(plan_text(header=f"height: 60px, {header}")), "slit")
-        assert [(one.level, one.measured) for one in findings] == ([(level, 12)] if level else [])
+        assert [(finding.level, finding.measured) for finding in findings] == (
+            [(level, 12)] if level else []
+        )
 
 
 @pytest.mark.parametrize(
@@ -189,7 +191,7 @@ def test_a_look_that_is_never_seen_is_found(
     make_plan: MakePlan, looks: str, unseen: list[str]
 ) -> None:
     plan = make_plan(plan_text(header=f"looks: {{{looks}}}"))
-    assert [str(one.subject) for one in found(plan, "never-seen")] == [
+    assert [str(item.subject) for item in found(plan, "never-seen")] == [
         f"main, look {name}" for name in unseen
     ]
     view = plan.view()
@@ -212,7 +214,7 @@ def test_a_look_that_is_never_seen_is_found(
 )  # fmt: skip
 def test_motion_that_is_hardly_seen_is_found(make_plan: MakePlan, sections: str, word: str) -> None:
     findings = found(make_plan(plan_text(sections=sections)), "barely-scrolls")
-    assert [word in one.message for one in findings] == ([True] if word else [])
+    assert [word in finding.message for finding in findings] == ([True] if word else [])
 
 
 @settings(max_examples=25)
@@ -250,7 +252,9 @@ def test_advice_on_two_headers_leaves_no_page_without_one(make_plan: MakePlan) -
     findings = found(
         make_plan(text.replace("pages:", f"headers: {{{both}}}\npages:")), "two-headers"
     )
-    assert {one.remedy for one in findings} == {"let the 'show' of other leave this page out"}
+    assert {finding.remedy for finding in findings} == {
+        "let the 'show' of other leave this page out"
+    }
 
 
 def test_a_finding_that_depends_on_a_slide_names_it(make_plan: MakePlan) -> None:
@@ -271,12 +275,12 @@ def test_one_cause_is_one_finding(make_plan: MakePlan) -> None:
         "looks: {clear: {}, solid: {from: past a, background: white, color: black}}"
     )
     sections = "a: {height: 600px, background: '#102030'}, b: {height: 1500px, background: white}"
-    rules = {one.rule for one in rl.check(make_plan(plan_text(header=header, sections=sections)))}
+    rules = {item.rule for item in rl.check(make_plan(plan_text(header=header, sections=sections)))}
     assert "part-left-behind" in rules
     assert not rules & {"unreadable-part", "late-switch", "early-switch"}
     header = "height: 80px, color: white, parts: {go: {text: Go}}, looks: {clear: {}, solid: {from: 900px, color: black}}"
     sections = "a: {height: 600px, background: '#102030'}, b: {height: 300px, z: 20, background: white}, c: {height: 900px, background: white}"
-    rules = {one.rule for one in rl.check(make_plan(plan_text(header=header, sections=sections)))}
+    rules = {item.rule for item in rl.check(make_plan(plan_text(header=header, sections=sections)))}
     assert "behind-something" in rules
     assert "late-switch" not in rules
 

@@ -55,19 +55,21 @@ def test_limits_are_those_of_the_plan_the_part_and_the_level(make_plan: MakePlan
     )
     text = plan_text(header=header, before="CHECK")
     plain = make_plan(text.replace("CHECK", ""))
-    assert [(one.level, one.limit) for one in found(plain, "unreadable-part")] == [("note", 3)]
-    assert [one.limit for one in rl.check(plain, only=("unreadable-part",), conformance="AAA")] == [
+    assert [(item.level, item.limit) for item in found(plain, "unreadable-part")] == [("note", 3)]
+    assert [
+        item.limit for item in rl.check(plain, only=("unreadable-part",), conformance="AAA")
+    ] == [
         7,
         4.5,
         3,
     ]
     limits = "check: {limits: {text: 6.5, large-text: 3.7, picture: 20, logo: 1}}"
-    told = found(make_plan(text.replace("CHECK", limits)), "unreadable-part")
-    assert [one.limit for one in told] == [6.5, 3.7, 20]
+    result = found(make_plan(text.replace("CHECK", limits)), "unreadable-part")
+    assert [item.limit for item in result] == [6.5, 3.7, 20]
     asked = text.replace("CHECK", "check: {contrast: AAA}").replace(
         "color: '#666'", "color: '#666', contrast: 5"
     )
-    assert [one.limit for one in found(make_plan(asked), "unreadable-part")] == [4.5, 3]
+    assert [item.limit for item in found(make_plan(asked), "unreadable-part")] == [4.5, 3]
 
 
 _BANDS = (
@@ -95,7 +97,7 @@ def test_strides_miss_nothing_that_every_px_shows(make_plan: MakePlan, header: s
         low = table[(table.look == look) & (table.contrast < 4.5)]
         assert finding.scroll == (low.scroll_px.min(), low.scroll_px.max())
         assert finding.measured == pytest.approx(low.contrast.min())
-    assert {one.path[3] for one in findings} == set(table[table.contrast < 4.5].look)
+    assert {finding.path[3] for finding in findings} == set(table[table.contrast < 4.5].look)
 
 
 def test_a_stride_looks_at_all_around_what_is_near_to_the_limit() -> None:
@@ -119,14 +121,16 @@ def test_motion_is_noted_where_readers_who_ask_for_less_get_it(
     )
     assert found(make_plan(plan_text(sections=sections)), "less-motion") == []
     kept = make_plan(plan_text(sections=sections, before="less-motion: keep"))
-    assert [(str(one.subject), round(one.measured, 2)) for one in found(kept, "less-motion")] == [
+    assert [
+        (str(item.subject), round(item.measured, 2)) for item in found(kept, "less-motion")
+    ] == [
         ("a, layer 0", 0.6),
         ('a, "Afloat"', 0.3),
     ]
     flame = [Image.new("RGB", (20, 20), color) for color in ("red", "gold")]
     flame[0].save(folder / "flame.gif", save_all=True, append_images=flame[1:], duration=90)
     animated = make_plan(plan_text(sections="a: {height: 900px, layers: [{image: flame.gif}]}"))
-    assert [one.measured for one in found(animated, "less-motion")] == [2]
+    assert [item.measured for item in found(animated, "less-motion")] == [2]
     slides = "a: {height: 900px, layers: [{slides: [photo.png, noise.png]}]}"
     assert found(make_plan(plan_text(sections=slides)), "less-motion") == []
 
@@ -140,14 +144,14 @@ _SILENCED = """check:
 def test_a_plan_lets_findings_pass_with_a_reason(folder: Path) -> None:
     text = plan_text(header="looks: {a: {}, b: {from: 9000px}}", before=_SILENCED)
     (folder / "plan.yaml").write_text(text, "utf-8")
-    told = run("check", "plan.yaml", cwd=folder)
-    assert told.returncode == 0
-    assert "silenced never-reached" in told.stdout
-    assert "let pass: The campaign page grows in June" in told.stdout
-    assert "nothing found, 1 silenced by the plan" in told.stdout
+    result = run("check", "plan.yaml", cwd=folder)
+    assert result.returncode == 0
+    assert "silenced never-reached" in result.stdout
+    assert "let pass: The campaign page grows in June" in result.stdout
+    assert "nothing found, 1 silenced by the plan" in result.stdout
     plan = rl.read(folder / "plan.yaml")
     assert rl.check(plan) == []
-    assert [one.silenced for one in rl.check(plan, silenced=True)] == [
+    assert [item.silenced for item in rl.check(plan, silenced=True)] == [
         "The campaign page grows in June"
     ]
     other = text.replace("look b", "look c")
@@ -171,8 +175,8 @@ def test_sarif_is_valid_and_points_into_the_plan(folder: Path) -> None:
     )
     text = plan_text(header=header, before=_SILENCED)
     (folder / "plan.yaml").write_text(text, "utf-8")
-    told = run("check", "plan.yaml", "--format", "sarif", "-o", "out.sarif", cwd=folder)
-    assert (told.returncode, told.stdout) == (1, "")
+    result = run("check", "plan.yaml", "--format", "sarif", "-o", "out.sarif", cwd=folder)
+    assert (result.returncode, result.stdout) == (1, "")
     log = json.loads((folder / "out.sarif").read_text("utf-8"))
     jsonschema.validate(log, schema)
     first, second = log["runs"][0]["results"]
@@ -183,7 +187,7 @@ def test_sarif_is_valid_and_points_into_the_plan(folder: Path) -> None:
     region = place["region"]
     assert lines[region["startLine"] - 1][region["startColumn"] - 1 :].startswith("9100px")
     assert place["artifactLocation"]["uri"] == "plan.yaml"
-    names = [one["id"] for one in log["runs"][0]["tool"]["driver"]["rules"]]
+    names = [item["id"] for item in log["runs"][0]["tool"]["driver"]["rules"]]
     assert names[second["ruleIndex"]] == second["ruleId"] == "never-reached"
     # A value from the command line has no place in a file.
     set_ = run(

@@ -36,10 +36,10 @@ def plan(folder: Path) -> Path:
 
 
 def test_help_lists_the_commands_and_loads_nothing_heavy() -> None:
-    told = run("--help")
-    assert told.returncode == 0
+    result = run("--help")
+    assert result.returncode == 0
     for command in ("demo", "preview", "trace"):
-        assert command in told.stdout
+        assert command in result.stdout
         assert run(command, "--help").returncode == 0
     code = (
         "import sys; from rising_lantern.cli import main\n"
@@ -70,10 +70,10 @@ def test_the_version_is_told() -> None:
 def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
     plan: Path, folder: Path
 ) -> None:
-    told = run("preview", plan, cwd=folder)
-    assert (told.returncode, told.stderr) == (0, "")
+    result = run("preview", plan, cwd=folder)
+    assert (result.returncode, result.stderr) == (0, "")
     made = folder / "plan-preview"
-    assert told.stdout.splitlines() == [
+    assert result.stdout.splitlines() == [
         "2 filmstrips, charts and pages in plan-preview",
         "Open first: plan-preview/index.html",
     ]
@@ -90,10 +90,10 @@ def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
 
 
 def test_preview_of_one_page_and_viewport(plan: Path, folder: Path) -> None:
-    told = run(
+    result = run(
         "preview", plan, "--viewport", "phone", "--page", "page", "-o", folder / "out", "--quiet"
     )
-    assert (told.returncode, told.stdout, told.stderr) == (0, "", "")
+    assert (result.returncode, result.stdout, result.stderr) == (0, "", "")
     assert [path.name for path in (folder / "out" / "pages").glob("*.html")] == ["page.phone.html"]
 
 
@@ -111,9 +111,9 @@ def test_trace_writes_a_table_as_the_ending_says(folder: Path, ending: str, of: 
     sections = "opening: {height: 900px, layers: [{fill: red}]}, second: {height: 700px}"
     (folder / "plan.yaml").write_text(plan_text(header=HEADER, sections=sections), "utf-8")
     out = folder / f"table.{ending}"
-    told = run("trace", folder / "plan.yaml", "--of", of, "--every", "250", "-o", out)
-    assert told.returncode == 0, told.stderr
-    assert told.stdout == f"5 rows of 1 views in {out}\n"
+    result = run("trace", folder / "plan.yaml", "--of", of, "--every", "250", "-o", out)
+    assert result.returncode == 0, result.stderr
+    assert result.stdout == f"5 rows of 1 views in {out}\n"
     readers = {"csv": pd.read_csv, "json": pd.read_json, "parquet": pd.read_parquet}
     table = readers[ending](out)  # type: ignore[operator]
     assert table["scroll_px"].tolist() == [0, 250, 500, 750, 1000]
@@ -122,8 +122,8 @@ def test_trace_writes_a_table_as_the_ending_says(folder: Path, ending: str, of: 
 
 
 def test_trace_prints_csv_without_an_output(plan: Path) -> None:
-    told = run("trace", plan, "--every", "800", "--viewport", "laptop")
-    lines = told.stdout.splitlines()
+    result = run("trace", plan, "--every", "800", "--viewport", "laptop")
+    lines = result.stdout.splitlines()
     assert lines[0].startswith("page,viewport,scroll_px,look,progress,header_top_px")
     assert lines[1].startswith("page,laptop,0,clear,1,0,60,#ffffffff,#000000ff,21")
     assert len(lines) == 4
@@ -151,12 +151,12 @@ def test_a_faulty_plan_ends_with_status_2_and_leaves_outputs_as_they_were(
         path: path.read_bytes() for path in folder.rglob("*") if path.is_file() and path != plan
     }
     plan.write_text(PLAN.replace("past opening", "past openning"), "utf-8")
-    told = run(command, plan, "-o", out)
-    assert told.returncode == 2
-    assert told.stdout == ""
-    assert "no page has a section 'openning'; did you mean 'opening'?" in told.stderr
-    assert told.stderr.startswith(f"{plan}:4:")
-    assert "Traceback" not in told.stderr
+    result = run(command, plan, "-o", out)
+    assert result.returncode == 2
+    assert result.stdout == ""
+    assert "no page has a section 'openning'; did you mean 'opening'?" in result.stderr
+    assert result.stderr.startswith(f"{plan}:4:")
+    assert "Traceback" not in result.stderr
     after = {
         path: path.read_bytes() for path in folder.rglob("*") if path.is_file() and path != plan
     }
@@ -263,11 +263,11 @@ def test_preview_plays_gestures_as_moving_pictures(folder: Path) -> None:
     (folder / "plan.yaml").write_text(text, "utf-8")
     (folder / "way.csv").write_text("s,px\n0,0\n1,900\n2,100\n", "utf-8")
     for form, frames in (("webp", 40), ("gif", 40), ("mp4", 40)):
-        told = run(
+        result = run(
             "preview", "plan.yaml", "--play", "way.csv", "--play", "jump b", "--play-as", form, "-o", "out", cwd=folder
         )  # fmt: skip
-        assert told.returncode == 0, told.stderr
-        assert "2 moving pictures in out/plays" in told.stdout
+        assert result.returncode == 0, result.stderr
+        assert "2 moving pictures in out/plays" in result.stdout
         made = folder / "out" / "plays" / f"page.s.way.csv.{form}"
         assert f"plays/page.s.jump-b.{form}" in (folder / "out" / "index.html").read_text("utf-8")
         if form != "mp4":
@@ -276,6 +276,6 @@ def test_preview_plays_gestures_as_moving_pictures(folder: Path) -> None:
                 assert 2 < moving.n_frames <= frames + 1  # type: ignore[attr-defined]
         assert made.stat().st_size > 500
     for wrong in ("swim", "jump nowhere", "none.csv"):
-        told = run("preview", "plan.yaml", "--play", wrong, "-o", "out", cwd=folder)
-        assert told.returncode == 2
+        result = run("preview", "plan.yaml", "--play", wrong, "-o", "out", cwd=folder)
+        assert result.returncode == 2
         assert (folder / "out" / "index.html").exists()

@@ -65,9 +65,9 @@ def test_a_mark_stands_under_an_option(folder: Path) -> None:
 
 def test_faults_are_told_as_json_on_request(folder: Path) -> None:
     (folder / "plan.yaml").write_text(plan_text(sections="a: {height: 3pz}"), "utf-8")
-    told = run("--faults", "json", "preview", "plan.yaml", cwd=folder)
-    assert (told.returncode, told.stderr) == (2, "")
-    assert json.loads(told.stdout) == [
+    result = run("--faults", "json", "preview", "plan.yaml", cwd=folder)
+    assert (result.returncode, result.stderr) == (2, "")
+    assert json.loads(result.stdout) == [
         {
             "file": "plan.yaml",
             "line": 5,
@@ -92,9 +92,9 @@ def test_faults_are_told_as_json_on_request(folder: Path) -> None:
 
 def test_remarks_are_printed_unless_quiet(folder: Path) -> None:
     (folder / "plan.yaml").write_text(plan_text(before="colors: {ink: red}"), "utf-8")
-    told = run("preview", "plan.yaml", "-o", "out", cwd=folder)
-    assert told.returncode == 0
-    assert "nothing uses the colour 'ink'" in told.stderr
+    result = run("preview", "plan.yaml", "-o", "out", cwd=folder)
+    assert result.returncode == 0
+    assert "nothing uses the colour 'ink'" in result.stderr
     assert run("preview", "plan.yaml", "-o", "out", "--quiet", cwd=folder).stderr == ""
 
 
@@ -103,13 +103,13 @@ def test_set_replaces_values_of_the_plan(folder: Path) -> None:
     (folder / "plan.yaml").write_text(plan_text(header=header), "utf-8")
     starts = []
     for words in ([], ["--set", "headers.main.looks.b.from=700px"]):
-        told = run("trace", "plan.yaml", "--every", "100", *words, cwd=folder)
-        rows = [line.split(",") for line in told.stdout.splitlines()[1:]]
+        result = run("trace", "plan.yaml", "--every", "100", *words, cwd=folder)
+        rows = [line.split(",") for line in result.stdout.splitlines()[1:]]
         starts.append(next(row[2] for row in rows if row[3] == "b"))
     assert starts == ["400", "700"]
-    told = run("trace", "plan.yaml", "--set", "headers.main", cwd=folder)
-    assert told.returncode == 2
-    assert "'headers.main' has no '='" in told.stderr
+    result = run("trace", "plan.yaml", "--set", "headers.main", cwd=folder)
+    assert result.returncode == 2
+    assert "'headers.main' has no '='" in result.stderr
 
 
 def test_list_shows_the_plan_as_it_holds_on_a_screen(folder: Path, make_plan: MakePlan) -> None:
@@ -118,11 +118,11 @@ def test_list_shows_the_plan_as_it_holds_on_a_screen(folder: Path, make_plan: Ma
         sections="a: {height: 900px, background: red, for: {phone: {height: 50vh}}}",
     )
     make_plan(text)
-    told = run("list", "plan.yaml", "--of", "values", "--viewport", "phone", cwd=folder).stdout
-    assert "height: 50vh  # for phone, line 5" in told
-    assert "background: red\n" in told
-    assert "for:" not in told
-    (folder / "held.yaml").write_text(told, "utf-8")
+    result = run("list", "plan.yaml", "--of", "values", "--viewport", "phone", cwd=folder).stdout
+    assert "height: 50vh  # for phone, line 5" in result
+    assert "background: red\n" in result
+    assert "for:" not in result
+    (folder / "held.yaml").write_text(result, "utf-8")
     held = rl.read(folder / "held.yaml").view("page", "phone")
     assert held.at(0) == rl.read(folder / "plan.yaml").view("page", "phone").at(0)
     both = run("list", "plan.yaml", cwd=folder).stdout
@@ -149,8 +149,8 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
     assert photo["place"] == "a, layer 0"
     assert rows["photo.png", "laptop"]["needs_height"] == 700
     assert rows["logo-dark.png", "laptop"]["enlargement"] == 1
-    told = run("list", "plan.yaml", "--of", "pictures", cwd=folder).stdout.splitlines()
-    assert told[0].split() == [
+    result = run("list", "plan.yaml", "--of", "pictures", cwd=folder).stdout.splitlines()
+    assert result[0].split() == [
         "picture",
         "has",
         "viewport",
@@ -160,7 +160,7 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         "most",
         "on",
     ]
-    assert told[3].split() == [
+    assert result[3].split() == [
         "photo.png",
         "600",
         "x",
@@ -177,7 +177,7 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
         "layer",
         "0",
     ]
-    assert told[4].split() == [
+    assert result[4].split() == [
         "sharp",
         "2100",
         "x",
@@ -196,15 +196,15 @@ def test_list_says_how_many_pixels_each_picture_needs(folder: Path) -> None:
 
 
 def test_schema_is_printed_and_written(folder: Path) -> None:
-    told = run("schema")
-    assert json.loads(told.stdout)["title"] == "A plan of Rising Lantern"
+    result = run("schema")
+    assert json.loads(result.stdout)["title"] == "A plan of Rising Lantern"
     assert run("schema", "-o", folder / "s.json").returncode == 0
-    assert (folder / "s.json").read_text("utf-8") == told.stdout
+    assert (folder / "s.json").read_text("utf-8") == result.stdout
 
 
 def test_new_writes_a_plan_that_previews_at_once(tmp_path: Path) -> None:
-    told = run("new", "site", cwd=tmp_path)
-    assert (told.returncode, told.stderr) == (0, "")
+    result = run("new", "site", cwd=tmp_path)
+    assert (result.returncode, result.stderr) == (0, "")
     text = (tmp_path / "site/plan.yaml").read_text("utf-8")
     assert text.startswith("# yaml-language-server: $schema=rising-lantern.schema.json\n")
     assert (tmp_path / "site/rising-lantern.schema.json").is_file()
@@ -214,7 +214,9 @@ def test_new_writes_a_plan_that_previews_at_once(tmp_path: Path) -> None:
     again = run("new", "site", cwd=tmp_path)
     assert again.returncode == 2
     assert "plan.yaml already exists; name another folder" in again.stderr
-    assert {one.level for one in rl.check(rl.read(tmp_path / "site" / "plan.yaml"))} <= {"warning"}
+    assert {item.level for item in rl.check(rl.read(tmp_path / "site" / "plan.yaml"))} <= {
+        "warning"
+    }
 
 
 @pytest.fixture
@@ -283,8 +285,8 @@ def test_the_site_s_own_header_is_taken_off_a_screenshot(
     own = np.asarray(Image.open(screenshot).convert("RGB"))
     band = np.full((64, own.shape[1], 3), (250, 40, 40), np.uint8)
     Image.fromarray(np.concatenate([band, own])).save(tmp_path / "site.png")
-    told = run("new", "out", "--picture", "site.png", *words, cwd=tmp_path)
-    assert told.returncode == 0, told.stderr
+    result = run("new", "out", "--picture", "site.png", *words, cwd=tmp_path)
+    assert result.returncode == 0, result.stderr
     plan = rl.read(tmp_path / "out" / "plan.yaml")
     header = plan.view().box.header
     assert header is not None

@@ -143,7 +143,9 @@ def test_what_is_no_shadow_is_refused(text: str) -> None:
 
 
 def test_shadows_mix_with_none_as_clear_ones() -> None:
-    shadow = tuple(one.used(BASIS) for one in parse_shadows("0 4px 10px rgb(0 0 0 / .4)"))
+    shadow = tuple(
+        parse_shadow.used(BASIS) for parse_shadow in parse_shadows("0 4px 10px rgb(0 0 0 / .4)")
+    )
     (half,) = mix_shadows((), shadow, 0.5)
     assert (half.y, half.blur, half.color.alpha) == (2, 5, 0.2)
 

@@ -47,8 +47,8 @@ def test_filters_change_a_colour_as_the_standard_has_it(
 ) -> None:
     """Filter Effects 1, 13.1, on rgb(100 50 200)."""
     pixel = (np.array([[100, 50, 200, 255]]) / 255).astype(np.float32)
-    for one in parse_filters(text):
-        pixel = one.applied(pixel)
+    for parse_filter in parse_filters(text):
+        pixel = parse_filter.applied(pixel)
     assert pixel[0, :3] * 255 == pytest.approx(expected, abs=1)
     assert pixel[0, 3] == 1
 
@@ -103,7 +103,7 @@ filters = st.lists(
 @given(filters)
 def test_filters_that_are_written_back_are_the_same(text: str) -> None:
     made = parse_filters(text)
-    assert parse_filters(" ".join(one.css() for one in made)) == made
+    assert parse_filters(" ".join(item.css() for item in made)) == made
 
 
 def test_borders() -> None:

@@ -111,10 +111,10 @@ def test_each_kind_of_header_and_layer_is_shown(regatta: Plan) -> None:
 def test_demo_writes_and_previews_the_site(tmp_path: Path) -> None:
     """The command itself, as a user runs it; then its plan is traced."""
     command = [sys.executable, "-m", "rising_lantern"]
-    told = subprocess.run(
+    result = subprocess.run(
         [*command, "demo", "here"], cwd=tmp_path, capture_output=True, text=True, check=True
     )
-    assert "Look first at here/preview/filmstrips/home.laptop.png" in told.stdout
+    assert "Look first at here/preview/filmstrips/home.laptop.png" in result.stdout
     assert len(list((tmp_path / "here/preview/filmstrips").glob("*.png"))) == 15
     assert len(list((tmp_path / "here/preview/pages").glob("*.html"))) == 15
     table = subprocess.run(
@@ -141,20 +141,20 @@ def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
 def test_every_trap_has_a_page_that_its_rule_finds(site: Path) -> None:
     """The second plan of the site has a page for each rule, called like it."""
     plan = rl.read(site / TRAPS)
-    told = {(finding.page, finding.rule) for finding in rl.check(plan)}
+    result = {(finding.page, finding.rule) for finding in rl.check(plan)}
     known = set(rules()) - {"touch-fixed"}  # which the sample site itself shows
     assert set(plan.pages) == known
-    assert [page for page in plan.pages if (page, page) not in told] == []
+    assert [page for page in plan.pages if (page, page) not in result] == []
 
 
 def test_the_site_shows_every_kind_of_motion_and_change(regatta: Plan) -> None:
     document = regatta.file.documents["laptop"]
     layers = [layer for _, layer in layers_of(document)]
     content = [
-        one
+        item
         for page in document.pages.values()
         for section in page.sections.values()
-        for one in section.content
+        for item in section.content
     ]
     for shown in (
         any(layer.path for layer in layers),
@@ -164,10 +164,10 @@ def test_the_site_shows_every_kind_of_motion_and_change(regatta: Plan) -> None:
         any(layer.slides for layer in layers),
         any(layer.filter for layer in layers),
         any(layer.blend != "normal" for layer in layers),
-        any(one.speed != 1 for one in content),
-        any(one.enter for one in content),
-        any(one.blend != "normal" for one in content),
-        any(one.shadow for one in content),
+        any(item.speed != 1 for item in content),
+        any(item.enter for item in content),
+        any(item.blend != "normal" for item in content),
+        any(item.shadow for item in content),
     ):
         assert shown
     headers = list(document.headers.values())

@@ -57,8 +57,8 @@ def test_bands_show_what_is_painted_whole(
     whole = frames(plan.view())
     contrast = plan.view().trace(97)["contrast"]
     request.getfixturevalue("in_bands")
-    for one, other in zip(whole, frames(plan.view()), strict=True):
-        difference = np.abs(one.astype(int) - other)
+    for item, other in zip(whole, frames(plan.view()), strict=True):
+        difference = np.abs(item.astype(int) - other)
         assert difference.max() <= 2
         assert (difference > 1).mean() < 1e-4
     np.testing.assert_allclose(plan.view().trace(97)["contrast"], contrast, rtol=0.02)
@@ -71,9 +71,9 @@ def test_opaque_bands_are_counted_as_one_sheet(
     plan = make_plan(plan_text(header=HEADER, sections=sections))
     whole, table = frames(plan.view()), plan.view().readability()
     request.getfixturevalue("in_bands")
-    for one, other in zip(whole, frames(plan.view()), strict=True):
+    for item, other in zip(whole, frames(plan.view()), strict=True):
         # Where a sample lies half-way between two levels, its place is rounded in another order.
-        assert np.abs(one.astype(int) - other).max() <= 1
+        assert np.abs(item.astype(int) - other).max() <= 1
     again = plan.view().readability()
     np.testing.assert_allclose(again["contrast"], table["contrast"], rtol=0.01)
 
@@ -116,12 +116,12 @@ def test_a_large_page_takes_less_than_a_gigabyte(tmp_path: Path, kind: str) -> N
         "found = [line for line in open('/proc/self/status') if line.startswith('VmHWM')]\n"
         "print(int(found[0].split()[1]) // 1000)\n"
     )
-    told = subprocess.run(
+    result = subprocess.run(
         [sys.executable, "-c", code, str(tmp_path / "plan.yaml"), kind],
         capture_output=True, text=True, check=False,
     )  # fmt: skip
-    assert told.returncode == 0, told.stderr
-    assert int(told.stdout) < 1000
+    assert result.returncode == 0, result.stderr
+    assert int(result.stdout) < 1000
 
 
 def test_a_filmstrip_of_a_long_page_leaves_positions_out_and_says_so(make_plan: MakePlan) -> None:

@@ -223,10 +223,10 @@ def test_a_full_disk_leaves_the_folder_as_it_was(plan: Path, size: str) -> None:
         pytest.skip("nothing can be mounted here")
     try:
         (disk / "kept.txt").write_text("kept", "utf-8")
-        told = run("preview", plan, "-o", disk)
-        assert told.returncode == 2
-        assert len(told.stderr.splitlines()) == 1
-        assert "Traceback" not in told.stderr
+        result = run("preview", plan, "-o", disk)
+        assert result.returncode == 2
+        assert len(result.stderr.splitlines()) == 1
+        assert "Traceback" not in result.stderr
         assert contents(disk) == {"kept.txt": b"kept"}
         assert run("trace", plan, "--every", "0.05", "-o", disk / "t.csv").returncode in {0, 2}
         assert not scratch_in(disk)
@@ -287,13 +287,13 @@ def test_tune_keeps_line_ends_and_the_byte_order_mark(
 ) -> None:
     path = folder / "plan.yaml"
     path.write_bytes(mark + LATE.replace("\n", newline).encode())
-    told = run("tune", path, "--write", "--only", "unreadable-part")
-    assert told.returncode == 0, told.stderr
+    result = run("tune", path, "--write", "--only", "unreadable-part")
+    assert result.returncode == 0, result.stderr
     written = path.read_bytes()
     assert written != mark + LATE.replace("\n", newline).encode()
     assert written.startswith(mark + b"rising-lantern")
     assert written.count(b"\r\n") == (written.count(b"\n") if newline == "\r\n" else 0)
-    assert not {"unreadable-part"} & {one.rule for one in rl.check(rl.read(path))}
+    assert not {"unreadable-part"} & {item.rule for item in rl.check(rl.read(path))}
 
 
 def test_names_of_outputs_cannot_collide(folder: Path) -> None:
@@ -305,8 +305,8 @@ def test_names_of_outputs_cannot_collide(folder: Path) -> None:
     )
     (folder / "flick.csv").write_text("0,0\n0.3,100\n", "utf-8")
     plays = ("--play", "flick", "--play", "flick.csv", "--play", "flick")
-    told = run("preview", "plan.yaml", "-o", "out", *plays, cwd=folder)
-    assert told.returncode == 0, told.stderr
+    result = run("preview", "plan.yaml", "-o", "out", *plays, cwd=folder)
+    assert result.returncode == 0, result.stderr
     for inner, count in (("filmstrips", 4), ("pages", 4), ("charts", 4), ("plays", 8)):
         assert len([path for path in (folder / "out" / inner).iterdir() if path.is_file()]) == count
 
@@ -317,9 +317,9 @@ def test_names_that_differ_by_case_alone_are_faults(folder: Path) -> None:
         "pages: {visit: {sections: {s: {height: 9px}}}, Visit: {sections: {s: {height: 9px}}}}\n",
         "utf-8",
     )
-    with pytest.raises(rl.PlanError) as told:
+    with pytest.raises(rl.PlanError) as result:
         rl.read(folder / "plan.yaml")
-    assert [fault.problem for fault in told.value.faults] == [
+    assert [fault.problem for fault in result.value.faults] == [
         "'Wide' and 'wide' differ by case alone",
         "'Visit' and 'visit' differ by case alone",
     ]
@@ -357,9 +357,9 @@ def test_a_command_that_is_asked_to_stop_leaves_nothing(
     process = started(slow, *words, "-o", "out")
     time.sleep(after)
     process.send_signal(number)
-    _, told = process.communicate(timeout=60)
+    _, result = process.communicate(timeout=60)
     assert process.returncode == 128 + number
-    assert "Traceback" not in told
+    assert "Traceback" not in result
     assert not (slow / "out").exists()
     assert not scratch_in(slow)
 

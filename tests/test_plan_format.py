@@ -97,13 +97,13 @@ def test_the_schema_is_one_and_the_plans_that_we_write_are_valid_by_it() -> None
 def test_every_object_of_the_schema_may_carry_for() -> None:
     made = schema()
     found = 0
-    whole = [one for name, one in made["$defs"].items() if not name.endswith("Different")]
+    whole = [item for name, item in made["$defs"].items() if not name.endswith("Different")]
     for entry in (made, *whole):
-        for one in (entry, *entry.get("anyOf", [])):
-            if "properties" in one:
+        for item in (entry, *entry.get("anyOf", [])):
+            if "properties" in item:
                 found += 1
-                assert "for" in one["properties"]
-                assert all("description" in value for value in one["properties"].values())
+                assert "for" in item["properties"]
+                assert all("description" in value for value in item["properties"].values())
     assert found == len(OBJECTS)
 
 
@@ -150,9 +150,9 @@ def test_faults_in_values_that_are_set_point_at_the_option(
     )
     with pytest.raises(rl.PlanError) as caught:
         plan.replace({path: value})
-    told = str(caught.value)
-    assert told.startswith(f"--set {path}={value}:")
-    assert expected in told
+    result = str(caught.value)
+    assert result.startswith(f"--set {path}={value}:")
+    assert expected in result
 
 
 def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) -> None:
@@ -164,7 +164,7 @@ def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) 
     )
     with pytest.raises(rl.PlanError) as caught:
         make_plan(text)
-    told = "\n".join(str(fault) for fault in caught.value.faults)
+    result = "\n".join(str(fault) for fault in caught.value.faults)
     for expected in (
         "unknown key 'heigth'",
         "unknown key 'font'",
@@ -174,7 +174,7 @@ def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) 
         "there is no file 'nowhere.png'",
         "'#12' is not a colour",
     ):
-        assert expected in told
+        assert expected in result
     assert len(caught.value.faults) == 7
 
 
@@ -190,11 +190,11 @@ def test_what_nothing_uses_is_remarked_on(make_plan: MakePlan) -> None:
         background="paper",
         sections="a: {height: 1px, layers: [{image: photo.png}, {fill: 'linear-gradient(ink, red)'}]}",
     )
-    told = [str(remark) for remark in make_plan(text).remarks]
-    assert [line.split(": ", 1)[1] for line in told] == [
+    result = [str(remark) for remark in make_plan(text).remarks]
+    assert [line.split(": ", 1)[1] for line in result] == [
         "nothing uses the colour 'flame'; use it, or remove it",
     ]
-    assert ":3:38: " in told[0]
+    assert ":3:38: " in result[0]
 
 
 def test_pictures_that_no_plan_of_the_folder_uses_are_remarked_on_once(
@@ -206,8 +206,8 @@ def test_pictures_that_no_plan_of_the_folder_uses_are_remarked_on_once(
     other = plan_text(sections="a: {height: 1px, layers: [{image: noise.png}]}")
     (folder / "other.yaml").write_text(other, "utf-8")
     assert "noise.png" not in plan.unused_pictures()[0].problem
-    told = run("check", folder / "plan.yaml")
-    assert told.stderr.count("nothing uses") == 1
+    result = run("check", folder / "plan.yaml")
+    assert result.stderr.count("nothing uses") == 1
     assert run("preview", folder / "plan.yaml", "-o", folder / "out").stderr == ""
 
 
@@ -334,8 +334,8 @@ def test_a_new_key_is_put_in_and_nothing_else_is_touched(site: Path) -> None:
             assert child is not None, key
             node = child
         assert node.plain() == "1px"
-        told = [line for line in ndiff(before, after.splitlines()) if line[:1] in "+-"]
-        assert len(told) <= 3, (key, told)
+        result = [line for line in ndiff(before, after.splitlines()) if line[:1] in "+-"]
+        assert len(result) <= 3, (key, result)
         kept = after.replace(", zzz: 1px", "").replace("zzz: 1px, ", "").replace("zzz: 1px", "")
         assert "".join(kept.split()) == "".join(text.split())
 
@@ -348,7 +348,7 @@ def test_a_json_plan_stays_json() -> None:
         "headers.main.parts": "{a: {text: 'Saltmere, \"afloat\"'}}",
         "headers.main.z": "12",
     }
-    told = json.loads(changed_text(text, "plan.json", values))
-    assert told["headers"]["main"] == {
+    result = json.loads(changed_text(text, "plan.json", values))
+    assert result["headers"]["main"] == {
         "height": "80px", "hold-space": True, "parts": {"a": {"text": 'Saltmere, "afloat"'}}, "z": 12,
     }  # fmt: skip

@@ -98,10 +98,10 @@ def test_places_point_at_keys_and_values() -> None:
 def test_what_is_no_plan_is_refused(text: str, place: str, problem: str) -> None:
     with pytest.raises(PlanError) as caught:
         parse(text, "plan")
-    told = str(caught.value.faults[0])
-    assert told.startswith(f"{place}: ")
-    assert problem in told
-    assert "{" not in told
+    result = str(caught.value.faults[0])
+    assert result.startswith(f"{place}: ")
+    assert problem in result
+    assert "{" not in result
 
 
 def test_all_doubled_keys_are_told_at_once() -> None:

@@ -26,10 +26,10 @@ def faults(make_plan: MakePlan, text: str) -> list[str]:
     with pytest.raises(rl.PlanError) as caught:
         make_plan(text)
     for fault in caught.value.faults:
-        told = f"{fault.problem} {fault.remedy}"
-        assert "{" not in told
-        assert "pydantic" not in told
-        assert not re.search("[a-z]_[a-z]", told), told
+        result = f"{fault.problem} {fault.remedy}"
+        assert "{" not in result
+        assert "pydantic" not in result
+        assert not re.search("[a-z]_[a-z]", result), result
     return [
         f"{fault.place.line}:{fault.place.column}: {fault.problem}; {fault.remedy}"
         for fault in caught.value.faults
@@ -201,8 +201,8 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
 def test_a_fault_is_told_with_what_would_be_right(
     make_plan: MakePlan, text: str, expected: str
 ) -> None:
-    told = faults(make_plan, text)
-    assert any(expected in fault for fault in told), told
+    result = faults(make_plan, text)
+    assert any(expected in fault for fault in result), result
 
 
 def test_all_faults_are_told_at_once_in_the_order_of_the_file(make_plan: MakePlan) -> None:
@@ -224,8 +224,8 @@ pages:
         height: 100vhh
         layers: [{fill: "linear-gradient(inkk, paper)"}]
 """
-    told = faults(make_plan, text)
-    assert [fault.split(": ")[0] for fault in told] == [
+    result = faults(make_plan, text)
+    assert [fault.split(": ")[0] for fault in result] == [
         "6:5",
         "8:22",
         "9:45",
@@ -233,8 +233,8 @@ pages:
         "15:17",
         "16:42",
     ]
-    assert "'eese' is not an easing" in told[3]
-    assert "'inkk' is not a colour" in told[5]
+    assert "'eese' is not an easing" in result[3]
+    assert "'inkk' is not a colour" in result[5]
 
 
 def test_a_link_that_leads_out_of_the_folder_is_refused(

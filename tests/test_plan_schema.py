@@ -158,7 +158,7 @@ def agree(plan: Any, beside: Path) -> None:
     refused = [error.message for error in CHECK.iter_errors(plan)]
     if not found:
         assert not refused, "the reader accepts what the schema does not"
-    elif any(SHAPE.match(one) for one in found):
+    elif any(SHAPE.match(item) for item in found):
         assert refused, f"the schema accepts what the reader does not: {found}"
 
 
@@ -192,5 +192,5 @@ def test_a_font_by_itself_and_a_condition_among_headers_are_valid(beside: Path) 
         (("headers", "main", "parts", "brand", "logo"), 0),
     ):
         plan = changed(path, value)
-        shape = [one for one in faults(plan, beside) if SHAPE.match(one)]
+        shape = [fault for fault in faults(plan, beside) if SHAPE.match(fault)]
         assert bool(shape) == (not CHECK.is_valid(plan)), path

@@ -34,15 +34,17 @@ def test_windows_know_the_order_of_what_is_in_them(
     every = np.arange(3)
     parts = [
         Windows(
-            Strip(bins_of(one)), every, *(np.array([span[side] for span in own]) for side in (0, 1))
+            Strip(bins_of(item)),
+            every,
+            *(np.array([span[side] for span in own]) for side in (0, 1)),
         )
-        for one, own in zip(pixels, spans, strict=True)
+        for item, own in zip(pixels, spans, strict=True)
     ]
     shares = (0.05, 0.5)
-    for share, told in zip(shares, order_statistics(parts, 3, shares), strict=True):
-        for index, got in enumerate(told):
+    for share, result in zip(shares, order_statistics(parts, 3, shares), strict=True):
+        for index, got in enumerate(result):
             inside = np.concatenate(
-                [one[slice(*own[index])].ravel() for one, own in zip(pixels, spans, strict=True)]
+                [item[slice(*own[index])].ravel() for item, own in zip(pixels, spans, strict=True)]
             )
             if not inside.size:
                 assert np.isnan(got)
@@ -63,7 +65,7 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
     assert swept.header is not None
     rows = view._painter.behind_header(swept, 0)  # noqa: SLF001 - the frame below the parts
     lost = min(float(swept.header.top[0]), 0.0)
-    told = {}
+    result = {}
     for name, part in swept.header.states[0].parts.items():
         edges = (part.box.top + lost, part.box.bottom + lost, part.box.left, part.box.right)
         first, last, left, right = (max(int(np.floor(edge + 0.5)), 0) for edge in edges)
@@ -71,8 +73,8 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
         if pixels.size:
             ink = ink_of(part, view.plan.files.pictures)
             values = ratios(pixels, ink).ravel()
-            told[name] = (order(values, 0.05), order(values, 0.5))
-    return told
+            result[name] = (order(values, 0.05), order(values, 0.5))
+    return result
 
 
 _HEADERS = [
@@ -106,13 +108,13 @@ def test_readings_are_those_of_painted_frames(
     parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
     view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
     table = view.readability()
-    told = {(row.part, row.scroll_px): row for row in table.itertuples()}
+    result = {(row.part, row.scroll_px): row for row in table.itertuples()}
     rng = np.random.default_rng(3)
     places = {*rng.integers(0, view.max_scroll + 1, 20).tolist(), 0, view.max_scroll}
     places |= {min(s + d, view.max_scroll) for s in (299, 363, 389, 432) for d in range(3)}
     for scroll in places:
         for part, (contrast, median) in by_force(view, float(scroll)).items():
-            row: Any = told[part, float(scroll)]
+            row: Any = result[part, float(scroll)]
             assert row.contrast == pytest.approx(contrast, abs=0.0101), scroll
             assert row.median == pytest.approx(median, abs=0.0101), scroll
 
@@ -135,9 +137,9 @@ def test_a_part_that_cannot_be_read_is_found_wherever_that_is(make_plan: MakePla
     dark = plain.replace("background: white", "background: '#456'")
     assert found(make_plan(dark), "unreadable-part") == []
     noted = plain.replace("color: '#fff'", "color: '#fff', logo: true")
-    assert [one.level for one in found(make_plan(noted), "unreadable-part")] == ["note"]
+    assert [item.level for item in found(make_plan(noted), "unreadable-part")] == ["note"]
     asked = dark.replace("color: '#fff'", "color: '#fff', contrast: 12")
-    assert [one.limit for one in found(make_plan(asked), "unreadable-part")] == [12]
+    assert [item.limit for item in found(make_plan(asked), "unreadable-part")] == [12]
 
 
 _TEXTS = {
@@ -172,8 +174,8 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
                 key = f"pages.page.sections.{section.name}.content.{other}"
                 clear |= {f"{key}.color": "'#0000'", f"{key}.blend": "normal"}
             below = plan.replace(clear).view()
-            for told in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
-                scroll = float(str(told.scroll_px))
+            for result in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
+                scroll = float(str(result.scroll_px))
                 top = float(view.sweep([scroll]).top_of(view.box.sections[index])[0])
                 x, y = (int(np.floor(edge + 0.5)) for edge in box.motion.origin(top, scroll))
                 letters = box.text.box
@@ -188,8 +190,8 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
                     ink, under = np.array(box.color.bytes[:3]) / 255, behind / 255
                     mixed = ((under + ink - under * ink) * 255 + 0.5).astype(np.uint8)
                     values = ratio(luminance(mixed), luminance(behind)).ravel()
-                assert told.contrast == pytest.approx(order(values, 0.05), abs=0.012)
-                assert told.median == pytest.approx(order(values, 0.5), abs=0.012)
+                assert result.contrast == pytest.approx(order(values, 0.05), abs=0.012)
+                assert result.median == pytest.approx(order(values, 0.5), abs=0.012)
 
 
 _LAYERS = st.sampled_from(
@@ -233,10 +235,10 @@ def test_measure_parts_random_plans_are_those_of_painted_frames(
     parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
     view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
     table = view.readability()
-    told = {(row.part, row.scroll_px): row for row in table.itertuples()}
+    result = {(row.part, row.scroll_px): row for row in table.itertuples()}
     for _ in range(200):
         scroll = float(random.randint(0, view.max_scroll))
         for part, (contrast, median) in by_force(view, scroll).items():
-            row: Any = told[part, scroll]
+            row: Any = result[part, scroll]
             assert row.contrast == pytest.approx(contrast, abs=0.0101, rel=1e-3), scroll
             assert row.median == pytest.approx(median, abs=0.0101, rel=1e-3), scroll

@@ -43,7 +43,9 @@ def test_a_chart_is_drawn_into_somebody_s_own_axes(plan: rl.Plan) -> None:
     ax = Figure().subplots()
     assert view.chart(ax) is ax
     table = view.readability()
-    line = next(one for one in ax.get_lines() if len(np.asarray(one.get_xdata())) > 2)
+    line = next(
+        get_line for get_line in ax.get_lines() if len(np.asarray(get_line.get_xdata())) > 2
+    )
     first: Any = table[table.part == "menu"].set_index("scroll_px").contrast
     drawn = np.asarray(line.get_ydata())
     assert np.allclose(drawn, first.loc[np.asarray(line.get_xdata())], equal_nan=True)
@@ -66,8 +68,8 @@ def test_the_whole_chart_says_what_is_found_and_keeps_off_the_data(plan: rl.Plan
     figure = draw(view.charted(view.check()))
     figure.canvas.draw()
     contrast, *_, findings = figure.axes
-    told = " ".join(text.get_text() for text in findings.texts)
-    assert 'error: unreadable-content, b, "Afloat"' in told
+    result = " ".join(text.get_text() for text in findings.texts)
+    assert 'error: unreadable-content, b, "Afloat"' in result
     inside = contrast.get_window_extent()
     for text in contrast.texts:
         box = text.get_window_extent()
@@ -82,8 +84,8 @@ def test_preview_writes_charts_in_the_form_that_is_asked_for(
     plan: rl.Plan, folder: Path, form: str, start: bytes
 ) -> None:
     del plan
-    told = run("preview", "plan.yaml", "-o", "out", "--chart-as", form, "--findings", cwd=folder)
-    assert told.returncode == 0, told.stderr
+    result = run("preview", "plan.yaml", "-o", "out", "--chart-as", form, "--findings", cwd=folder)
+    assert result.returncode == 0, result.stderr
     file = folder / "out" / "charts" / f"page.laptop.{form}"
     assert file.read_bytes().startswith(start)
     assert f'href="charts/page.laptop.{form}"' in (folder / "out" / "index.html").read_text("utf-8")
@@ -97,7 +99,9 @@ def test_variants_stand_side_by_side_with_their_figures(plan: rl.Plan) -> None:
     table: Any = compared.table()
     assert list(table.index) == ["early", "late"]
     assert list(table.switches) == ["solid 200px", "solid 900px"]
-    readable = {name: one.view().readability() for name, one in (("early", early), ("late", late))}
+    readable = {
+        name: item.view().readability() for name, item in (("early", early), ("late", late))
+    }
     for name, found in readable.items():
         low = found[found.contrast < np.where(found.part == "menu", 4.5, 3)]
         assert table.loc[name, "unreadable_px"] >= low.scroll_px.nunique()
@@ -121,13 +125,13 @@ def test_positions_that_tell_variants_apart_are_chosen() -> None:
 
 def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) -> None:
     del plan
-    told = run(
+    result = run(
         *("compare", "plan.yaml", "--vary", "headers.main.looks.solid.from=200px,past a"),
         *("--vary", "headers.main.looks.solid.background=rgb(10 20 30 / .9),#fed", "-o", "out"),
         cwd=folder,
     )
-    assert told.returncode == 0, told.stderr
-    assert "from past a, background rgb(10 20 30 / .9)" in told.stdout
+    assert result.returncode == 0, result.stderr
+    assert "from past a, background rgb(10 20 30 / .9)" in result.stdout
     assert sorted(path.name for path in (folder / "out").iterdir()) == [
         RECORD, "page.laptop.contrast.png", "page.laptop.csv", "page.laptop.frames.png",
     ]  # fmt: skip
@@ -154,9 +158,9 @@ def test_what_cannot_be_compared_is_told(
     plan: rl.Plan, folder: Path, words: list[str], message: str
 ) -> None:
     del plan
-    told = run("compare", "plan.yaml", *words, "-o", "out", cwd=folder)
-    assert told.returncode == 2
-    assert message in told.stderr
+    result = run("compare", "plan.yaml", *words, "-o", "out", cwd=folder)
+    assert result.returncode == 2
+    assert message in result.stderr
     assert not (folder / "out").exists()
 
 

@@ -422,8 +422,8 @@ def test_positions_off_the_page_are_refused(make_plan: MakePlan, scroll: float) 
 def test_stops_are_the_places_worth_looking_at(make_plan: MakePlan) -> None:
     header = "looks: {a: {}, b: {from: 200.5px}, c: {from: 400px, change: blend 100px}, d: {from: 9000px}}"
     stops = make_plan(plan_text(header=header)).view().stops()
-    told = {stop.scroll_px: stop.reasons for stop in stops}
-    assert told == {
+    result = {stop.scroll_px: stop.reasons for stop in stops}
+    assert result == {
         0: ("top of the page",),
         200: ("just before b",),
         201: ("b starts: 200.5px",),
@@ -435,7 +435,7 @@ def test_stops_are_the_places_worth_looking_at(make_plan: MakePlan) -> None:
         1550: ("half-way through third",),
         1600: ("end of the page",),
     }
-    assert [stop.scroll_px for stop in stops] == sorted(told)
+    assert [stop.scroll_px for stop in stops] == sorted(result)
 
 
 @pytest.mark.parametrize("name", ["reading", "wheel", "flick", "page-down", "jump"])

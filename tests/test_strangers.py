@@ -124,9 +124,9 @@ def test_a_drawing_that_takes_too_long_or_too_much_takes_nothing_along(folder: P
     (folder / "plan.yaml").write_text(
         plan_text(sections="a: {height: 700px, layers: [{image: drawn.svg, size: auto}]}"), "utf-8"
     )
-    told = run("preview", "plan.yaml", "-o", "out", cwd=folder)
-    assert (told.returncode, (folder / "out").exists()) == (2, False)
-    assert "drawn.svg: the SVG cannot be drawn: it takes more than" in told.stderr
+    result = run("preview", "plan.yaml", "-o", "out", cwd=folder)
+    assert (result.returncode, (folder / "out").exists()) == (2, False)
+    assert "drawn.svg: the SVG cannot be drawn: it takes more than" in result.stderr
 
 
 @pytest.mark.parametrize("form", ["TIFF", "TGA", "BMP", "PPM", "PCX", "ICO", "DDS", "EPS", "XBM"])
@@ -165,10 +165,10 @@ def test_what_is_no_readable_file_is_named_as_what_it_is(folder: Path) -> None:
     command = [sys.executable, "-m", "rising_lantern", "check", str(folder / "plan.yaml")]
     if os.geteuid() == 0:
         command = ["/usr/bin/setpriv", "--reuid=65534", "--regid=65534", "--clear-groups", *command]
-    told = subprocess.run(command, capture_output=True, text=True, check=False, cwd="/")
-    if "No module" in told.stderr or "Permission" in told.stderr:
+    result = subprocess.run(command, capture_output=True, text=True, check=False, cwd="/")
+    if "No module" in result.stderr or "Permission" in result.stderr:
         pytest.skip("the environment is not readable to others")
-    assert "'photo.png' cannot be read: permission denied" in told.stderr
+    assert "'photo.png' cannot be read: permission denied" in result.stderr
 
 
 def test_a_picture_that_changes_under_way_is_not_mistaken_for_what_it_was(folder: Path) -> None:
@@ -187,13 +187,13 @@ def test_a_picture_that_changes_under_way_is_not_mistaken_for_what_it_was(folder
     assert path.stat().st_mtime_ns == before.st_mtime_ns
     assert path.stat().st_size == before.st_size
     assert rl.read(folder / "plan.yaml").view().frame(0) != first
-    for kind, told in (("none", "not there any more"), ("pipe", "a pipe by now")):
+    for kind, result in (("none", "not there any more"), ("pipe", "a pipe by now")):
         shutil.copyfile(folder / "noise.png", path)
         view = rl.read(folder / "plan.yaml").view()
         path.unlink()
         if kind == "pipe":
             os.mkfifo(path)
-        with pytest.raises(rl.PlanError, match=told):
+        with pytest.raises(rl.PlanError, match=result):
             view.frame(0)
         path.unlink(missing_ok=True)
     shutil.copyfile(folder / "noise.png", path)
@@ -217,10 +217,10 @@ def test_a_font_with_damaged_outlines_is_a_message(folder: Path) -> None:
     (folder / "own.ttf").write_bytes(data)
     text = plan_text(sections="a: {height: 700px, content: [{text: Saltmere, font: own}]}")
     (folder / "plan.yaml").write_text(text.replace("\n\n", "\nfonts: {own: own.ttf}\n", 1), "utf-8")
-    told = run("preview", "plan.yaml", "-o", "out", cwd=folder)
-    assert told.returncode == 2
-    assert "font" in told.stderr
-    assert len(told.stderr.splitlines()) == 1
+    result = run("preview", "plan.yaml", "-o", "out", cwd=folder)
+    assert result.returncode == 2
+    assert "font" in result.stderr
+    assert len(result.stderr.splitlines()) == 1
 
 
 @pytest.mark.parametrize(
@@ -229,9 +229,9 @@ def test_a_font_with_damaged_outlines_is_a_message(folder: Path) -> None:
     ids=["calc", "min", "brackets"],
 )  # fmt: skip
 def test_values_nested_too_deep_are_a_fault_of_the_plan(make_plan: MakePlan, value: str) -> None:
-    with pytest.raises(rl.PlanError, match="brackets are nested more than 24 deep") as told:
+    with pytest.raises(rl.PlanError, match="brackets are nested more than 24 deep") as result:
         make_plan(plan_text(sections=f"a: {{height: '{value}'}}"))
-    assert len(str(told.value)) < 400
+    assert len(str(result.value)) < 400
 
 
 @pytest.mark.parametrize("key", ["background", "fill", "filter", "change", "shadow"])
@@ -268,11 +268,11 @@ def test_messages_quote_little_of_a_value(folder: Path) -> None:
     )
     for text in cases:
         (folder / "plan.yaml").write_text(text, "utf-8")
-        told = run("check", "plan.yaml", cwd=folder)
-        assert told.returncode == 2
-        assert all(len(line) < 500 for line in told.stderr.splitlines()), text[:200]
-    told = run("list", "plan.yaml", "--set", f"pages.{long}=1", cwd=folder)
-    assert len(told.stderr) < 1000
+        result = run("check", "plan.yaml", cwd=folder)
+        assert result.returncode == 2
+        assert all(len(line) < 500 for line in result.stderr.splitlines()), text[:200]
+    result = run("list", "plan.yaml", "--set", f"pages.{long}=1", cwd=folder)
+    assert len(result.stderr) < 1000
 
 
 @given(st.text(max_size=300))
@@ -285,7 +285,7 @@ def test_plans_that_are_no_files_and_steps_without_end_are_refused_in_time(folde
     os.mkfifo(folder / "pipe.yaml")
     (folder / "plan.yaml").write_text(plan_text(sections="a: {height: 99000px}"), "utf-8")
     started = time.monotonic()
-    for words, told in (
+    for words, result in (
         (("check", "pipe.yaml"), "it is a pipe; name a plan file"),
         (("check", "/dev/zero"), "it is a device; name a plan file"),
         (("check", "."), "it is a folder; name a plan file"),
@@ -298,7 +298,7 @@ def test_plans_that_are_no_files_and_steps_without_end_are_refused_in_time(folde
     ):
         ended = run(*words, cwd=folder)
         assert ended.returncode == 2
-        assert told in ended.stderr
+        assert result in ended.stderr
     assert time.monotonic() - started < 120
 
 
@@ -311,9 +311,9 @@ def test_faults_of_the_command_line_are_json_where_they_are_asked_for_so(folder:
         ["check", "plan.yaml", "--page", "none"],
     ):
         for option in (["--faults", "json"], ["--faults=json"]):
-            told = run(*option, *words, cwd=folder)
-            assert (told.returncode, told.stderr) == (2, "")
-            (fault,) = json.loads(told.stdout)
+            result = run(*option, *words, cwd=folder)
+            assert (result.returncode, result.stderr) == (2, "")
+            (fault,) = json.loads(result.stdout)
             assert fault["problem"]
 
 
@@ -341,12 +341,12 @@ def test_any_name_is_shown_in_any_encoding_and_never_raw(
     environment = {**os.environ, "PYTHONIOENCODING": encoding, "LC_ALL": "C"}
     calls = ("check",), ("list", "--set", "title=→ ★ é"), ("--faults", "json", "check")
     for words in calls:
-        told = subprocess.run(
+        result = subprocess.run(
             [sys.executable, "-m", "rising_lantern", *words, str(path)],
             cwd=folder, env=environment, capture_output=True, check=False,
         )  # fmt: skip
-        text = (told.stdout + told.stderr).decode(encoding)
-        assert told.returncode == 2
+        text = (result.stdout + result.stderr).decode(encoding)
+        assert result.returncode == 2
         assert "Traceback" not in text
         assert "fault of its own" not in text
         assert not {sign for sign in text if not sign.isprintable()} - {"\n", "\t"}

@@ -108,10 +108,10 @@ def test_above_layout_nothing_reads_what_the_author_wrote(path: Path) -> None:
 def test_no_file_name_differs_from_another_by_a_letter() -> None:
     stems = sorted({path.stem for path in ROOT.rglob("*.py")})
     alike = [
-        (one, other)
-        for one in stems
+        (stem, other)
+        for stem in stems
         for other in stems
-        if len(one) > 3 and len(other) == len(one) + 1 and other.startswith(one)
+        if len(stem) > 3 and len(other) == len(stem) + 1 and other.startswith(stem)
     ]
     assert alike == []
 
@@ -128,7 +128,7 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
     allowed = ("pandas", "matplotlib", "av", "rising_lantern.report", "resource", "resvg_py")
     if path.relative_to(ROOT).as_posix() == "cli/__init__.py":
         return  # help loads none of the commands
-    assert [one for one in late if not one.split()[1].startswith(allowed)] == []
+    assert [item for item in late if not item.split()[1].startswith(allowed)] == []
 
 
 @pytest.mark.parametrize("path", sorted(ROOT.rglob("*.py")), ids=lambda path: path.stem)
@@ -160,8 +160,10 @@ def test_examples_in_docstrings_are_true(name: str) -> None:
 
 def test_importing_the_package_loads_nothing_of_it() -> None:
     code = "import rising_lantern, sys; print([m for m in sys.modules if m.startswith('rising_l')])"
-    told = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
-    assert sorted(ast.literal_eval(told.stdout)) == ["rising_lantern", "rising_lantern._version"]
+    result = subprocess.run(
+        [sys.executable, "-c", code], capture_output=True, text=True, check=True
+    )
+    assert sorted(ast.literal_eval(result.stdout)) == ["rising_lantern", "rising_lantern._version"]
 
 
 def test_the_readme_s_plan_and_calls_work(tmp_path: Path, site: Path) -> None:
@@ -173,7 +175,7 @@ def test_the_readme_s_plan_and_calls_work(tmp_path: Path, site: Path) -> None:
         shutil.copytree(site / inner, tmp_path / inner)
     (tmp_path / "regatta.yaml").write_text(plan, "utf-8")
     found = rising_lantern.check(rising_lantern.read(tmp_path / "regatta.yaml"))
-    assert {one.rule for one in found} <= {"soft-picture", "touch-fixed"}, found
+    assert {item.rule for item in found} <= {"soft-picture", "touch-fixed"}, found
     calls = next(block[7:] for block in blocks if block.startswith("python\n"))
     runnable = calls.replace('"regatta.yaml"', repr(str(tmp_path / "regatta.yaml")))
     runnable = runnable.replace('"strip.png"', repr(str(tmp_path / "strip.png")))

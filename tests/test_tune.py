@@ -210,9 +210,9 @@ def test_planted_texts_are_fixed_whatever_their_colours(
     )
     (folder / "plan.yaml").write_text(plan_text(sections=sections), "utf-8")
     plan = rl.read(folder / "plan.yaml")
-    for one in rl.tune(plan, only=("unreadable-content",)):
-        assert one.fixes
-        for fix in one.fixes:
+    for item in rl.tune(plan, only=("unreadable-content",)):
+        assert item.fixes
+        for fix in item.fixes:
             better = plan.replace({fix.key: fix.value})
             assert rl.check(better, only=("unreadable-content",)) == []
 
@@ -221,7 +221,7 @@ def test_one_value_serves_all_screens_and_pages_that_share_it(make_plan: MakePla
     header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 900px, color: '#123'}}}}"
     text = plan_text(header=header, sections=_LOOKS, viewports="laptop: 1000x600, phone: 390x844")
     (late,) = rl.tune(make_plan(text), only=("late-switch",))
-    assert {one.viewport for one in late.findings} == {"phone", "laptop"}
+    assert {finding.viewport for finding in late.findings} == {"phone", "laptop"}
     (fix,) = late.fixes
     assert rl.check(make_plan(text).replace({fix.key: fix.value}), only=("late-switch",)) == []
 
@@ -245,15 +245,15 @@ def test_screens_get_values_of_their_own_where_none_serves_all(
     plan = make_plan(text)
     rule = ("late-switch",)
     tuned = list(rl.tune(plan, only=rule))
-    assert sorted(str(one.viewport) for one in tuned) == ["laptop", "phone"]
-    for one in tuned:
-        (fix,) = one.fixes
-        assert {found.viewport for found in one.findings} == {one.viewport}
+    assert sorted(str(item.viewport) for item in tuned) == ["laptop", "phone"]
+    for item in tuned:
+        (fix,) = item.fixes
+        assert {found.viewport for found in item.findings} == {item.viewport}
         better = plan.replace({fix.key: fix.value})
-        assert rl.check(better, viewports=(str(one.viewport),), only=rule) == []
+        assert rl.check(better, viewports=(str(item.viewport),), only=rule) == []
         assert len(rl.check(better, only=rule)) == 1
-    told = run("tune", folder / "plan.yaml", "--only", "late-switch", "--write")
-    assert told.returncode == 0, told.stderr
+    result = run("tune", folder / "plan.yaml", "--only", "late-switch", "--write")
+    assert result.returncode == 0, result.stderr
     assert rl.check(rl.read(folder / "plan.yaml"), only=("late-switch", "early-switch")) == []
 
 
@@ -275,10 +275,10 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
     assert "held space: not set → true" in shown.stdout
     assert "is not enough" in shown.stdout
     assert plan.read_text("utf-8") == before
-    told = run("tune", plan, "--write", "--except", "jump")
-    assert told.returncode == 0, told.stderr
+    result = run("tune", plan, "--write", "--except", "jump")
+    assert result.returncode == 0, result.stderr
     after = plan.read_text("utf-8")
-    assert [line for line in told.stdout.splitlines() if line.startswith("+      slim")]
+    assert [line for line in result.stdout.splitlines() if line.startswith("+      slim")]
     for comment in ("# ours", "# it sticks", "# the slim one", "# grey"):
         assert comment in after
     assert rl.check(rl.read(plan), without=("jump", "no-header", "covers-start")) == []
@@ -299,14 +299,16 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
 def test_what_cannot_be_tuned_is_told(folder: Path, words: Sequence[str], message: str) -> None:
     plan = folder / "plan.yaml"
     plan.write_text(plan_text(header="height: 60px"), "utf-8")
-    told = run("tune", plan, *words)
-    assert told.returncode == 2
-    assert message in told.stderr
+    result = run("tune", plan, *words)
+    assert result.returncode == 2
+    assert message in result.stderr
 
 
 def identities(findings: Sequence[rl.Finding]) -> set[tuple[str, str, str, str]]:
     """What makes findings the same before and after a change."""
-    return {(one.rule, one.page, one.viewport, str(one.subject)) for one in findings}
+    return {
+        (finding.rule, finding.page, finding.viewport, str(finding.subject)) for finding in findings
+    }
 
 
 def test_a_change_is_offered_only_where_no_rule_finds_anything_new(make_plan: MakePlan) -> None:
@@ -330,13 +332,13 @@ def test_a_change_is_offered_only_where_no_rule_finds_anything_new(make_plan: Ma
 def test_one_change_that_clears_several_findings_comes_first(make_plan: MakePlan) -> None:
     header = f"height: 60px, color: white, {_MENU}, looks: {{a: {{}}, b: {{from: 900px, background: '#fed', color: '#123'}}}}"
     plan = make_plan(plan_text(header=header, sections=_LOOKS))
-    rules = {one.rule for one in rl.check(plan) if one.level == "error"}
+    rules = {item.rule for item in rl.check(plan) if item.level == "error"}
     assert rules >= {"late-switch", "unreadable-part"}
     first = rl.tune(plan)[0]
     assert first.fixes[0].key == "headers.main.looks.b.from"
-    assert {one.rule for one in first.findings} >= rules
+    assert {finding.rule for finding in first.findings} >= rules
     better = rl.check(plan.replace({first.fixes[0].key: first.fixes[0].value}))
-    assert not {one.rule for one in better if one.level == "error"}
+    assert not {item.rule for item in better if item.level == "error"}
 
 
 def test_a_designer_s_own_means_are_tried_first(make_plan: MakePlan, folder: Path) -> None:
@@ -388,14 +390,14 @@ def test_what_tune_writes_clears_what_it_says_and_makes_nothing_new(
     path.write_text(plan_text(header=header, sections=sections), "utf-8")
     before = identities(rl.check(rl.read(path)))
     proposals = rl.tune(rl.read(path))
-    told = run("tune", path, "--write", "--quiet")
-    assert told.returncode == 0, told.stderr
+    result = run("tune", path, "--write", "--quiet")
+    assert result.returncode == 0, result.stderr
     after = identities(rl.check(rl.read(path)))
     assert after <= before
     cleared = identities(
-        [one for proposal in proposals if proposal.fixes for one in proposal.findings]
+        [finding for proposal in proposals if proposal.fixes for finding in proposal.findings]
     )
-    assert not {one for one in cleared & after if one[0] in {"unreadable-content", "flicker"}}
+    assert not {item for item in cleared & after if item[0] in {"unreadable-content", "flicker"}}
 
 
 @pytest.mark.parametrize(
@@ -418,7 +420,7 @@ def test_the_range_of_a_value_ends_where_a_rule_finds_something(
 
     def holds(number: float) -> bool:
         changed = plan.replace({key: found.text(number)})
-        return identities([one for one in rl.check(changed) if one.level != "note"]) <= always
+        return identities([item for item in rl.check(changed) if item.level != "note"]) <= always
 
     step = 1.0
     for interval in found.intervals:
@@ -437,13 +439,13 @@ def test_a_range_is_told_as_text_as_json_and_as_a_picture(folder: Path) -> None:
     plan = folder / "plan.yaml"
     header = "height: 60px, looks: {a: {}, b: {from: 300px, shadow: 0 2px 8px black}}"
     plan.write_text(plan_text(header=header), "utf-8")
-    told = run("tune", plan, "--range", "headers.main.looks.b.from", "-o", folder / "range.png")
-    assert told.returncode == 0, told.stderr
-    assert "every rule holds" in told.stdout
-    assert "never-seen on page on laptop" in told.stdout
+    result = run("tune", plan, "--range", "headers.main.looks.b.from", "-o", folder / "range.png")
+    assert result.returncode == 0, result.stderr
+    assert "every rule holds" in result.stdout
+    assert "never-seen on page on laptop" in result.stdout
     assert (folder / "range.png").stat().st_size > 5000
-    told = run("tune", plan, "--range", "headers.main.looks.b.from", "--format", "json")
-    data = json.loads(told.stdout)
+    result = run("tune", plan, "--range", "headers.main.looks.b.from", "--format", "json")
+    data = json.loads(result.stdout)
     assert data["current"] == 300
     assert data["intervals"][0]["below"]["rule"] == "never-seen"
     assert run("tune", plan, "--range", "headers.main.parts").returncode == 2

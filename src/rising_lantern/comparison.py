@@ -102,7 +102,9 @@ class Comparison:
 
     def _figures(self, name: str) -> dict[str, object]:
         view = self.views[name]
-        counts = Counter(one.level for one in self.findings[name] if one.silenced is None)
+        counts = Counter(
+            finding.level for finding in self.findings[name] if finding.silenced is None
+        )
         scroll = view.positions(1.0)
         worst = view.worst(scroll)
         known = np.isfinite(worst.contrast)
@@ -125,7 +127,9 @@ class Comparison:
     def _words(self, name: str) -> Iterator[str]:
         """What is said beside a variant: what is wrong with it, by rule."""
         counts = Counter(
-            (one.level, one.rule) for one in self.findings[name] if one.silenced is None
+            (finding.level, finding.rule)
+            for finding in self.findings[name]
+            if finding.silenced is None
         )
         if not counts:
             yield "nothing found"
@@ -144,8 +148,8 @@ class Comparison:
         for view in self.views.values():
             for stop in view.stops():
                 reasons.setdefault(stop.scroll_px, stop.reasons)
-        for one, other in pairwise(sorted(reasons)):
-            reasons.setdefault((one + other) // 2, ())
+        for item, other in pairwise(sorted(reasons)):
+            reasons.setdefault((item + other) // 2, ())
         return [Column(place, reasons[place]) for place in sorted(reasons)]
 
 

@@ -160,7 +160,7 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             float(content.motion.origin(upper, scroll)[1]) + content.box.top
             for content in section.content
         ]
-        covered = max((lower - one for one in tops if one < lower), default=0.0)
+        covered = max((lower - top for top in tops if top < lower), default=0.0)
         if covered > _SEEN_PX:
             arrives = "at the top of the page" if place == 0 else f"after a jump to {section.name}"
             yield rule.finding(
@@ -195,7 +195,7 @@ def crowds_screen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     if context.box.viewport == context.plan.narrowest:
         zoomed = header_on(context.plan, context.box, ZOOMED)
         views.append((zoomed, ZOOMED.height, limits.header_zoomed, "a screen zoomed in by 400 %"))
-    found = [one for view in views for one in _shares(*view)]
+    found = [share for view in views for share in _shares(*view)]
     worst = max(found, key=lambda one: one.share / one.limit, default=None)
     if worst and worst.share > worst.limit:
         yield rule.finding(

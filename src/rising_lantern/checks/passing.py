@@ -83,7 +83,7 @@ def _below_header(context: CheckContext) -> set[tuple[str, int]]:
         found |= {
             (level.section.name, place)
             for place, content in enumerate(level.section.content)
-            if any(content is one for one in texts)
+            if any(content is text for text in texts)
         }
     return found
 
@@ -119,7 +119,7 @@ def _deepest(
 def _letters(content: ContentBox) -> Iterator[Box]:
     """The lines of a text, as high as their letters."""
     text = content.text
-    ascent, descent = (one * text.size for one in (text.face.ascent, text.face.descent))
+    ascent, descent = (item * text.size for item in (text.face.ascent, text.face.descent))
     for line in text.lines:
         yield Box(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
 

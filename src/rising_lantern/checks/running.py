@@ -81,9 +81,9 @@ def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
         place
         for viewport, document in plan.documents.items()
         for place, silence in enumerate(document.check.silence)
-        for one in findings
-        if one.viewport == viewport
-        and silence.covers(one.rule, one.page, one.viewport, str(one.subject))
+        for finding in findings
+        if finding.viewport == viewport
+        and silence.covers(finding.rule, finding.page, finding.viewport, str(finding.subject))
     }
     most = max(len(document.check.silence) for document in plan.documents.values())
     return [
@@ -109,7 +109,7 @@ def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Ite
     """
     chosen = tuple(chosen)
     checked = [
-        (context, dict.fromkeys(one for rule in chosen for one in rule.find(context, rule)))
+        (context, dict.fromkeys(item for rule in chosen for item in rule.find(context, rule)))
         for context in contexts
     ]
     known: set[Finding] = set()
@@ -127,7 +127,9 @@ def _with_slide(
     checked: Sequence[tuple[CheckContext, dict[Finding, None]]],
 ) -> Finding:
     """A finding with the picture that shows where it is found, if it depends on that."""
-    others = [found for one, found in checked if one is not context and one.has_slides_at(finding)]
+    others = [
+        found for item, found in checked if item is not context and item.has_slides_at(finding)
+    ]
     if not context.has_slides_at(finding) or all(finding in found for found in others):
         return finding
     if context.slides in finding.message:

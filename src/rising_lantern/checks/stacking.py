@@ -79,7 +79,7 @@ def _covering(level: Level) -> Iterator[tuple[Subject, Box, Motion | None]]:
         yield Subject(section.name), Box(0.0, 0.0, section.box.width, section.height), None
         return
     for content in (*level.behind, *level.content):
-        index = next(place for place, one in enumerate(section.content) if one is content)
+        index = next(place for place, item in enumerate(section.content) if item is content)
         yield of_text(section.name, index, content), content.box, content.motion
 
 

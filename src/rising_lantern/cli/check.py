@@ -128,7 +128,7 @@ def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
 def _data(finding: Finding) -> dict[str, Any]:
     """A finding as JSON data."""
     texts = {"subject": str(finding.subject), "path": finding.key, "place": str(finding.place)}
-    return {one.name: getattr(finding, one.name) for one in fields(finding)} | texts
+    return {field.name: getattr(finding, field.name) for field in fields(finding)} | texts
 
 
 def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:

@@ -73,23 +73,23 @@ def command(  # noqa: PLR0913 - each option is an argument
 
     plans = _plans(plan, other, varied, values)
     first = next(iter(plans.values()))
-    views = [file_name(*one) for one in first.view_names(pages, viewports)]
+    views = [file_name(*view_name) for view_name in first.view_names(pages, viewports)]
     folder = output or Path(f"{plan.stem}-compare")
     at = _positions(positions)
     tables = []
     files = [f"{view}.{made}" for view in views for made in ("frames.png", "contrast.png", "csv")]
     with filled_folder(folder, files, force=force) as scratch:
         compared = compare(plans, pages, viewports)
-        for one in progress(compared, len(views), "Comparing", quiet=quiet):
-            name = file_name(one.page, one.viewport)
-            tables.append((one, one.table()))
-            one.sheet(at).save(scratch / f"{name}.frames.png", compress_level=4)
-            save(one.chart(), scratch / f"{name}.contrast.png")
+        for item in progress(compared, len(views), "Comparing", quiet=quiet):
+            name = file_name(item.page, item.viewport)
+            tables.append((item, item.table()))
+            item.sheet(at).save(scratch / f"{name}.frames.png", compress_level=4)
+            save(item.chart(), scratch / f"{name}.contrast.png")
             tables[-1][1].to_csv(scratch / f"{name}.csv")
     if quiet:
         return
-    for one, table in tables:
-        echo(style(f"{one.page} on {one.viewport}", bold=True))
+    for item, table in tables:
+        echo(style(f"{item.page} on {item.viewport}", bold=True))
         echo(table.to_string())
     echo(f"Frames, charts and tables in {folder}")
 
@@ -135,7 +135,7 @@ def _choices(word: str) -> tuple[str, list[str]]:
             found.append("")
         else:
             found[-1] += sign
-    return key.strip(), [one.strip() for one in found]
+    return key.strip(), [item.strip() for item in found]
 
 
 def _positions(text: str | None) -> list[int] | None:

@@ -86,7 +86,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     folder = output or Path(f"{plan.stem}-preview")
     made = read(plan, values)
     report_remarks(made.remarks, quiet=quiet)
-    plays = [_play(one, form) for one in dict.fromkeys(gestures)]
+    plays = [_play(fromkey, form) for fromkey in dict.fromkeys(gestures)]
     views = list(made.views(pages, viewports))
     preview(
         made, views, folder, plays=plays, chart=chart, findings=findings, force=force, quiet=quiet

@@ -38,8 +38,8 @@ def stoppable() -> Iterator[None]:
         yield
         return
     # What the caller has set to be ignored, as nohup does, stays so.
-    asked = [one for one in STOPPING if signal.getsignal(one) is not signal.SIG_IGN]
-    before = {one: signal.signal(one, _stop) for one in asked}
+    asked = [item for item in STOPPING if signal.getsignal(item) is not signal.SIG_IGN]
+    before = {item: signal.signal(item, _stop) for item in asked}
     if not hasattr(os, "set_blocking"):  # nothing can be woken here but the main thread itself
         yield
         return
@@ -57,8 +57,8 @@ def stoppable() -> Iterator[None]:
         os.close(write)
         watcher.join()
         os.close(read)
-        for one, handler in before.items():
-            signal.signal(one, signal.SIG_DFL if handler is None else handler)
+        for item, handler in before.items():
+            signal.signal(item, signal.SIG_DFL if handler is None else handler)
 
 
 def _stop(number: int, _frame: FrameType | None) -> None:

@@ -125,26 +125,26 @@ def command(  # noqa: PLR0913 - each option is an argument
 
 def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:
     """All changes that are shown, by their numbers."""
-    fixes = [fix for one in proposals for fix in one.fixes[:_MOST_FIXES]]
+    fixes = [fix for proposal in proposals for fix in proposal.fixes[:_MOST_FIXES]]
     return dict(enumerate(fixes, 1))
 
 
 def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]:
     number = {id(fix): place for place, fix in numbered.items()}
-    for one in proposals:
-        if not one.fixes:
+    for proposal in proposals:
+        if not proposal.fixes:
             continue
-        for finding in _merged(one.findings):
+        for finding in _merged(proposal.findings):
             yield _head(finding)
-        for fix in one.fixes[:_MOST_FIXES]:
-            yield from _fix_lines(number[id(fix)], fix, one)
+        for fix in proposal.fixes[:_MOST_FIXES]:
+            yield from _fix_lines(number[id(fix)], fix, proposal)
         yield ""
-    others = [one for one in proposals if not one.fixes]
+    others = [proposal for proposal in proposals if not proposal.fixes]
     if others:
         yield "No single value of the plan clears these:"
-        for one in others:
-            yield _head(_merged(one.findings)[0])
-            yield wrapped(one.findings[0].remedy, 9)
+        for other in others:
+            yield _head(_merged(other.findings)[0])
+            yield wrapped(other.findings[0].remedy, 9)
     if not proposals:
         yield "nothing found"
 
@@ -153,8 +153,8 @@ def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
     """A change, and its proof; of one that is not the first also how much of it it clears."""
     before = "not set" if fix.before is None else fix.before
     after = style(fix.after, fg="green", bold=True)
-    cleared = {identity(one) for one in fix.clears}
-    count = sum(identity(one) in cleared for one in proposal.findings)
+    cleared = {identity(clear) for clear in fix.clears}
+    count = sum(identity(finding) in cleared for finding in proposal.findings)
     part = (
         "" if count == len(proposal.findings) else f", clears {count} of {len(proposal.findings)}"
     )
@@ -167,8 +167,8 @@ def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
 def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
     """Findings of one rule about one thing together."""
     rows: dict[tuple[str, str, str], list[Finding]] = {}
-    for one in findings:
-        rows.setdefault((one.rule, one.page, str(one.subject)), []).append(one)
+    for finding in findings:
+        rows.setdefault((finding.rule, finding.page, str(finding.subject)), []).append(finding)
     return list(rows.values())
 
 
@@ -190,7 +190,7 @@ def _chosen(
         raise click.UsageError(f"there is no change {', '.join(unknown)}")
     if take:
         return frozenset(numbered[number].key for number in take)
-    return frozenset(one.fixes[0].key for one in proposals if one.fixes)
+    return frozenset(proposal.fixes[0].key for proposal in proposals if proposal.fixes)
 
 
 def _write(
@@ -256,14 +256,14 @@ def _range_data(found: ValueRange) -> dict[str, Any]:
         "tried": [found.low, found.high],
         "intervals": [
             {
-                "low": one.low,
-                "high": one.high,
-                "below": _bound_data(one.below),
-                "above": _bound_data(one.above),
+                "low": interval.low,
+                "high": interval.high,
+                "below": _bound_data(interval.below),
+                "above": _bound_data(interval.above),
             }
-            for one in found.intervals
+            for interval in found.intervals
         ],
-        "always": [_bound_data(one) for one in found.always],
+        "always": [_bound_data(alway) for alway in found.always],
     }
 
 
@@ -282,19 +282,19 @@ def _bound_data(bound: Finding | None) -> dict[str, Any] | None:
 def _range_lines(found: ValueRange) -> Iterator[str]:
     tried = f"{found.text(found.low)} to {found.text(found.high)}"
     yield style(f"{found.key}, tried from {tried}", bold=True)
-    for one in found.intervals:
-        here = one is found.within
-        span = f"{found.text(one.low)} to {found.text(one.high)}"
-        if one.low == one.high:
-            span = found.text(one.low)
+    for interval in found.intervals:
+        here = interval is found.within
+        span = f"{found.text(interval.low)} to {found.text(interval.high)}"
+        if interval.low == interval.high:
+            span = found.text(interval.low)
         mark = style("  every rule holds", fg="green")
         yield f"{span}{mark}{_where(found) if here else ''}"
-        for words, bound in (("below", one.below), ("above", one.above)):
+        for words, bound in (("below", interval.below), ("above", interval.above)):
             yield f"  {words}: {_bound(bound)}"
     if not found.intervals:
         yield "there is no value at which every rule holds"
     if found.always:
-        rules = joined(one.rule for one in found.always)
+        rules = joined(alway.rule for alway in found.always)
         yield f"found with every one of these values, and not counted: {rules}"
     if found.within is None:
         yield f"now {found.text(found.current)}, where some rule does not hold"

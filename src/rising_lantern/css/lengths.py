@@ -262,10 +262,10 @@ def _split_percentage(expression: Expression) -> tuple[float, Expression] | None
             return None if inner is None else (factor * inner[0], _scaled(factor, inner[1]))
         case Sum(parts):
             split = [_split_percentage(part) for part in parts]
-            known = [one for one in split if one is not None]
+            known = [item for item in split if item is not None]
             if len(known) < len(split):
                 return None
-            rest = tuple(one for _, one in known if one != Term(0.0, "px"))
+            rest = tuple(item for _, item in known if item != Term(0.0, "px"))
             whole = math.fsum(share for share, _ in known)
             return whole, rest[0] if len(rest) == 1 else Sum(rest) if rest else Term(0.0, "px")
         case Extreme() | Rounded():

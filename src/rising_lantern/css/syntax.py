@@ -99,4 +99,4 @@ def _flatten(tokens: list[Token]) -> Iterator[tuple[Token, int]]:
         token, depth = waiting.pop()
         yield token, depth
         inner = getattr(token, "arguments", None) or getattr(token, "content", None) or []
-        waiting.extend((one, depth + 1) for one in reversed(inner))
+        waiting.extend((item, depth + 1) for item in reversed(inner))

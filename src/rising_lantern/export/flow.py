@@ -35,13 +35,13 @@ class FlowLengths:
         """A section's upper edge, from the first one's."""
         if section is self.page.ground:
             return "0px"
-        place = next(index for index, one in enumerate(self.page.sections) if one is section)
-        return added(extent(one.entry.height) for one in self.page.sections[:place])
+        place = next(index for index, item in enumerate(self.page.sections) if item is section)
+        return added(extent(section.entry.height) for section in self.page.sections[:place])
 
     def height(self, section: SectionSource) -> str:
         """A section's height; that of what is behind all of them is the document's."""
         if section is self.page.ground:
-            sections = [extent(one.entry.height) for one in self.page.sections]
+            sections = [extent(section.entry.height) for section in self.page.sections]
             return f"max({SCREEN}, {added([self.room(0), *sections])})"
         return extent(section.entry.height)
 
@@ -53,7 +53,7 @@ class FlowLengths:
         looks = range(len(self.page.header.box.looks)) if self.page.header else range(1)
         rooms = list(dict.fromkeys(self.room(look) for look in looks))
         top = self.top(section)
-        whole = added(extent(one.entry.height) for one in self.page.sections)
+        whole = added(extent(section.entry.height) for section in self.page.sections)
         most, least = (
             rooms[0] if len(rooms) == 1 else f"{name}({', '.join(rooms)})"
             for name in ("max", "min")

@@ -152,10 +152,10 @@ def _look_declared(header: HeaderSource, look_name: str) -> dict[str, str]:
         "color": (look.color or entry.color).css(),
         "box-shadow": _shadows(shadow),
     }
-    if any(one.border for one in header.box.looks):
+    if any(look.border for look in header.box.looks):
         border = look.border or entry.border
         declarations["border"] = border.css() if border else f"0px solid {TRANSPARENT.css()}"
-    if any(one.blur for one in header.box.looks):
+    if any(look.blur for look in header.box.looks):
         declarations["backdrop-filter"] = f"blur({(look.blur or entry.blur).css()})"
     if header.box.in_flow and not look.arrive:
         if entry.starts_under and header.box.home is None:
@@ -174,7 +174,9 @@ def _part_declared(
     declarations: dict[str, str] = {}
     if part.text is not None:
         declarations["font-size"] = (change.size or part.size).css()
-        changes = [header.entry.look(one).part(name).color for one in header.box.look_names]
+        changes = [
+            header.entry.look(look_name).part(name).color for look_name in header.box.look_names
+        ]
         if part.color or any(changes):
             declarations["color"] = style.color.css()
     else:

@@ -91,7 +91,9 @@ def _described(
     """One layer as the script knows it."""
     entry, size = layer.entry, layer.entry.size
     driven = layer.box.moves and (layer.box.motion.speed, layer.box.motion.drift) != (1, 0)
-    lengths = (None if one is None else one.expression.data() for one in (size.width, size.height))
+    lengths = (
+        None if item is None else item.expression.data() for item in (size.width, size.height)
+    )
     border = section.entry.border if layer.box.clip.left > 0 else None
     return {
         "here": f'{here} [data-layer="{index}"]',

@@ -65,7 +65,7 @@ def _layer_rules(
             "background-clip": entry.clip,
         }
     if entry.filter:
-        declarations["filter"] = " ".join(one.css() for one in entry.filter)
+        declarations["filter"] = " ".join(item.css() for item in entry.filter)
     if entry.opacity < 1:
         declarations["opacity"] = number(entry.opacity)
     if entry.blend != "normal":
@@ -128,8 +128,8 @@ def _content_rules(
     if entry.shadow:
         # A text's shadow has no spread.
         declarations["text-shadow"] = ", ".join(
-            f"{one.x.css()} {one.y.css()} {one.blur.css()} {one.color.css()}"
-            for one in entry.shadow
+            f"{item.x.css()} {item.y.css()} {item.blur.css()} {item.color.css()}"
+            for item in entry.shadow
         )
     if entry.panel:
         declarations["background-color"] = entry.panel.color.css()

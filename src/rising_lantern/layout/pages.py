@@ -86,9 +86,9 @@ class PageBox:
         pairs = [*zip(self.sections, other.sections, strict=True)]
         pairs += [(self.ground, other.ground)] if self.ground and other.ground else []
         return frozenset(
-            one.name
-            for one, same in pairs
-            if [layer.picture for layer in one.layers] != [layer.picture for layer in same.layers]
+            item.name
+            for item, same in pairs
+            if [layer.picture for layer in item.layers] != [layer.picture for layer in same.layers]
         )
 
     def path_to(self, section: str, *keys: str | int) -> tuple[str | int, ...]:

@@ -141,8 +141,8 @@ def _bezier_turns(easing: CubicBezier, run: float, rise: float) -> set[float]:
     """Where ``run * x(u) + rise * y(u)`` turns: the roots of its derivative, a quadratic in u."""
     # A cubic with handles p and q has the derivative 3 ((3p - 3q + 1) u^2 + (2q - 4p) u + p).
     a, b, c = (
-        run * one + rise * other
-        for one, other in zip(
+        run * item + rise * other
+        for item, other in zip(
             _derivative(easing.x1, easing.x2), _derivative(easing.y1, easing.y2), strict=True
         )
     )

@@ -54,11 +54,11 @@ class ContrastCurves:
 
     def measured_texts(self, swept: Sweep) -> dict[tuple[str, int], Measurement]:
         """The contrast of each text, by its section and its index there."""
-        return {key: one for key, _, one in measure_texts(swept, self._painter)}
+        return {key: item for key, _, item in measure_texts(swept, self._painter)}
 
     def least(self, swept: Sweep) -> Floats:
         """The least contrast of any part of the header at each position; NaN without a header."""
-        made = [one.contrast for one in self.measured_parts(swept).values()]
+        made = [measured_part.contrast for measured_part in self.measured_parts(swept).values()]
         return np.asarray(np.fmin.reduce(made)) if made else np.full(len(swept), np.nan)
 
     def parts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
@@ -72,7 +72,7 @@ class ContrastCurves:
         if header is None:
             return []
         if self._kept is None:
-            contrasts = {name: one.contrast for name, one in self.measured_parts(swept).items()}
+            contrasts = {name: item.contrast for name, item in self.measured_parts(swept).items()}
             if len(swept) > max_scroll:
                 self._kept = contrasts
         else:
@@ -82,19 +82,21 @@ class ContrastCurves:
         for name, contrast in contrasts.items():
             if np.isfinite(contrast).any():
                 part = header.box.parts[name]
-                limits = [part_limit(part, one.styles[name], self._limits) for one in header.states]
+                limits = [
+                    part_limit(part, state.styles[name], self._limits) for state in header.states
+                ]
                 curves.append(ContrastCurve(name, contrast, np.array(limits)[header.state]))
         return curves
 
     def texts(self, swept: Sweep) -> list[ContrastCurve]:
         """The contrast of each text on the page."""
         curves: list[ContrastCurve] = []
-        for (name, index), one in self.measured_texts(swept).items():
+        for (name, index), item in self.measured_texts(swept).items():
             section = self._page.section(name)
             if section is not None:
                 text = section.content[index]
                 limit = text_limit(text.text.size, text.weight, self._limits)
-                curves.append(ContrastCurve(name, one.contrast, np.full(len(swept), limit)))
+                curves.append(ContrastCurve(name, item.contrast, np.full(len(swept), limit)))
         return curves
 
     def worst_part(self, swept: Sweep, max_scroll: int) -> ContrastCurve:

@@ -21,7 +21,7 @@ def header_table(swept: Sweep, measured: dict[str, Measurement]) -> pd.DataFrame
     looks = np.array(header.box.look_names if header else [], dtype=object)
     current = looks[header.look] if header else looks
     return _table(
-        swept, ["part", "look"], [((name, current), one) for name, one in measured.items()]
+        swept, ["part", "look"], [((name, current), item) for name, item in measured.items()]
     )
 
 
@@ -40,11 +40,11 @@ def _table(
             dict(zip(names, values, strict=True))
             | {
                 "scroll_px": swept.scroll,
-                "contrast": one.contrast,
-                "median": one.median,
+                "contrast": item.contrast,
+                "median": item.median,
             }
         )
-        for values, one in measured
+        for values, item in measured
     ]
     if not tables:
         return pd.DataFrame(columns=[*names, *_FIGURES])

@@ -56,10 +56,10 @@ def _is_about(target: Path, error: OSError) -> bool:
 def _made(folder: Path) -> list[Path]:
     """Make a folder and those above it; those that were not there, the innermost first."""
     missing: list[Path] = []
-    for one in (folder, *folder.parents):
-        if one.exists():
+    for item in (folder, *folder.parents):
+        if item.exists():
             break
-        missing.append(one)
+        missing.append(item)
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
@@ -79,7 +79,9 @@ def _check(target: Path, names: tuple[str, ...], digests: dict[str, str], *, for
     root = target.resolve()
     for name in names:
         place = target / name
-        inner = [one for one in place.parents if one.is_relative_to(target) and one != target]
+        inner = [
+            parent for parent in place.parents if parent.is_relative_to(target) and parent != target
+        ]
         for folder in inner:
             if not folder.resolve().is_relative_to(root):
                 raise RequestError(f"{folder} is a link to a place outside {target}; remove it")

@@ -24,13 +24,15 @@ def held_back() -> Iterator[None]:
             yield
         return
     heard: list[int] = []
-    before = {one: signal.signal(one, lambda number, _: heard.append(number)) for one in STOPPING}
+    before = {
+        item: signal.signal(item, lambda number, _: heard.append(number)) for item in STOPPING
+    }
     try:
         with PLACING:
             yield
     finally:
-        for one, handler in before.items():
+        for item, handler in before.items():
             # None: it was set by code that is not Python's, and cannot be set again from here.
-            signal.signal(one, signal.SIG_DFL if handler is None else handler)
+            signal.signal(item, signal.SIG_DFL if handler is None else handler)
     for number in heard:
         signal.raise_signal(number)

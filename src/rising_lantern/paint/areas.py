@@ -158,7 +158,7 @@ def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
 def _reach(thing: Paintable, basis: Basis) -> int:
     """How many rows away what is painted can change a row."""
     if isinstance(thing, LayerBox):
-        return sum(blur_reach(one.deviation(basis)) for one in thing.filters)
+        return sum(blur_reach(item.deviation(basis)) for item in thing.filters)
     content = thing.content if isinstance(thing, Backing) else thing
     if isinstance(content, ContentBox):
         return max((shadow_reach(shadow) for shadow in content.shadows), default=0)

@@ -18,12 +18,12 @@ def filtered(pixels: Bytes, filters: tuple[Filter, ...], basis: Basis) -> Bytes:
         filters: In the order in which they work.
         basis: What the radius of a blur is relative to.
     """
-    for one in filters:
-        deviation = one.deviation(basis)
-        if one.name == "blur":
+    for item in filters:
+        deviation = item.deviation(basis)
+        if item.name == "blur":
             pixels = _blurred(pixels, deviation) if deviation else pixels
         else:
-            pixels = _recolored(pixels, one)
+            pixels = _recolored(pixels, item)
     return pixels
 
 

@@ -147,7 +147,7 @@ class Painter:
         return next(
             index
             for index, level in enumerate(self._levels)
-            if any(one is box for one in (*level.behind, *level.content))
+            if any(item is box for item in (*level.behind, *level.content))
         )
 
     def is_lowest(self, section: int, text: int) -> bool:
@@ -171,9 +171,11 @@ class Painter:
         texts = (*level.behind, *level.content)
         if _is_apart(box, texts):
             # All texts that touch no other one share what is painted without any letters.
-            return self._kept((own, 0), level, tuple(one for one in texts if _is_apart(one, texts)))
-        below = texts[: next(place for place, one in enumerate(texts) if one is box) + 1]
-        behind = tuple(one for one in level.behind if any(one is other for other in below))
+            return self._kept(
+                (own, 0), level, tuple(text for text in texts if _is_apart(text, texts))
+            )
+        below = texts[: next(place for place, item in enumerate(texts) if item is box) + 1]
+        behind = tuple(item for item in level.behind if any(item is other for other in below))
         cut = replace(level, behind=behind, content=below[len(behind) :])
         return self._kept((own, text + 1), cut, (box,))
 
@@ -411,14 +413,14 @@ def _hull(wanted: Sequence[Region] | None, reach: int, width: int) -> tuple[int,
 
 def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:
     """Whether a text touches no other one, wherever the page is scrolled."""
-    others = [one for one in texts if one is not text]
+    others = [item for item in texts if item is not text]
     return not any(
-        one.motion != text.motion
+        other.motion != text.motion
         or (
-            one.box.left < text.box.right
-            and text.box.left < one.box.right
-            and one.box.top < text.box.bottom
-            and text.box.top < one.box.bottom
+            other.box.left < text.box.right
+            and text.box.left < other.box.right
+            and other.box.top < text.box.bottom
+            and text.box.top < other.box.bottom
         )
-        for one in others
+        for other in others
     )

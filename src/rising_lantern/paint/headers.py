@@ -162,8 +162,8 @@ def blur_behind(
         rows = slice(max(first - top, 0), max(min(last, bottom) - top, 0))
         stop = min(end, right) - left
         # Block by block, since a pixel takes nothing of those far to its sides.
-        for one in range(max(start - left, 0), stop, _BLOCK):
-            columns = slice(one, min(one + _BLOCK, stop))
+        for item in range(max(start - left, 0), stop, _BLOCK):
+            columns = slice(item, min(item + _BLOCK, stop))
             near = slice(max(columns.start - reach, 0), columns.stop + reach)
             planes = np.ascontiguousarray(sharp[:, near].transpose(2, 0, 1))
             blurred = (down[rows] @ planes) @ across[columns, near].T

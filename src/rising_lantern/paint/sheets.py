@@ -191,9 +191,9 @@ def _things(
 def _is_over_something(page: PageBox, section: SectionBox, level: Level) -> bool:
     """Whether the header or texts of the section are below a level, and may show through it."""
     return any(
-        (one.section is None or one.section is section)
-        and (one.z, one.section is not None) < (level.z, True)
-        for one in levels_of(page)
+        (item.section is None or item.section is section)
+        and (item.z, item.section is not None) < (level.z, True)
+        for item in levels_of(page)
     )
 
 
@@ -207,7 +207,7 @@ def _texts(
 ) -> list[_Thing]:
     whole, things = replace(section.box, left=0.0, top=0.0), list[_Thing]()
     for content in contents:
-        if all(content is not one for one in bare):
+        if all(content is not item for item in bare):
             things.append(_thing_of(content, section, whole))
         elif content.panel or content.shadows:
             # Seen at rest, where it has arrived.
@@ -217,7 +217,7 @@ def _texts(
 
 
 def _thing_of(content: ContentBox, section: SectionBox, whole: Box) -> _Thing:
-    place = next(index for index, one in enumerate(section.content) if one is content)
+    place = next(index for index, item in enumerate(section.content) if item is content)
     arrives = (section.name, place) if content.entrance else None
     return _Thing(content, content.motion, whole, content.blend, arrives)
 
@@ -258,12 +258,12 @@ def _grouped(section: SectionBox, things: list[_Thing]) -> list[Group]:
 
 def _joins(run: list[_Thing], thing: _Thing) -> bool:
     """Whether a thing moves with those below it."""
-    moving = next((one.motion for one in run if one.motion), None)
-    apart = any(one and one.path for one in (moving, thing.motion))
+    moving = next((item.motion for item in run if item.motion), None)
+    apart = any(item and item.path for item in (moving, thing.motion))
     alike = moving is None or thing.motion is None or moving == thing.motion
     # What is the same all over its section cannot go with what leaves it.
-    if any(one.strays for one in (*run, thing)) and any(
-        one.motion is None for one in (*run, thing)
+    if any(item.strays for item in (*run, thing)) and any(
+        item.motion is None for item in (*run, thing)
     ):
         return False
     arrives = run[-1].arrives or thing.arrives
@@ -289,7 +289,7 @@ def _upper(area: Area) -> Sheet:
 
 def _hides(section: SectionBox, sheet: Sheet, group: Group) -> bool:
     """Whether a sheet is opaque all over its area, and its area always over the section."""
-    texts = any(isinstance(one, ContentBox | Backing) for one in group.things)
+    texts = any(isinstance(thing, ContentBox | Backing) for thing in group.things)
     strays = texts and group.motion.speed != 1
     whole = (sheet.clip.width, sheet.clip.height) == (section.box.width, section.height)
     covered = sheet.opaque

@@ -137,9 +137,11 @@ def draw(chart: Chart) -> Figure:
 
 def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     """The contrast of several variants in one chart, that of headers and that of texts."""
-    panels = [(name, [_named(one, pick(one)) for one in variants]) for name, pick in _PANELS]
+    panels = [
+        (name, [_named(variant, pick(variant)) for variant in variants]) for name, pick in _PANELS
+    ]
     panels = [(name, curves) for name, curves in panels if any(map(_is_known, curves))]
-    panels = panels or [("header", [_named(one, one.part) for one in variants])]
+    panels = panels or [("header", [_named(variant, variant.part) for variant in variants])]
     figure = Figure(
         figsize=(SIZE[0], SIZE[1] * len(panels) + 1.0 + 0.27 * len(variants)),
         dpi=_DPI,
@@ -147,17 +149,19 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
         facecolor="#f7f4ed",
     )
     axes = figure.subplots(len(panels), 1, sharex=True, squeeze=False)[:, 0]
-    longest = max((one.chart for one in variants), key=lambda chart: float(chart.scroll[-1]))
+    longest = max(
+        (variant.chart for variant in variants), key=lambda chart: float(chart.scroll[-1])
+    )
     for ax, (name, curves) in zip(axes, panels, strict=True):
-        draw_ratios(replace(longest, contrasts=curves), ax, [one.chart.scroll for one in variants])
-        ax.set_ylabel(
-            f"lowest contrast of any {name}", color=QUIET.hex(), fontproperties=font(10)
+        draw_ratios(
+            replace(longest, contrasts=curves), ax, [variant.chart.scroll for variant in variants]
         )
+        ax.set_ylabel(f"lowest contrast of any {name}", color=QUIET.hex(), fontproperties=font(10))
         if ax is not axes[-1]:
             ax.tick_params(labelbottom=False)
             ax.set_xlabel("")
-    for row, one in enumerate(reversed(variants)):
-        draw_bands(one.chart, axes[0], 1.02 + row * BAND, one.name)
+    for row, item in enumerate(reversed(variants)):
+        draw_bands(item.chart, axes[0], 1.02 + row * BAND, item.name)
     draw_sections(longest, axes[0], 1.03 + len(variants) * BAND)
     axes[0].set_title(
         title,

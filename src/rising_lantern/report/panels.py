@@ -271,8 +271,8 @@ def _name_lines(
         ends = [max(end, apart) for end in ends]
     order = sorted(named, key=lambda index: ends[index])
     placed = [ends[index] for index in order]
-    for one, other in pairwise(range(len(placed))):
-        placed[other] = max(placed[other], placed[one] + apart)
+    for item, other in pairwise(range(len(placed))):
+        placed[other] = max(placed[other], placed[item] + apart)
     over = max(placed[-1] - _NAMED_UP_TO, 0.0) if placed else 0.0
     for index, place in zip(order, placed, strict=True):
         color, dashes = _strokes(len(lines))[index]

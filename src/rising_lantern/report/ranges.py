@@ -80,7 +80,7 @@ def draw_range(chart: RangeChart) -> Figure:
         textcoords="offset points", va="center", color=ACCENT.hex(), fontproperties=font(10),
     )  # fmt: skip
     ax.set_xlim(*chart.ends)
-    known = [one for one in chart.contrasts if not math.isnan(one)]
+    known = [contrast for contrast in chart.contrasts if not math.isnan(contrast)]
     ax.set_ylim(0, max(1.5, 1.2 * max(known, default=1.0)))
     ax.set_xlabel(chart.name, color=QUIET.hex(), fontproperties=font(10.5))
     ax.set_ylabel("worst contrast, of its limit", color=QUIET.hex(), fontproperties=font(10))

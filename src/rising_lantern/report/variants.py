@@ -61,7 +61,7 @@ def telling(scroll: Sequence[int], candidates: Sequence[Sequence[Bytes]], count:
     others = sorted(range(1, len(scroll)), key=lambda place: -_difference(candidates[place]))
     chosen = [0]
     for place in others:
-        near = min(abs(scroll[place] - scroll[one]) for one in chosen)
+        near = min(abs(scroll[place] - scroll[item]) for item in chosen)
         if near >= apart and len(chosen) < count:
             chosen.append(place)
     return sorted(chosen)
@@ -70,7 +70,7 @@ def telling(scroll: Sequence[int], candidates: Sequence[Sequence[Bytes]], count:
 def _difference(frames: Sequence[Bytes]) -> float:
     """By how many levels the frames of variants differ from the first one's, on the average."""
     small = [frame[::_COARSE, ::_COARSE].astype(np.int16) for frame in frames]
-    return max(float(np.abs(one - small[0]).mean()) for one in small)
+    return max(float(np.abs(item - small[0]).mean()) for item in small)
 
 
 def sheet(title: str, subtitle: str, columns: Sequence[Column], rows: Sequence[Row]) -> Image.Image:

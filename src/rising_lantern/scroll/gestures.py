@@ -67,7 +67,7 @@ def _jump_to(page: PageBox, name: str) -> list[tuple[float, float]]:
     """To the upper edge of a section, as a link does: half a second, then a second there."""
     section = page.section(name)
     if section is None:
-        known = listed(one.name for one in page.sections)
+        known = listed(section.name for section in page.sections)
         raise RequestError(
             f"the page {quoted(page.page)} has no section {quoted(name)}; it has: {known}"
         )

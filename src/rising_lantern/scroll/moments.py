@@ -188,7 +188,9 @@ def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Goin
     count = len(switches.header.looks)
     looks = current.before * count + current.look
     unique, index = np.unique(looks + 1j * current.progress, return_inverse=True)
-    states = tuple(switches.state(*divmod(int(one.real), count), float(one.imag)) for one in unique)
+    states = tuple(
+        switches.state(*divmod(int(item.real), count), float(item.imag)) for item in unique
+    )
     return header_along(page, switches.header, current, scroll, (index, states))
 
 

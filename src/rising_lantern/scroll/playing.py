@@ -96,7 +96,7 @@ class _Player:
         self._follow(now, scroll)
         self._now = now
         self._declared = self._state()
-        self._running = {key: one for key, one in self._running.items() if not one.is_over(now)}
+        self._running = {key: item for key, item in self._running.items() if not item.is_over(now)}
         if self._arrival and not self._arrival.is_over(now):
             return self._arrived(self._arrival.progress(now))
         self._arrival = None
@@ -113,7 +113,7 @@ class _Player:
             share = self._arrival.progress(self._now)
             return left, look, share if self._arriving == self._place else 1 - share
         if self._running:
-            return left, look, min(one.progress(self._now) for one in self._running.values())
+            return left, look, min(item.progress(self._now) for item in self._running.values())
         share = self._eased()
         before = self._place if share == 1 else max(self._place - 1, 0)
         return steps[before].look, look, share

@@ -95,8 +95,8 @@ def _mixed(first: Any, second: Any, share: float) -> Any:
 def values_at(values: Values, running: dict[Property, Transition[Any]], now: float) -> Values:
     """What is seen of some values: what is declared, but for what is on its way."""
     seen = dict(values)
-    for key, one in running.items():
-        seen[key] = _mixer(key)(one.start, one.end, one.progress(now))
+    for key, item in running.items():
+        seen[key] = _mixer(key)(item.start, item.end, item.progress(now))
     return seen
 
 

@@ -58,7 +58,9 @@ def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:
     if len(stops) <= most:
         return tuple(stops)
     inner = stops[1:-1]
-    switching = [stop for stop in inner if not all(one.startswith(_HALF) for one in stop.reasons)]
+    switching = [
+        stop for stop in inner if not all(reason.startswith(_HALF) for reason in stop.reasons)
+    ]
     others = [stop for stop in inner if stop not in switching]
     kept = _spread(switching, most - 2)
     kept += _spread(others, most - 2 - len(kept))

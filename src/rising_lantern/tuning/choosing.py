@@ -116,7 +116,7 @@ def _groups_of(
         if progress:
             progress(f"Checking {name[0]} on {name[1]}", done, len(trials.views))
         found += trials.found(name)
-    groups = _grouped(one for one in found if one.silenced is None and one.rule in wanted)
+    groups = _grouped(item for item in found if item.silenced is None and item.rule in wanted)
     return sorted(groups, key=lambda group: LEVELS.index(group[0].level))
 
 
@@ -131,12 +131,12 @@ def _grouped(findings: Iterable[Finding]) -> list[Group]:
 def _tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
     """What clears the findings of a group: one value for all, or one for each screen."""
     fixes = tuple(_fixes(trials, group))
-    screens = list(dict.fromkeys(one.viewport for one in group))
+    screens = list(dict.fromkeys(item.viewport for item in group))
     if fixes or len(screens) == 1:
         yield Proposal(group, fixes)
         return
     for screen in screens:
-        own = tuple(one for one in group if one.viewport == screen)
+        own = tuple(item for item in group if item.viewport == screen)
         yield Proposal(own, tuple(_fixes(trials, own, screen)), screen)
 
 
@@ -178,7 +178,7 @@ def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
     Each time the one that clears most of what is left, errors before warnings before notes; of
     equals the one that a designer would try first.
     """
-    left = {identity(one): one for proposal in tried for one in proposal.findings}
+    left = {identity(finding): finding for proposal in tried for finding in proposal.findings}
     waiting = [proposal for proposal in tried if proposal.fixes]
     chosen: list[Proposal] = []
     while waiting:
@@ -189,13 +189,13 @@ def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
         ]
         best = max(options, key=lambda option: option[:3])
         proposal, fix = best[3:]
-        cleared = [one for one in fix.clears if identity(one) in left]
+        cleared = [clear for clear in fix.clears if identity(clear) in left]
         others = [other for other in proposal.fixes if other is not fix]
         chosen.append(replace(proposal, findings=tuple(cleared), fixes=(fix, *others)))
-        for one in cleared:
-            del left[identity(one)]
-        waiting = [one for one in waiting if any(identity(f) in left for f in one.findings)]
-    stuck = [one for one in tried if not one.fixes]
+        for item in cleared:
+            del left[identity(item)]
+        waiting = [item for item in waiting if any(identity(f) in left for f in item.findings)]
+    stuck = [item for item in tried if not item.fixes]
     for proposal in stuck:
         findings = tuple(finding for finding in proposal.findings if identity(finding) in left)
         if findings:
@@ -205,7 +205,7 @@ def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
 
 def _weight(fix: Fix, left: dict[Identity, Finding]) -> tuple[int, ...]:
     """How many errors, warnings and notes of those that are left a change clears."""
-    counts = Counter(one.level for one in fix.clears if identity(one) in left)
+    counts = Counter(clear.level for clear in fix.clears if identity(clear) in left)
     return tuple(counts[level] for level in LEVELS)
 
 
@@ -245,12 +245,12 @@ def resolved(
 
 def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
     """A change on another state of its plan; None where nothing of it is left to clear."""
-    wanted = {identity(one) for one in proposal.findings}
+    wanted = {identity(finding) for finding in proposal.findings}
     still = [
-        one
+        item
         for view in dict.fromkeys(_views_of(proposal.findings))
-        for one in trials.found(view)
-        if identity(one) in wanted
+        for item in trials.found(view)
+        if identity(item) in wanted
     ]
     for group in _grouped(still):
         for other in _fixes(trials, group, proposal.viewport, fix.path):
@@ -259,5 +259,5 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
 
 
 def _views_of(findings: Iterable[Finding]) -> Iterator[ViewName]:
-    for one in findings:
-        yield one.page, one.viewport
+    for finding in findings:
+        yield finding.page, finding.viewport

@@ -107,7 +107,7 @@ def plan_colors(
     what: str, path: tuple[Key, ...], names: dict[str, Color], color: Color
 ) -> Iterator[Knob]:
     """The plan's own colours in the place of a colour, the nearest in OKLab first."""
-    opaque = {name: one for name, one in names.items() if one.alpha == 1 and one != color}
+    opaque = {name: item for name, item in names.items() if item.alpha == 1 and item != color}
     yield from one_of(what, path, sorted(opaque, key=lambda name: distance(color, opaque[name])))
 
 

@@ -103,7 +103,9 @@ class ValueRange:
     @property
     def within(self) -> Interval | None:
         """The interval that the author's value lies in; None where it lies in none."""
-        found = (one for one in self.intervals if one.low <= self.current <= one.high)
+        found = (
+            interval for interval in self.intervals if interval.low <= self.current <= interval.high
+        )
         return next(found, None)
 
     def chart(self) -> Figure:
@@ -117,13 +119,23 @@ class ValueRange:
                 (self.current, self.text(self.current)),
                 [
                     (
-                        (one.low, f"{self.text(one.low)}\n{one.below.rule}" if one.below else ""),
-                        (one.high, f"{self.text(one.high)}\n{one.above.rule}" if one.above else ""),
+                        (
+                            interval.low,
+                            f"{self.text(interval.low)}\n{interval.below.rule}"
+                            if interval.below
+                            else "",
+                        ),
+                        (
+                            interval.high,
+                            f"{self.text(interval.high)}\n{interval.above.rule}"
+                            if interval.above
+                            else "",
+                        ),
                     )
-                    for one in self.intervals
+                    for interval in self.intervals
                 ],
                 self.tried,
-                [self.contrast(one) for one in self.tried],
+                [self.contrast(item) for item in self.tried],
             )
         )
 
@@ -202,10 +214,10 @@ class _Search:
         try:
             plan = self._plan(value)
             return {
-                identity(one): one
+                identity(item): item
                 for view in self._views
-                for one in self._trials.check(plan, view, rules)
-                if _counts(one)
+                for item in self._trials.check(plan, view, rules)
+                if _counts(item)
             }
         except (PlanError, RequestError):
             return None
@@ -228,7 +240,7 @@ class _Search:
     def everywhere(self) -> tuple[Finding, ...]:
         """What is found with every value."""
         some = next((found for found in self.known.values() if found is not None), {})
-        return tuple(one for known, one in some.items() if known in self.always)
+        return tuple(item for known, item in some.items() if known in self.always)
 
     @property
     def always(self) -> set[Identity]:
@@ -239,7 +251,7 @@ class _Search:
     def first(self, value: float) -> Finding | None:
         """What matters most of what is found with a value."""
         found, always = self.found(value) or {}, self.always
-        own = [one for known, one in found.items() if known not in always]
+        own = [item for known, item in found.items() if known not in always]
         return min(own, key=lambda one: LEVELS.index(one.level), default=None)
 
     def worst_contrast(self, value: float) -> float:

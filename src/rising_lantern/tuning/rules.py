@@ -140,7 +140,10 @@ class Case:
     def section_box(self) -> SectionBox | None:
         """The section as it is laid out, or what the page has behind its sections."""
         name = self.worst.subject.section
-        return next((one for one in self.view.box.all_sections if one.name == name), None)
+        return next(
+            (section for section in self.view.box.all_sections if section.name == name),
+            None,
+        )
 
     @property
     def section_path(self) -> _Path:
@@ -238,8 +241,8 @@ def _neighbours(case: Case) -> Iterator[Knob]:
     names = [switches.look_of(step).name for step in range(len(switches.steps))]
     name = case.worst.subject.look or ""
     step = names.index(name) if name in names else -1
-    first = min(one.scroll[0] for one in case.findings)
-    last = max(one.scroll[1] for one in case.findings)
+    first = min(finding.scroll[0] for finding in case.findings)
+    last = max(finding.scroll[1] for finding in case.findings)
     if 0 <= step < len(names) - 1:
         following = case.header.look(names[step + 1])
         steps = math.ceil(switches.steps[step + 1].start - first)
@@ -356,7 +359,7 @@ def _dimmed(step: int) -> str:
 def _mistimed(case: Case) -> Iterator[Knob]:
     if case.look.from_:
         way = 1 if case.worst.rule == "early-switch" else -1
-        steps = max(math.ceil(one.excess) for one in case.findings)
+        steps = max(math.ceil(finding.excess) for finding in case.findings)
         yield moved(case.path, case.look.from_, way, steps)
 
 
@@ -364,7 +367,7 @@ def _mistimed(case: Case) -> Iterator[Knob]:
 def _flicker(case: Case) -> Iterator[Knob]:
     held = case.look.back or case.look.from_
     if held:
-        steps = max(math.ceil(one.measured) for one in case.findings)
+        steps = max(math.ceil(finding.measured) for finding in case.findings)
         path = (*case.path, "back")
         yield Knob("position of 'back'", path, steps, lambda step: shifted(held, -step))
     yield from _held_space(case)

@@ -137,9 +137,9 @@ class _Trial:
         self._trials, self._knob = trials, knob
         self._rules = (findings[0].rule, *beside)
         self._viewport = findings[0].viewport
-        self._wanted = {identity(one) for one in findings}
-        self._order = list(dict.fromkeys((one.page, one.viewport) for one in findings))
-        texts = frozenset(one.path for one in findings if "content" in one.path)
+        self._wanted = {identity(finding) for finding in findings}
+        self._order = list(dict.fromkeys((finding.page, finding.viewport) for finding in findings))
+        texts = frozenset(finding.path for finding in findings if "content" in finding.path)
         self._focus = texts or None
 
     def passes(self, step: int) -> bool:
@@ -149,9 +149,9 @@ class _Trial:
         try:
             plan = self._trials.plan.replace(self._values(step))
             for view in self._order:
-                known = {identity(one) for one in self._trials.found(view)} - self._wanted
+                known = {identity(item) for item in self._trials.found(view)} - self._wanted
                 found = self._trials.check(plan, view, self._rules, self._focus)
-                if not {identity(one) for one in found} <= known:
+                if not {identity(item) for item in found} <= known:
                     # Where it failed once it is likely to fail again.
                     self._order.remove(view)
                     self._order.insert(0, view)
@@ -168,13 +168,13 @@ class _Trial:
             cleared: list[Finding] = []
             for view in self._trials.affected(path):
                 before = self._trials.found(view)
-                after = {identity(one) for one in self._trials.check(plan, view)}
-                if after - {identity(one) for one in before}:
+                after = {identity(item) for item in self._trials.check(plan, view)}
+                if after - {identity(item) for item in before}:
                     return None
-                cleared += [one for one in before if identity(one) not in after]
+                cleared += [item for item in before if identity(item) not in after]
         except (PlanError, RequestError):
             return None
-        if not self._wanted <= {identity(one) for one in cleared}:
+        if not self._wanted <= {identity(item) for item in cleared}:
             return None
         return self._fix(step, path, value, cleared)
 
@@ -184,7 +184,7 @@ class _Trial:
         before = None if node is None else _written(node.plain())
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)
-        counted = tuple(one for one in cleared if one.silenced is None)
+        counted = tuple(item for item in cleared if item.silenced is None)
         cost = 0.0 if knob.choices else knob.cost(step)
         return Fix(knob.what, key, before, knob.text(step), short, value, knob.path, cost, counted)
 

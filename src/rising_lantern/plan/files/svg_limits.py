@@ -145,9 +145,9 @@ class _Unfolding:
             )
         if size:
             return depth, size
-        inner = [self._measured(one, above + 1) for one in self._inside(element)]
-        depth = 1 + max((one for one, _ in inner), default=0)
-        size = min(1 + sum(one for _, one in inner), MOST_ELEMENTS + 1)
+        inner = [self._measured(item, above + 1) for item in self._inside(element)]
+        depth = 1 + max((item for item, _ in inner), default=0)
+        size = min(1 + sum(item for _, item in inner), MOST_ELEMENTS + 1)
         self._known[element] = depth, size
         return depth, size
 

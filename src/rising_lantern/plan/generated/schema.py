@@ -35,10 +35,10 @@ def schema() -> Schema:
         "title": "A plan of Rising Lantern",
         "description": "What a site's backgrounds and headers do while its pages scroll.",
         "$defs": {
-            **{name: _completed(one, _reference(name)) for name, one in definitions.items()},
+            **{name: _completed(item, _reference(name)) for name, item in definitions.items()},
             **{
-                name: _completed(one, {"$ref": _REFERENCE + name})
-                for name, one in different.items()
+                name: _completed(item, {"$ref": _REFERENCE + name})
+                for name, item in different.items()
             },
         },
     }
@@ -51,7 +51,7 @@ def _reference(name: str) -> Schema:
 def _different(entry: Any) -> Any:
     """What may stand for an object below ``for:``: it is laid over the object key by key."""
     if isinstance(entry, list):
-        return [_different(one) for one in entry]
+        return [_different(item) for item in entry]
     if not isinstance(entry, dict):
         return entry
     if "$ref" in entry:
@@ -59,9 +59,9 @@ def _different(entry: Any) -> Any:
     left_out = {"required", "minProperties", "default"}
     return {
         # A list replaces the one that is there, and is whole.
-        key: one if key in {"items", "prefixItems", "examples"} else _different(one)
-        for key, one in entry.items()
-        if key not in left_out or not isinstance(one, (list, int))
+        key: item if key in {"items", "prefixItems", "examples"} else _different(item)
+        for key, item in entry.items()
+        if key not in left_out or not isinstance(item, (list, int))
     }
 
 
@@ -73,12 +73,14 @@ def _completed(entry: Any, different: Schema) -> Any:
         different: What may stand for it below ``for:``.
     """
     if isinstance(entry, list):
-        return [_completed(one, different) for one in entry]
+        return [_completed(item, different) for item in entry]
     if not isinstance(entry, dict):
         return entry
-    made = {key: one for key, one in entry.items() if key != "default" or not _is_object(one)}
+    made = {key: item for key, item in entry.items() if key != "default" or not _is_object(item)}
     if "properties" in made:
-        inner = {name: _completed(one, _different(one)) for name, one in made["properties"].items()}
+        inner = {
+            name: _completed(item, _different(item)) for name, item in made["properties"].items()
+        }
         made["properties"] = inner | {CONDITION: _condition(different)}
     elif "patternProperties" in made or isinstance(made.get("additionalProperties"), dict):
         made = _mapping(made)
@@ -101,8 +103,8 @@ def _mapping(made: Schema) -> Schema:
     else:
         own = {
             "patternProperties": {
-                pattern.replace("^", f"^(?!{CONDITION}$)", 1): one
-                for pattern, one in patterns.items()
+                pattern.replace("^", f"^(?!{CONDITION}$)", 1): item
+                for pattern, item in patterns.items()
             },
             "additionalProperties": False,
         }

@@ -160,7 +160,7 @@ def _example_at(path: tuple[Key, ...]) -> Any:
 def _flow(value: Any) -> str:
     """A value as YAML on one line."""
     if isinstance(value, Mapping):
-        return ", ".join(f"{key}: {_flow(one)}" for key, one in value.items())
+        return ", ".join(f"{key}: {_flow(item)}" for key, item in value.items())
     if isinstance(value, list | tuple):
         return f"[{', '.join(map(_flow, value))}]"
     text = str(value).lower() if isinstance(value, bool) else str(value)

@@ -74,7 +74,7 @@ def unused_pictures(name: str, files: Files) -> list[str]:
         if path.suffix.lower() in SUFFIXES and path.resolve() not in used and path.is_file()
     ]
     texts = list(_other_plans(Path(name), root)) if others else []
-    return [one for one in others if not any(one in text for text in texts)]
+    return [other for other in others if not any(other in text for text in texts)]
 
 
 def _other_plans(own: Path, folder: Path) -> Iterator[str]:
@@ -91,7 +91,7 @@ def _other_plans(own: Path, folder: Path) -> Iterator[str]:
 
 def unused_remark(name: str, files: Files) -> tuple[Fault, ...]:
     """One remark on the pictures that nothing uses; none where all are used."""
-    unused = [_plain(one) for one in unused_pictures(name, files)]
+    unused = [_plain(unused_picture) for unused_picture in unused_pictures(name, files)]
     if not unused:
         return ()
     listed = ", ".join(unused[:_MOST_NAMED])

@@ -91,7 +91,7 @@ def _walked(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:
     for word in path.split("."):
         number: list[Key] = [int(word)] if word.isdigit() else []
         choices = number if isinstance(node.value, list) else [word, *number]
-        key = next((one for one in choices if node.child(one) is not None), None)
+        key = next((choice for choice in choices if node.child(choice) is not None), None)
         child = None if key is None else node.child(key)
         if key is None or child is None:
             break
