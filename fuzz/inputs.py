@@ -404,14 +404,14 @@ DRAWINGS = st.builds(
 def _pictures() -> list[bytes]:
     rng = np.random.default_rng(2)
     noise = Image.fromarray(rng.integers(0, 255, (16, 24, 4), dtype=np.uint8))
-    made = []
+    result = []
     for form in ("PNG", "JPEG", "WEBP", "GIF", "AVIF", "MPO"):
         data = io.BytesIO()
         noise.convert("RGB" if form in {"JPEG", "MPO"} else "RGBA").save(data, form)
-        made.append(data.getvalue())
+        result.append(data.getvalue())
     moving = io.BytesIO()
     noise.save(moving, "GIF", save_all=True, append_images=[noise.rotate(90)] * 3)
-    return [*made, moving.getvalue()]
+    return [*result, moving.getvalue()]
 
 
 PICTURES = _pictures()

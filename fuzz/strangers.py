@@ -107,12 +107,12 @@ def value(text: str) -> None:
     with watched("values"):
         for parse in PARSERS:
             with suppress(CssError):
-                made = parse(text)
+                result = parse(text)
                 if parse is parse_length:
-                    made.px(BASIS)  # type: ignore[attr-defined]
-                    parse_length(made.css())  # type: ignore[attr-defined]
+                    result.px(BASIS)  # type: ignore[attr-defined]
+                    parse_length(result.css())  # type: ignore[attr-defined]
                 if parse is parse_gradient:
-                    made.pixels(7, 5, BASIS)  # type: ignore[attr-defined]
+                    result.pixels(7, 5, BASIS)  # type: ignore[attr-defined]
 
 
 # --- plans ---------------------------------------------------------------------------------------
@@ -122,11 +122,11 @@ def plan(text: str) -> None:
     """A plan is refused, or can be looked at on every screen."""
     with watched("plans"), suppress(rl.LanternError):
         (FOLDER / "plan.yaml").write_text(text, "utf-8", errors="replace")
-        made = rl.read(FOLDER / "plan.yaml")
+        result = rl.read(FOLDER / "plan.yaml")
         COUNTS["plans that can be read"] += 1
-        for view in list(made.views())[:2]:
+        for view in list(result.views())[:2]:
             view.trace(max(view.max_scroll / 3, 1.0), of="layers")
-            size = made.file.viewport(view.viewport)
+            size = result.file.viewport(view.viewport)
             if size.width * size.height < MOST_SCREEN and view.max_scroll < 10 * MOST_SCROLL:
                 for scroll in (0, view.max_scroll):
                     view.frame(scroll)

@@ -79,9 +79,9 @@ def make_plan(folder: Path) -> MakePlan:
 @pytest.fixture(scope="session")
 def site(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """The folder of the sample site, painted once for all tests of a process."""
-    made = tmp_path_factory.mktemp("saltmere")
-    list(write_site(made))
-    return made
+    result = tmp_path_factory.mktemp("saltmere")
+    list(write_site(result))
+    return result
 
 
 @pytest.fixture(scope="session")

@@ -49,14 +49,14 @@ class PlanMaker:
         if self._often(0.3):
             background["layers"] = [self._layer(ground=True) for _ in range(2)]
         sections = {name: self._section() for name in self.names}
-        made: Entry = {
+        result: Entry = {
             "rising-lantern": 1,
             "viewports": {"screen": f"{self._one([900, 1000, 620])}x{self._one([600, 480, 700])}"},
             "pages": {"page": {"background": background, "sections": sections}},
         }
         if self._often(0.85):
-            made["headers"] = {"main": self._header()}
-        return made
+            result["headers"] = {"main": self._header()}
+        return result
 
     def _often(self, share: float) -> bool:
         return self.rng.random() < share

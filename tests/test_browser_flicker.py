@@ -34,15 +34,15 @@ count(0, () => count(to, (changes) => done([changes, window.scrollY])));
 def cases() -> list[tuple[int, int, int, int]]:
     """From, back, how much is lost, and where a reader scrolls to: around every limit."""
     rng = random.Random(7)  # noqa: S311 - not for secrets
-    made = []
+    result = []
     for _ in range(14):
         lost = rng.randrange(20, 90)
         start = rng.randrange(10, 200)
         back = rng.choice([start, start, start - lost, start - lost + 1, start - lost - 5])
         back = max(back, 1)
         places = (start, max(start, lost + 1), back + lost - 1, back + lost)
-        made += [(start, back, lost, s) for s in places]
-    return [case for case in made if case[3] >= 1][:48]
+        result += [(start, back, lost, s) for s in places]
+    return [case for case in result if case[3] >= 1][:48]
 
 
 @pytest.fixture(scope="module")

@@ -212,7 +212,7 @@ def test_no_frame_shows_what_was_in_memory_before(
         write_random_plan(own, seed)
         plans.append(rl.read(own / "plan.json"))
     assert plans[0].view().check(("unreadable-content",)) == []
-    made: list[list[np.ndarray]] = []
+    result: list[list[np.ndarray]] = []
     for fill in (0, 255):
 
         class Noisy:
@@ -230,6 +230,6 @@ def test_no_frame_shows_what_was_in_memory_before(
         for plan in plans:
             view = plan.view()
             shots += [view.pixels(scroll) for scroll in np.linspace(0, view.max_scroll, 6).round()]
-        made.append(shots)
-    for item, other in zip(*made, strict=True):
+        result.append(shots)
+    for item, other in zip(*result, strict=True):
         assert (item == other).all()

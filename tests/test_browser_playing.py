@@ -115,8 +115,8 @@ def test_fades_turn_round_as_in_the_browser(
     assert swept.header is not None
     assert view.box.header is not None
     assert len({row[1] for row in rows}) >= 2
-    for place, row in enumerate(rows):
-        style = swept.header.states[swept.header.state[place]]
+    for index, row in enumerate(rows):
+        style = swept.header.states[swept.header.state[index]]
         assert float(row[3][:-2]) == pytest.approx(max(style.height, 0), abs=0.3)
         if not row[6]:
             assert_color(row[2], style.background)

@@ -50,7 +50,7 @@ def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> 
         state = chromium.run(STATE)
         ways: list[Going] = ["down", "up"]
         places = (min(scroll, view.max_scroll), asked)
-        assert state["look"] in {view.at(place, way).look for place in places for way in ways}
+        assert state["look"] in {view.at(index, way).look for index in places for way in ways}
         return
     assert scroll == asked
     assert_agrees(chromium.run(STATE), view, scroll, going)

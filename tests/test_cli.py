@@ -72,18 +72,18 @@ def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
 ) -> None:
     result = run("preview", plan, cwd=folder)
     assert (result.returncode, result.stderr) == (0, "")
-    made = folder / "plan-preview"
+    built = folder / "plan-preview"
     assert result.stdout.splitlines() == [
         "2 filmstrips, charts and pages in plan-preview",
         "Open first: plan-preview/index.html",
     ]
-    index = (made / "index.html").read_text("utf-8")
+    index = (built / "index.html").read_text("utf-8")
     for view in ("page.laptop", "page.phone"):
         assert f'href="pages/{view}.html"' in index
         assert f'src="filmstrips/{view}.png"' in index
-        with Image.open(made / "filmstrips" / f"{view}.png") as strip:
+        with Image.open(built / "filmstrips" / f"{view}.png") as strip:
             assert strip.width >= 900
-        page = (made / "pages" / f"{view}.html").read_text("utf-8")
+        page = (built / "pages" / f"{view}.html").read_text("utf-8")
         assert page.startswith("<!doctype html>")
         assert "http" not in page.replace("http-equiv", "")
     assert sorted(path.name for path in folder.iterdir() if path.name.startswith(".")) == []
@@ -268,13 +268,13 @@ def test_preview_plays_gestures_as_moving_pictures(folder: Path) -> None:
         )  # fmt: skip
         assert result.returncode == 0, result.stderr
         assert "2 moving pictures in out/plays" in result.stdout
-        made = folder / "out" / "plays" / f"page.s.way.csv.{form}"
+        built = folder / "out" / "plays" / f"page.s.way.csv.{form}"
         assert f"plays/page.s.jump-b.{form}" in (folder / "out" / "index.html").read_text("utf-8")
         if form != "mp4":
-            with Image.open(made) as moving:
+            with Image.open(built) as moving:
                 assert moving.size == (201, 301)
                 assert 2 < moving.n_frames <= frames + 1  # type: ignore[attr-defined]
-        assert made.stat().st_size > 500
+        assert built.stat().st_size > 500
     for wrong in ("swim", "jump nowhere", "none.csv"):
         result = run("preview", "plan.yaml", "--play", wrong, "-o", "out", cwd=folder)
         assert result.returncode == 2

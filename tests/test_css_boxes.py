@@ -113,9 +113,9 @@ def test_sizes_and_positions_that_are_written_back_are_the_same(text: str, both:
 )
 def test_copies_of_a_picture(mode: Repeat, area: float, extent: float, offset: float) -> None:
     """Repeated copies leave no gap, rounded and spaced ones fill the area exactly."""
-    made = tiles(mode, area, extent, offset)
-    starts = made.starts(0, area)
-    assert all(start < area + 1e-9 and start + made.extent > -1e-9 for start in starts)
+    result = tiles(mode, area, extent, offset)
+    starts = result.starts(0, area)
+    assert all(start < area + 1e-9 and start + result.extent > -1e-9 for start in starts)
     if mode == "repeat":
         assert starts[0] <= 1e-6
         assert starts[-1] + extent >= area - 1e-6

@@ -102,8 +102,8 @@ filters = st.lists(
 
 @given(filters)
 def test_filters_that_are_written_back_are_the_same(text: str) -> None:
-    made = parse_filters(text)
-    assert parse_filters(" ".join(item.css() for item in made)) == made
+    result = parse_filters(text)
+    assert parse_filters(" ".join(item.css() for item in result)) == result
 
 
 def test_borders() -> None:
@@ -204,6 +204,6 @@ stops = st.lists(
 def test_gradients_that_are_written_back_paint_the_same(head: str, stops: str) -> None:
     gradient = parse_gradient(f"{head}{stops})")
     again = parse_gradient(gradient.css())
-    first, second = (made.pixels(17, 13, BASIS) for made in (gradient, again))
+    first, second = (result.pixels(17, 13, BASIS) for result in (gradient, again))
     assert np.isfinite(first).all()
     assert (np.abs(first - second).max(axis=-1) < 1e-3).mean() > 0.98

@@ -149,15 +149,15 @@ def test_fewer_stops_keep_the_ends_and_their_order() -> None:
 
 
 def test_a_shelf_lets_the_oldest_go_and_makes_it_again() -> None:
-    shelf, made = Shelf(250), list[int]()
+    shelf, result = Shelf(250), list[int]()
 
     def make(key: int) -> np.ndarray:
-        made.append(key)
+        result.append(key)
         return np.full(100, key, dtype=np.uint8)
 
     for key in (1, 2, 1, 3, 1, 2):
         assert (shelf.get(key, lambda key=key: make(key)) == key).all()  # type: ignore[misc]
-    assert made == [1, 2, 3, 2]
+    assert result == [1, 2, 3, 2]
 
 
 def test_a_table_that_would_be_too_large_is_refused(make_plan: MakePlan) -> None:

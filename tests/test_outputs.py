@@ -61,9 +61,9 @@ def contents(folder: Path) -> dict[str, bytes]:
 
 def fill(out: Path, *names: str) -> None:
     """Fill a folder with files of some names; a name with a slash at its end is a folder."""
-    with filled_folder(out) as made:
+    with filled_folder(out) as result:
         for name in names:
-            path = made / name
+            path = result / name
             path.parent.mkdir(exist_ok=True)
             if name.endswith("/"):
                 path.mkdir()
@@ -172,10 +172,10 @@ def test_a_link_in_the_place_of_a_file_is_never_written_through(tmp_path: Path) 
     theirs.write_text("theirs", "utf-8")
     out.mkdir()
     (out / "made.txt").symlink_to(theirs)
-    with pytest.raises(rl.RequestError, match="was not written by"), filled_folder(out) as made:
-        (made / "made.txt").write_text("ours", "utf-8")
-    with filled_folder(out, force=True) as made:
-        (made / "made.txt").write_text("ours", "utf-8")
+    with pytest.raises(rl.RequestError, match="was not written by"), filled_folder(out) as result:
+        (result / "made.txt").write_text("ours", "utf-8")
+    with filled_folder(out, force=True) as result:
+        (result / "made.txt").write_text("ours", "utf-8")
     assert theirs.read_text("utf-8") == "theirs"
     assert not (out / "made.txt").is_symlink()
 
@@ -185,9 +185,9 @@ def test_moving_into_place_that_fails_at_any_file_is_undone(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, fails_at: int
 ) -> None:
     out = tmp_path / "out"
-    with filled_folder(out) as made:
-        (made / "a.txt").write_text("a", "utf-8")
-        (made / "b.txt").write_text("b", "utf-8")
+    with filled_folder(out) as result:
+        (result / "a.txt").write_text("a", "utf-8")
+        (result / "b.txt").write_text("b", "utf-8")
     before, count, move = contents(out), [0], folders._Moves.move  # noqa: SLF001 - the step that fails
 
     def failing(self: folders._Moves, source: Path, name: str) -> None:
@@ -238,16 +238,16 @@ def test_what_a_file_is_stays_when_it_is_written(tmp_path: Path) -> None:
     """Links, hard links and the mode; a read-only file is refused, a folder as well."""
     real, link, hard = tmp_path / "real.txt", tmp_path / "link.txt", tmp_path / "hard.txt"
     for target in (link, hard, real):
-        with whole_file(real, force=True) as made:
-            made.write_text("first", "utf-8")
+        with whole_file(real, force=True) as result:
+            result.write_text("first", "utf-8")
         real.chmod(0o640)
         link.unlink(missing_ok=True)
         hard.unlink(missing_ok=True)
         link.symlink_to(real)
         hard.hardlink_to(real)
         inode = real.stat().st_ino
-        with whole_file(target, force=True) as made:
-            made.write_text("second, and longer", "utf-8")
+        with whole_file(target, force=True) as result:
+            result.write_text("second, and longer", "utf-8")
         assert link.is_symlink()
         assert real.read_text("utf-8") == hard.read_text("utf-8") == "second, and longer"
         assert real.stat().st_ino == inode

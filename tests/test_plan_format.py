@@ -71,9 +71,9 @@ def test_every_key_is_described_and_its_example_is_right(
     assert info.description.endswith(".")
     (example,) = info.examples
     entry = entry_with(model, key, example)
-    made = model.model_validate(entry)
-    assert model.model_validate(entry) == made
-    assert hash(type(made)) == hash(model)
+    result = model.model_validate(entry)
+    assert model.model_validate(entry) == result
+    assert hash(type(result)) == hash(model)
     assert "_" not in key
 
 
@@ -84,9 +84,9 @@ def test_the_reference_in_the_docs_is_made_from_the_models() -> None:
 
 
 def test_the_schema_is_one_and_the_plans_that_we_write_are_valid_by_it() -> None:
-    made = schema()
-    jsonschema.Draft202012Validator.check_schema(made)
-    check = jsonschema.Draft202012Validator(made)
+    result = schema()
+    jsonschema.Draft202012Validator.check_schema(result)
+    check = jsonschema.Draft202012Validator(result)
     for path in (PACKAGE / "demo" / "regatta.yaml", PACKAGE / "start" / "plan.yaml"):
         data = json.loads(json.dumps(parse(path.read_text("utf-8"), "plan").plain()))
         assert [error.message for error in check.iter_errors(data)] == []
@@ -95,10 +95,10 @@ def test_the_schema_is_one_and_the_plans_that_we_write_are_valid_by_it() -> None
 
 
 def test_every_object_of_the_schema_may_carry_for() -> None:
-    made = schema()
+    result = schema()
     found = 0
-    whole = [item for name, item in made["$defs"].items() if not name.endswith("Different")]
-    for entry in (made, *whole):
+    whole = [item for name, item in result["$defs"].items() if not name.endswith("Different")]
+    for entry in (result, *whole):
         for item in (entry, *entry.get("anyOf", [])):
             if "properties" in item:
                 found += 1

@@ -165,12 +165,12 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
     assert list(table.columns) == ["section", "content", "scroll_px", "contrast", "median"]
     rng = np.random.default_rng(5)
     for index, section in enumerate(view.box.sections):
-        for place, box in enumerate(section.content):
-            rows = table[(table.section == section.name) & (table.content == place)]
+        for position, box in enumerate(section.content):
+            rows = table[(table.section == section.name) & (table.content == position)]
             seen = rows[rows.contrast.notna()]
             # The frame without its letters, and without the texts over it.
             clear: dict[str, str] = {}
-            for other in range(place, len(section.content)):
+            for other in range(position, len(section.content)):
                 key = f"pages.page.sections.{section.name}.content.{other}"
                 clear |= {f"{key}.color": "'#0000'", f"{key}.blend": "normal"}
             below = plan.replace(clear).view()

@@ -189,8 +189,8 @@ def test_a_moment_is_the_row_of_the_trace(scrolls: list[int], going: str) -> Non
     sections = "a: {height: 900px, layers: [{fill: 'linear-gradient(red, blue)', speed: 0.3}]}, b: {height: 1300px}"
     view = view_of(plan_text(header=header, sections=sections))
     swept = view.sweep(scrolls, going)  # type: ignore[arg-type]
-    for place, scroll in enumerate(scrolls):
-        assert swept.moment(place) == view.at(scroll, going)  # type: ignore[arg-type]
+    for index, scroll in enumerate(scrolls):
+        assert swept.moment(index) == view.at(scroll, going)  # type: ignore[arg-type]
 
 
 def test_traces_have_their_columns_and_agree_with_moments(make_plan: MakePlan) -> None:
@@ -443,18 +443,18 @@ def test_stops_are_the_places_worth_looking_at(make_plan: MakePlan) -> None:
 def test_gestures_go_from_the_top_to_the_end_and_never_back(
     name: str, max_scroll: int, screen: int
 ) -> None:
-    made = named_gesture(name, max_scroll, screen)
-    assert made.scroll[0] == 0
-    assert made.scroll[-1] == max_scroll
-    assert (np.diff(made.scroll) >= 0).all()
-    assert np.allclose(np.diff(made.seconds), 1 / 60)
+    result = named_gesture(name, max_scroll, screen)
+    assert result.scroll[0] == 0
+    assert result.scroll[-1] == max_scroll
+    assert (np.diff(result.scroll) >= 0).all()
+    assert np.allclose(np.diff(result.seconds), 1 / 60)
 
 
 def test_a_flick_runs_out_exponentially() -> None:
-    made = named_gesture("flick", 5000, 800)
+    result = named_gesture("flick", 5000, 800)
     for seconds in (0.1, 0.5, 1.0):
         expected = 3000 * 0.325 * (1 - math.exp(-seconds / 0.325))
-        assert made.scroll[round(seconds * 60)] == pytest.approx(expected, abs=0.6)
+        assert result.scroll[round(seconds * 60)] == pytest.approx(expected, abs=0.6)
 
 
 def test_a_recorded_path_is_played(make_plan: MakePlan, tmp_path: Path) -> None:

@@ -208,10 +208,10 @@ def test_a_font_with_damaged_outlines_is_a_message(folder: Path) -> None:
     source = resources("font_source_sans_pro").joinpath("files/SourceSansPro-Regular.ttf")
     data = bytearray(source.read_bytes())
     count = int.from_bytes(data[4:6], "big")
-    for place in range(12, 12 + 16 * count, 16):
-        if data[place : place + 4] == b"glyf":
+    for index in range(12, 12 + 16 * count, 16):
+        if data[index : index + 4] == b"glyf":
             start, size = (
-                int.from_bytes(data[place + at : place + at + 4], "big") for at in (8, 12)
+                int.from_bytes(data[index + at : index + at + 4], "big") for at in (8, 12)
             )
             data[start : start + size] = b"\x7f\xff" * (size // 2) + b"\0" * (size % 2)
     (folder / "own.ttf").write_bytes(data)
@@ -389,10 +389,10 @@ def sent(thing: Any) -> Any:
 
 def test_a_view_can_be_copied_and_sent_to_another_process(regatta: Plan) -> None:
     view = regatta.view("lanterns", "laptop")
-    for made in (copy.copy(view), copy.deepcopy(view), sent(view)):
-        assert made is not view
-        assert made.at(700) == view.at(700)
-        assert (made.pixels(700) == view.pixels(700)).all()
+    for result in (copy.copy(view), copy.deepcopy(view), sent(view)):
+        assert result is not view
+        assert result.at(700) == view.at(700)
+        assert (result.pixels(700) == view.pixels(700)).all()
     again = sent(view.showing(1))
     assert again.slide == 1
     assert sent(regatta).pages == regatta.pages

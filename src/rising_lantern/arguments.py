@@ -65,12 +65,12 @@ def texts(values: object) -> dict[str, str]:
         raise RequestError(
             "values must be a mapping from paths to values: {'headers.main.height': '64px'}"
         )
-    made: dict[str, str] = {}
+    result: dict[str, str] = {}
     for path, value in values.items():
         if isinstance(value, bool):
-            made[str(path)] = "true" if value else "false"
+            result[str(path)] = "true" if value else "false"
         elif isinstance(value, str | int | float):
-            made[str(path)] = str(value)
+            result[str(path)] = str(value)
         else:
             raise RequestError(f"{path} is {quoted(value)}; write it as text, as in the plan")
-    return made
+    return result

@@ -56,7 +56,7 @@ class Comparison:
         """
         from rising_lantern.report.variants import Row, sheet, telling  # noqa: PLC0415
 
-        if positions is not None and any(place < 0 for place in positions):
+        if positions is not None and any(index < 0 for index in positions):
             raise RequestError("a scroll position cannot be below zero")
         columns = self._columns(positions)
         frames = {
@@ -68,14 +68,14 @@ class Comparison:
             places = [column.scroll for column in columns]
             chosen = telling(places, list(zip(*frames.values(), strict=True)), _COLUMNS)
         rows = [
-            Row(name, tuple(self._words(name)), tuple(frames[name][place] for place in chosen))
+            Row(name, tuple(self._words(name)), tuple(frames[name][index] for index in chosen))
             for name in self.views
         ]
         first = next(iter(self.views.values()))
         size = first.plan.viewport(self.viewport)
         subtitle = f"{self.page} · {self.viewport} {size.width} × {size.height}"
         title = first.plan.documents[self.viewport].title or "Untitled plan"
-        return sheet(title, subtitle, [columns[place] for place in chosen], rows)
+        return sheet(title, subtitle, [columns[index] for index in chosen], rows)
 
     def chart(self) -> Figure:
         """Draw the lowest contrast of any part, and of any text, of all variants in one chart."""

@@ -243,8 +243,8 @@ class View:
 
     def played(self, gesture: GesturePath) -> tuple[np.ndarray, Sweep]:
         """The instants of a gesture in seconds, and the view at each; see :meth:`play`."""
-        made = gesture_on(self.box, self.max_scroll, gesture)
-        return made.seconds, play(self.box, self.switches, made)
+        result = gesture_on(self.box, self.max_scroll, gesture)
+        return result.seconds, play(self.box, self.switches, result)
 
     # --- pictures ----------------------------------------------------------------------------
 

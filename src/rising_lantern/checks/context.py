@@ -141,8 +141,8 @@ class CheckContext:
             swept: The positions.
             stride: Which of those that have to be painted are painted; the others are NaN.
         """
-        made = measure_parts(swept, self._painter, self.plan.files.pictures, stride)
-        return {name: item.contrast for name, item in made.items()}
+        result = measure_parts(swept, self._painter, self.plan.files.pictures, stride)
+        return {name: item.contrast for name, item in result.items()}
 
     def edge_contrast(self, swept: Sweep, index: int) -> float:
         """The median contrast of a header's last row with the row of the page just below it.

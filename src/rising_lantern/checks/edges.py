@@ -31,10 +31,10 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     if not _off_grid(ratio):
         return
     sections = context.box.sections
-    for place, section in enumerate(sections):
+    for index, section in enumerate(sections):
         if not _off_grid(section.height * ratio):
             continue
-        for upper, lower in zip(sections[place:], sections[place + 1 :], strict=False):
+        for upper, lower in zip(sections[index:], sections[index + 1 :], strict=False):
             edge = (context.box.flow.room(0) + upper.bottom) * ratio
             if _off_grid(edge) and _lets_show(context, upper, lower):
                 height = context.section_entry(section.name).height

@@ -88,14 +88,14 @@ def cut_off(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     What reaches out of a section is cut off at its edges. Measured is by how many px.
     """
     for section in context.box.sections:
-        for place, content in enumerate(section.content):
+        for index, content in enumerate(section.content):
             found = _too_large(context, section, content)
             if found is None:
                 continue
             over, message, remedy = found
             yield rule.finding(
                 context,
-                of_text(section.name, place, content),
+                of_text(section.name, index, content),
                 measured=over,
                 limit=0.0,
                 message=message,

@@ -148,9 +148,9 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         return
     if not header.starts_under and header.in_flow and header.sticks_within:
         return
-    for place, section in enumerate(context.box.sections):
+    for index, section in enumerate(context.box.sections):
         top = section.top + context.box.flow.room(0)
-        scroll = min(0.0 if place == 0 else top, float(context.max_scroll))
+        scroll = min(0.0 if index == 0 else top, float(context.max_scroll))
         moment = context.at(np.array([scroll])).moment(0)
         if moment.header is None:
             continue
@@ -162,7 +162,7 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         ]
         covered = max((lower - top for top in tops if top < lower), default=0.0)
         if covered > _SEEN_PX:
-            arrives = "at the top of the page" if place == 0 else f"after a jump to {section.name}"
+            arrives = "at the top of the page" if index == 0 else f"after a jump to {section.name}"
             yield rule.finding(
                 context,
                 Subject(section.name),
@@ -172,7 +172,7 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 message=f"{arrives} the header covers {covered:.0f} px of a text",
                 remedy=f"move the text down by {covered:.0f} px, or give the section a "
                 f"scroll-margin-top of {lower:.0f} px"
-                if place
+                if index
                 else f"move the text down by {covered:.0f} px, or set 'over: false'",
             )
 

@@ -89,11 +89,11 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     scroll = swept.scroll
     if not scroll.size:
         return
-    for (name, place), box, reading in context.texts(swept, _stride(context)):
+    for (name, index), box, reading in context.texts(swept, _stride(context)):
         section = context.box.section(name)
         if section is None:
             continue
-        content = section.content[place]
+        content = section.content[index]
         needed = text_limit(content.text.size, content.weight, context.limits)
         rows = box.last - box.first
         half = (2 * rows >= content.text.box.height) | (rows == rows.max())
@@ -103,7 +103,7 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         worst = places[np.argmin(reading.contrast[places])]
         yield rule.finding(
             context,
-            of_text(name, place, content),
+            of_text(name, index, content),
             scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
             measured=float(reading.contrast[worst]),
             limit=needed,

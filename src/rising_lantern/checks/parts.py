@@ -29,14 +29,14 @@ def part_left_behind(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     if switches is None:
         return
     header = switches.header
-    starts = {header.looks[step.look].name: place for place, step in enumerate(switches.steps)}
+    starts = {header.looks[step.look].name: index for index, step in enumerate(switches.steps)}
     for (look, name), (contrast, limit, kept) in context.left_behind.items():
-        place = starts[look]
-        start = math.ceil(switches.steps[place].start + switches.steps[place].blend)
+        index = starts[look]
+        start = math.ceil(switches.steps[index].start + switches.steps[index].blend)
         yield rule.finding(
             context,
             Subject(header=header.name, look=look, part=name),
-            scroll=(float(start), _end_of(switches, place)),
+            scroll=(float(start), _end_of(switches, index)),
             measured=contrast,
             limit=limit,
             message=f"it keeps its {kept} in this look, where its contrast is {contrast:.1f}",
@@ -45,9 +45,9 @@ def part_left_behind(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         )
 
 
-def _end_of(switches: Switches, place: int) -> float:
+def _end_of(switches: Switches, index: int) -> float:
     """Where the look of a step ends for the next one, or the page ends."""
-    following = switches.steps[place + 1 :]
+    following = switches.steps[index + 1 :]
     end = following[0].start - 1 if following else math.inf
     return float(min(end, switches.max_scroll))
 

@@ -41,15 +41,15 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     see_through = clear[header.state]
     below = _below_header(context)
     for index, section in enumerate(context.box.sections):
-        for place, content in enumerate(section.content):
-            if (section.name, place) not in below or not see_through.any():
+        for position, content in enumerate(section.content):
+            if (section.name, position) not in below or not see_through.any():
                 continue
             over, part = _deepest(swept, header, index, content, see_through)
             places = np.flatnonzero(over > _SEEN_PX)
             if places.size:
                 yield rule.finding(
                     context,
-                    of_text(section.name, place, content),
+                    of_text(section.name, position, content),
                     scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
                     measured=float(over.max()),
                     limit=0.0,
@@ -138,17 +138,17 @@ def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         return
     scroll = np.arange(1, context.max_scroll + 1, _EVERY_PX, dtype=np.float64)
     swept = context.at(scroll)
-    made = swept.header
-    if made is None:
+    result = swept.header
+    if result is None:
         return
-    stuck = np.abs(made.top - header.inset) < _SEEN_PX
+    stuck = np.abs(result.top - header.inset) < _SEEN_PX
     bare = [
         index
-        for index, state in enumerate(made.states)
-        if _opacity_at(made, index) >= _OPAQUE and not state.shadow and not state.border
+        for index, state in enumerate(result.states)
+        if _opacity_at(result, index) >= _OPAQUE and not state.shadow and not state.border
     ]
-    places = np.flatnonzero(stuck & np.isin(made.state, bare))
-    ratios = np.array([context.edge_contrast(swept, int(place)) for place in places])
+    places = np.flatnonzero(stuck & np.isin(result.state, bare))
+    ratios = np.array([context.edge_contrast(swept, int(position)) for position in places])
     lost = places[ratios < _TOLD_APART]
     share = len(lost) / len(scroll)
     if share > _MOST_SHARE:

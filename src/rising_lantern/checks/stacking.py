@@ -66,7 +66,7 @@ def covered_by(context: CheckContext, swept: Sweep) -> Floats:
 def _above_header(context: CheckContext) -> tuple[Level, ...]:
     """The levels of the page that lie over its header."""
     levels = levels_of(context.box)
-    own = next(place for place, level in enumerate(levels) if level.section is None)
+    own = next(index for index, level in enumerate(levels) if level.section is None)
     return levels[own + 1 :]
 
 
@@ -79,7 +79,7 @@ def _covering(level: Level) -> Iterator[tuple[Subject, Box, Motion | None]]:
         yield Subject(section.name), Box(0.0, 0.0, section.box.width, section.height), None
         return
     for content in (*level.behind, *level.content):
-        index = next(place for place, item in enumerate(section.content) if item is content)
+        index = next(position for position, item in enumerate(section.content) if item is content)
         yield of_text(section.name, index, content), content.box, content.motion
 
 

@@ -42,8 +42,8 @@ def flicker(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     if switches is None or not switches.header.in_flow:
         return
     header = switches.header
-    for place in range(1, len(switches.steps)):
-        before, step = switches.steps[place - 1], switches.steps[place]
+    for index in range(1, len(switches.steps)):
+        before, step = switches.steps[index - 1], switches.steps[index]
         lost = header.room_in(before.look) - header.room_in(step.look)
         if lost <= 0 or (step.start - step.back >= lost and step.back > 0):
             continue
@@ -177,19 +177,19 @@ def _places(context: CheckContext) -> Iterator[int]:
     """The steps that a reader reaches."""
     steps = context.switches.steps if context.switches else ()
     yield from (
-        place for place in range(1, len(steps)) if 0 < steps[place].start <= context.max_scroll
+        index for index in range(1, len(steps)) if 0 < steps[index].start <= context.max_scroll
     )
 
 
-def _step(context: CheckContext, place: int) -> tuple[Switch, tuple[Switches, Switches]]:
+def _step(context: CheckContext, index: int) -> tuple[Switch, tuple[Switches, Switches]]:
     """A step, and the header as if it wore the look before it, or its own, everywhere."""
     switches = context.switches
     assert switches is not None  # noqa: S101 - places are of a header only
     pair = [
         replace(switches, steps=(Switch(step.look, -math.inf, -math.inf, 0.0),))
-        for step in switches.steps[place - 1 : place + 1]
+        for step in switches.steps[index - 1 : index + 1]
     ]
-    return switches.steps[place], (pair[0], pair[1])
+    return switches.steps[index], (pair[0], pair[1])
 
 
 def _walk(context: CheckContext, pair: tuple[Switches, Switches], positions: range) -> int | None:
@@ -243,14 +243,14 @@ def _reads(context: CheckContext, switches: Switches, position: int) -> bool:
 def _mistimed(
     context: CheckContext,
     rule: Rule,
-    place: int,
+    index: int,
     scroll: tuple[float, float],
     when: str,
     by: float,
 ) -> Finding:
     switches = context.switches
     assert switches is not None  # noqa: S101 - as above
-    step = switches.steps[place]
+    step = switches.steps[index]
     name = switches.header.look_names[step.look]
     right = scroll[0] if when == "after" else scroll[1] + 1
     way = "earlier" if when == "after" else "later"
@@ -275,9 +275,9 @@ def slow_change(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     switches = context.switches
     if switches is None:
         return
-    for place in range(1, len(switches.steps)):
-        change = switches.change_at(place)
-        if isinstance(change, Fade) and switches.steps[place].start <= context.max_scroll:
+    for position in range(1, len(switches.steps)):
+        change = switches.change_at(position)
+        if isinstance(change, Fade) and switches.steps[position].start <= context.max_scroll:
             break
     else:
         return
@@ -358,8 +358,8 @@ def _taken(header: HeaderSweep, places: np.ndarray) -> HeaderSweep:
 def _longest(flags: np.ndarray) -> tuple[int, int]:
     """How many flags in a row are set at most, and where that row ends."""
     best, end, run = 0, 0, 0
-    for place, flag in enumerate(flags):
+    for index, flag in enumerate(flags):
         run = run + 1 if flag else 0
         if run > best:
-            best, end = run, place
+            best, end = run, index
     return best, end

@@ -80,11 +80,11 @@ def command(  # noqa: PLR0913 - each option is an argument
     Ends with status 0 where nothing is found, 1 where something at or above --fail-on is, and 2
     where the plan cannot be read.
     """
-    made = read(plan, values)
-    report_remarks((*made.remarks, *made.unused_pictures()), quiet=quiet)
+    result = read(plan, values)
+    report_remarks((*result.remarks, *result.unused_pictures()), quiet=quiet)
     with progress_bar(quiet=quiet) as show:
         findings = check(
-            made,
+            result,
             pages,
             viewports,
             only=only,
@@ -94,7 +94,7 @@ def command(  # noqa: PLR0913 - each option is an argument
             progress=show,
         )
     if not (pages or viewports or only or without):
-        report_remarks(idle_silences(made.file, findings), quiet=quiet)
+        report_remarks(idle_silences(result.file, findings), quiet=quiet)
     text = _written(findings, form, quiet=quiet)
     if output:
         with whole_file(output, force=force) as scratch:

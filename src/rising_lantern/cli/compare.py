@@ -77,7 +77,9 @@ def command(  # noqa: PLR0913 - each option is an argument
     folder = output or Path(f"{plan.stem}-compare")
     at = _positions(positions)
     tables = []
-    files = [f"{view}.{made}" for view in views for made in ("frames.png", "contrast.png", "csv")]
+    files = [
+        f"{view}.{result}" for view in views for result in ("frames.png", "contrast.png", "csv")
+    ]
     with filled_folder(folder, files, force=force) as scratch:
         compared = compare(plans, pages, viewports)
         for item in progress(compared, len(views), "Comparing", quiet=quiet):

@@ -43,17 +43,17 @@ def command(
     values: dict[str, str],
 ) -> None:
     """List what holds where in PLAN."""
-    made = read(plan, values)
+    result = read(plan, values)
     if of == "values":
-        _list_values(made, plan.name, viewports)
+        _list_values(result, plan.name, viewports)
     elif of == "headers":
-        table = made.header_table(pages, viewports)
+        table = result.header_table(pages, viewports)
         _print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
     else:
         if of == "pictures":
-            report_remarks(made.unused_pictures(), quiet=False)
-        rows = _pictures(made, pages, viewports)
-        _print_table(rows if of == "pictures" else _switches(made, pages, viewports), 2)
+            report_remarks(result.unused_pictures(), quiet=False)
+        rows = _pictures(result, pages, viewports)
+        _print_table(rows if of == "pictures" else _switches(result, pages, viewports), 2)
 
 
 def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:

@@ -82,10 +82,10 @@ def command(  # noqa: PLR0913 - one argument for each option
 
     views = list(read(plan, values).views(pages, viewports))
     tables = (view.trace(every, of, going) for view in views)
-    made = list(progress(tables, len(views), "Tracing", quiet=quiet))
-    _write(_joined(made), output, force=force)
+    result = list(progress(tables, len(views), "Tracing", quiet=quiet))
+    _write(_joined(result), output, force=force)
     if output and not quiet:
-        rows = sum(len(table) for table in made)
+        rows = sum(len(table) for table in result)
         echo(f"{rows:,} rows of {len(views)} views in {output}")
 
 

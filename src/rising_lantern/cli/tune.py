@@ -99,15 +99,15 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.UsageError("--range cannot be combined with --write, --only or --except")
     if (output or form != "text") and not key:
         raise click.UsageError("--format and --output need --range")
-    made = read(plan, values)
+    result = read(plan, values)
     if key:
         _print_range(
-            made, key, pages, viewports, conformance, form, output, force=force, quiet=quiet
+            result, key, pages, viewports, conformance, form, output, force=force, quiet=quiet
         )
         return
     with progress_bar(quiet=quiet) as show:
         proposals = tune(
-            made,
+            result,
             pages,
             viewports,
             only=only,
@@ -120,7 +120,9 @@ def command(  # noqa: PLR0913 - each option is an argument
         for line in _lines(proposals, numbered):
             echo(line)
     if write:
-        _write(made, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet)
+        _write(
+            result, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet
+        )
 
 
 def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:
@@ -130,7 +132,7 @@ def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:
 
 
 def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]:
-    number = {id(fix): place for place, fix in numbered.items()}
+    number = {id(fix): index for index, fix in numbered.items()}
     for proposal in proposals:
         if not proposal.fixes:
             continue

@@ -226,9 +226,9 @@ def gradient_from(source: Components, token: Token, names: Mapping[str, Color]) 
         "conic-gradient": _read_conic,
     }
     runs = split_commas(significant(token.arguments))
-    made = readers[token.lower_name.removeprefix("repeating-")](source, token, runs, names)
+    result = readers[token.lower_name.removeprefix("repeating-")](source, token, runs, names)
     repeating = token.lower_name.startswith("repeating")
-    return replace(made, repeating=repeating, text=written([token]))
+    return replace(result, repeating=repeating, text=written([token]))
 
 
 @lru_cache(maxsize=64)

@@ -137,7 +137,7 @@ def _check_stops(source: Components, token: Token, stops: list[Stop]) -> None:
 
 
 def _placed(stops: tuple[Stop, ...], line: float, basis: Basis) -> tuple[list[float], list[Stop]]:
-    """CSS Images 3, 3.4.3: every stop's place on the line in CSS px, none before the stop ahead of it.
+    """CSS Images 3, 3.4.3: every stop's position on the line in CSS px, in rising order.
 
     Hints are turned into stops of their own along the curve that they stand for.
     """
@@ -157,9 +157,9 @@ def _placed(stops: tuple[Stop, ...], line: float, basis: Basis) -> tuple[list[fl
 def _spaced(given: list[float | None]) -> list[float]:
     """Places for the stops that have none, evenly between their neighbours."""
     places: list[float] = []
-    for index, place in enumerate(given):
-        if place is not None:
-            places.append(place)
+    for index, position in enumerate(given):
+        if position is not None:
+            places.append(position)
             continue
         after = next(i for i in range(index, len(given)) if given[i] is not None)
         step = ((given[after] or 0.0) - places[-1]) / (after - index + 1)
@@ -171,16 +171,16 @@ def _without_hints(places: list[float], stops: list[Stop]) -> tuple[list[float],
     """CSS Images 4, 3.5.3: between two colours with a hint at H the mix is P^(log .5 / log H)."""
     new_places: list[float] = []
     new_stops: list[Stop] = []
-    for index, (place, stop) in enumerate(zip(places, stops, strict=True)):
+    for index, (position, stop) in enumerate(zip(places, stops, strict=True)):
         if stop.color is not None:
-            new_places.append(place)
+            new_places.append(position)
             new_stops.append(stop)
             continue
         before, after = stops[index - 1].color, stops[index + 1].color
         start, end = places[index - 1], places[index + 1]
         if before is None or after is None or end <= start:
             continue
-        hint = (place - start) / (end - start)
+        hint = (position - start) / (end - start)
         for share in _knots(hint):
             new_places.append(start + (end - start) * share)
             new_stops.append(Stop(mix(before, after, _hinted(share, hint)), None))

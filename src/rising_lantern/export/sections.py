@@ -167,7 +167,7 @@ def _tracks(place: Length, middle: str, used: float) -> tuple[str, str]:
     Args:
         place: Where it stands along an axis.
         middle: The track of the box itself.
-        used: Where that is on the planned screen, for what is not a share of the room plus a length.
+        used: Where that is on the planned screen, in px, for other kinds of positions.
     """
     split = place.split_percentage()
     if split is None or not 0 <= split[0] <= 100:  # noqa: PLR2004 - a share of the room

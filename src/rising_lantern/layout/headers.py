@@ -282,16 +282,18 @@ class HeaderBox:
             row: Where they stand.
         """
         shown = [name for name in self.parts if not styles[name].hidden]
-        made = {name: _part_box(self.parts[name], styles[name], self.screen) for name in shown}
+        result = {name: _part_box(self.parts[name], styles[name], self.screen) for name in shown}
         placed: dict[str, PartBox] = {}
         for side, share in (("start", 0.0), ("center", 0.5), ("end", 1.0)):
             members = [name for name in shown if self.parts[name].side == side]
-            widths = sum(made[name].box.width for name in members)
+            widths = sum(result[name].box.width for name in members)
             spare = row.width - widths - self.gap * max(len(members) - 1, 0)
             left = row.left + spare * share
             for name in members:
-                placed[name] = _moved(made[name], left, (row.height - made[name].box.height) / 2)
-                left += made[name].box.width + self.gap
+                placed[name] = _moved(
+                    result[name], left, (row.height - result[name].box.height) / 2
+                )
+                left += result[name].box.width + self.gap
         return {name: placed[name] for name in shown}
 
 

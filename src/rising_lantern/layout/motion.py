@@ -142,7 +142,7 @@ def motion_of(course: Course, box: Box, screen: Screen, reach: Reach | None = No
     high = max(min(reach.high - box.top, box.height), low)
     edges = [_edges(course, box, screen, (low, high), top + box.top) for top in reach.tops]
     right, left, first, last = (
-        pick(edge[place] for edge in edges) for place, pick in enumerate((max, min, min, max))
+        pick(edge[index] for edge in edges) for index, pick in enumerate((max, min, min, max))
     )
     least = course.path.least_scale if course.path else 1.0
     width, height = (box.width + right - left) / least, max(last - first, 0.0) / least

@@ -157,9 +157,9 @@ def header_on(plan: PlanFile, page: PageBox, screen: Screen) -> HeaderBox:
         screen,
     )
     fonts = fonts_of(plan, page.viewport)
-    made = _header(plan, (page.page, page.viewport), screen, fonts, boxes)
-    assert made is not None  # noqa: S101 - as above
-    return made
+    result = _header(plan, (page.page, page.viewport), screen, fonts, boxes)
+    assert result is not None  # noqa: S101 - as above
+    return result
 
 
 def _header(

@@ -113,13 +113,13 @@ class Path:
         values = np.array([getattr(point, name) for point in self.points])
         index = np.clip(np.searchsorted(self._positions, s, side="right") - 1, 0, None)
         result = np.array(values[index])
-        for place in range(len(self.points) - 1):
-            inside = (index == place) & (s >= self._positions[place])
-            if values[place] == values[place + 1] or not inside.any():
+        for position in range(len(self.points) - 1):
+            inside = (index == position) & (s >= self._positions[position])
+            if values[position] == values[position + 1] or not inside.any():
                 continue
-            run = self._positions[place + 1] - self._positions[place]
-            share = self.points[place].easing((s[inside] - self._positions[place]) / run)
-            result[inside] = values[place] + (values[place + 1] - values[place]) * share
+            run = self._positions[position + 1] - self._positions[position]
+            share = self.points[position].easing((s[inside] - self._positions[position]) / run)
+            result[inside] = values[position] + (values[position + 1] - values[position]) * share
         return np.asarray(result)
 
 

@@ -206,7 +206,7 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
         reach: How far the page lets it be scrolled.
         on: What else counts.
     """
-    made = SectionBox(
+    result = SectionBox(
         name=name,
         box=box,
         border=_border_width(entry, box, on),
@@ -218,9 +218,9 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
         layers=(),
         content=(),
     )
-    layers = tuple(_layer(layer, made, reach, on) for layer in entry.all_layers)
-    content = tuple(_content(item, made, on) for item in entry.content)
-    return replace(made, layers=layers, content=content)
+    layers = tuple(_layer(layer, result, reach, on) for layer in entry.all_layers)
+    content = tuple(_content(item, result, on) for item in entry.content)
+    return replace(result, layers=layers, content=content)
 
 
 def _border_width(entry: Section, box: Box, on: Setting) -> float:
@@ -326,8 +326,8 @@ def _settled(
     asked = entry.position.used((section.box.width, section.height), size, flow.screen.basis())
     places = (section.box.left + asked[0] - float(area[0]), top + asked[1] - float(area[1]))
     left, upper = (
-        min(max(place, whole - extent), 0.0) if extent >= whole - _COVERS_PX else place
-        for place, extent, whole in zip(places, size, (motion.width, motion.height), strict=True)
+        min(max(index, whole - extent), 0.0) if extent >= whole - _COVERS_PX else index
+        for index, extent, whole in zip(places, size, (motion.width, motion.height), strict=True)
     )
     return left, upper
 

@@ -63,6 +63,6 @@ def _levels(section: SectionBox) -> list[Level]:
     for content in section.content:
         own.setdefault(content.z, []).append(content)
     return [
-        Level(place, section, grounded=place == 0, content=tuple(members))
-        for place, members in own.items()
+        Level(index, section, grounded=index == 0, content=tuple(members))
+        for index, members in own.items()
     ]

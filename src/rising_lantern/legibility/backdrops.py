@@ -99,11 +99,11 @@ class Stain:
     def _stained(self, rows: Bytes) -> Bytes:
         if self.ground.alpha == 0:
             return rows
-        made = rows.copy()
+        result = rows.copy()
         layer = np.broadcast_to(self.ground.premultiplied_bytes, (*rows.shape[:2], 4))
         for patch in patches_of(np.ascontiguousarray(layer)):
-            patch.lay(made, (0, 0), 0, len(made))
-        return made
+            patch.lay(result, (0, 0), 0, len(result))
+        return result
 
 
 @dataclass(frozen=True, slots=True)

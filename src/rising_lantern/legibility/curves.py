@@ -58,8 +58,8 @@ class ContrastCurves:
 
     def least(self, swept: Sweep) -> Floats:
         """The least contrast of any part of the header at each position; NaN without a header."""
-        made = [measured_part.contrast for measured_part in self.measured_parts(swept).values()]
-        return np.asarray(np.fmin.reduce(made)) if made else np.full(len(swept), np.nan)
+        result = [measured_part.contrast for measured_part in self.measured_parts(swept).values()]
+        return np.asarray(np.fmin.reduce(result)) if result else np.full(len(swept), np.nan)
 
     def parts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
         """The contrast of each part that is seen anywhere, at whole px of a way down.

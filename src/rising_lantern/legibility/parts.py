@@ -53,10 +53,10 @@ def measure_parts(
     header = swept.header
     if header is None:
         return {}
-    made = {name: Measurement.empty(len(swept)) for name in header.box.parts}
+    result = {name: Measurement.empty(len(swept)) for name in header.box.parts}
     for piece in _pieces(swept):
-        _measure_piece(swept, header, painter, pictures, stride, made, piece)
-    return made
+        _measure_piece(swept, header, painter, pictures, stride, result, piece)
+    return result
 
 
 def _pieces(swept: Sweep) -> Iterator[Indices]:
@@ -148,9 +148,9 @@ class _Part:
     left: frozenset[int]
     places: Indices
 
-    def region(self, place: int) -> Region:
+    def region(self, index: int) -> Region:
         """Where it is at one of the positions."""
-        row, box = int(np.searchsorted(self.places, place)), self.box
+        row, box = int(np.searchsorted(self.places, index)), self.box
         return int(box.first[row]), int(box.last[row]), box.left, box.right
 
 

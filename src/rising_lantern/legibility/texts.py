@@ -48,13 +48,13 @@ def measure_texts(
         The section and the index in it, where the text is, and its contrast.
     """
     for index, section in enumerate(swept.page.sections):
-        for place, content in enumerate(section.content):
-            if wanted is not None and (section.name, place) not in wanted:
+        for position, content in enumerate(section.content):
+            if wanted is not None and (section.name, position) not in wanted:
                 continue
             box = _screened(swept, index, content)
             measurement = Measurement.empty(len(swept))
-            _measure(swept, painter, (index, place), box, measurement, stride)
-            yield (section.name, place), box, measurement
+            _measure(swept, painter, (index, position), box, measurement, stride)
+            yield (section.name, position), box, measurement
 
 
 def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
@@ -82,8 +82,8 @@ def _measure(
     places = np.flatnonzero(box.seen)
     if not places.size:
         return
-    index, place = text
-    content = swept.page.sections[index].content[place]
+    index, position = text
+    content = swept.page.sections[index].content[position]
     if len(places) >= FEWEST_COUNTED and content.blend == "normal" and painter.is_lowest(*text):
         backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
         stain = Stain(content.color)
@@ -106,10 +106,10 @@ def _paint(
     content = swept.page.sections[text[0]].content[text[1]]
     plain = content.blend == "normal"
     bins = Stain(content.color).bins if plain else partial(_blended, content=content)
-    for place in places:
-        region = (int(box.first[place]), int(box.last[place]), box.left, box.right)
-        behind = painter.behind_text(swept, int(place), *text, region)
-        measurement.contrast[place], measurement.median[place] = order_of(
+    for index in places:
+        region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
+        behind = painter.behind_text(swept, int(index), *text, region)
+        measurement.contrast[index], measurement.median[index] = order_of(
             bins(behind), (WORST, MEDIAN)
         )
     return measurement.contrast[places]

@@ -33,10 +33,10 @@ def _edges() -> Floats:
 
 def _snapped(edges: Floats) -> Floats:
     """The edges, with the nearest one moved onto each anchor."""
-    made = edges.copy()
+    result = edges.copy()
     for anchor in _ANCHORS:
-        made[np.argmin(np.abs(made - anchor))] = anchor
-    return made
+        result[np.argmin(np.abs(result - anchor))] = anchor
+    return result
 
 
 EDGES = _snapped(_edges())
@@ -102,10 +102,10 @@ class Strip:
 
 
 def _cumulated(counts: Indices, rows: int, bins: int) -> NDArray[np.int32]:
-    made = np.zeros((rows + 1, bins), dtype=np.int32)
-    made[1:] = counts.reshape(rows, bins)
-    np.cumsum(made, axis=0, out=made)
-    return made
+    result = np.zeros((rows + 1, bins), dtype=np.int32)
+    result[1:] = counts.reshape(rows, bins)
+    np.cumsum(result, axis=0, out=result)
+    return result
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,7 +168,7 @@ def _narrowed(
     parts: Sequence[Windows], full: NDArray[np.bool_], found: list[tuple[Indices, Indices]]
 ) -> tuple[Floats, ...]:
     """Ratios from the wide bins in which they lie, and how many pixels there are less than them."""
-    made = tuple(np.full(len(full), np.nan) for _ in found)
+    result = tuple(np.full(len(full), np.nan) for _ in found)
     for wide in np.unique(np.concatenate([wide[full] for wide, _ in found])):
         asked = np.flatnonzero(np.any([of == wide for of, _ in found], axis=0) & full)
         row = np.full(len(full), -1)
@@ -179,8 +179,8 @@ def _narrowed(
             if chosen.size:
                 held[row[part.places[chosen]]] += part.held_of(int(wide), chosen)
         np.cumsum(held, axis=1, out=held)
-        for ratio, (of, rest) in zip(made, found, strict=True):
+        for ratio, (of, rest) in zip(result, found, strict=True):
             here = asked[of[asked] == wide]
             narrow = (held[row[here]] <= rest[here, None]).sum(axis=1)
             ratio[here] = EDGES[wide * _NARROW + np.minimum(narrow, _NARROW - 1)]
-    return made
+    return result

@@ -129,7 +129,7 @@ def _fill(descriptor: int, data: bytes) -> None:
 def _keep(record: str, path: Path) -> None:
     """Write a record beside a file. Where that cannot be, the file itself is what matters."""
     with suppress(OSError), scratch_folder(path.parent) as folder:
-        made = folder / RECORD
-        made.write_text(record, "utf-8")
-        keep_access(path, made)
-        made.replace(path)
+        result = folder / RECORD
+        result.write_text(record, "utf-8")
+        keep_access(path, result)
+        result.replace(path)

@@ -1,8 +1,8 @@
 """Folders in which results are made before they are put in place.
 
 They stand where the results will, so that moving them is one step of the file system, and are
-locked for as long as their process lives: what a killed process has left can be distinguished from what
-another one is using.
+locked while their process lives: so what a killed process has left is known from what another
+process is using.
 """
 
 from __future__ import annotations

@@ -46,7 +46,7 @@ def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) 
     if layer.across.count(0, width) * layer.down.count(0, layer.motion.height) > _MOST_COPIES:
         _paint_tiny(canvas, layer, basis, start)
         return
-    made: dict[tuple[float, ...], Bytes] = {}
+    result: dict[tuple[float, ...], Bytes] = {}
     for top in (place - start for place in layer.down.starts(*rows)):
         for left in layer.across.starts(0, width):
             placed = Box(left, top, *layer.size)
@@ -61,9 +61,9 @@ def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) 
                 continue
             # Copies that are cut alike and stand alike between the px are the same.
             key = (window[0] - left, window[1] - top, window[2] - left, window[3] - top)
-            if key not in made:
-                made[key] = _copy(layer, placed, window, basis)
-            lay_over(canvas[window[1] : window[3], window[0] : window[2]], made[key])
+            if key not in result:
+                result[key] = _copy(layer, placed, window, basis)
+            lay_over(canvas[window[1] : window[3], window[0] : window[2]], result[key])
 
 
 def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) -> None:

@@ -40,7 +40,7 @@ class Painter:
         self._page = page
         self._pictures = pictures
         self._levels = levels_of(page)
-        self._places = {section.name: place for place, section in enumerate(page.sections)}
+        self._places = {section.name: index for index, section in enumerate(page.sections)}
         self._sheets: OrderedDict[tuple[int, int], tuple[Sheet, ...]] = OrderedDict()
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_rows(page)
@@ -48,27 +48,27 @@ class Painter:
         self._tracked: Sweep | None = None
         self._shelf = Shelf(_MOST_STORED)
 
-    def frame(self, swept: Sweep, place: int) -> Bytes:
+    def frame(self, swept: Sweep, position: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
         whole = (0, *frame.shape[:1], 0, frame.shape[1])
-        seen = self._seen(swept, place)
-        self._ground(frame, swept, place, whole, seen)
+        seen = self._seen(swept, position)
+        self._ground(frame, swept, position, whole, seen)
         for index in seen:
             if self._levels[index].section is not None:
-                self._section(frame, swept, place, index, whole)
+                self._section(frame, swept, position, index, whole)
             elif swept.header is not None:
-                self._lay_header(frame, swept, place, ground_only=False)
+                self._lay_header(frame, swept, position, ground_only=False)
         return frame
 
     def behind_header(
-        self, swept: Sweep, place: int, wanted: Sequence[Region] | None = None
+        self, swept: Sweep, position: int, wanted: Sequence[Region] | None = None
     ) -> Bytes:
         """What is behind a header's parts, its own background included.
 
         Args:
             swept: A sweep.
-            place: Which of its positions.
+            position: Which of its positions.
             wanted: The regions of the screen that have to be right; by default all.
 
         Returns:
@@ -79,25 +79,25 @@ class Painter:
         header = swept.header
         if header is None:
             return frame[:0]
-        top = max(whole_px(float(header.top[place])), 0)
-        bottom = min(whole_px(float(header.top[place] + header.height[place])), len(frame))
+        top = max(whole_px(float(header.top[position])), 0)
+        bottom = min(whole_px(float(header.top[position] + header.height[position])), len(frame))
         if top >= bottom:
             return frame[:0]
-        blur = header.states[header.state[place]].blur
+        blur = header.states[header.state[position]].blur
         region = (top, bottom, *_hull(wanted, reach_of(blur), frame.shape[1]))
-        below = [index for index in self._seen(swept, place) if index < self._header_level]
-        self._ground(frame, swept, place, region, below)
+        below = [index for index in self._seen(swept, position) if index < self._header_level]
+        self._ground(frame, swept, position, region, below)
         for index in below:
-            self._section(frame, swept, place, index, region)
-        self._lay_header(frame, swept, place, ground_only=True, wanted=wanted)
+            self._section(frame, swept, position, index, region)
+        self._lay_header(frame, swept, position, ground_only=True, wanted=wanted)
         return frame[top:bottom]
 
-    def page_rows(self, swept: Sweep, place: int, first: int, last: int) -> Bytes:
+    def page_rows(self, swept: Sweep, position: int, first: int, last: int) -> Bytes:
         """Some rows of the screen without the header: RGB, shaped (rows, client width, 3).
 
         Args:
             swept: A sweep.
-            place: Which of its positions.
+            position: Which of its positions.
             first: The first row; rows outside the screen are left out.
             last: The row after the last one.
         """
@@ -106,20 +106,20 @@ class Painter:
         if first >= last:
             return frame[:0]
         region = (first, last, 0, frame.shape[1])
-        seen = self._seen(swept, place)
-        self._ground(frame, swept, place, region, seen)
+        seen = self._seen(swept, position)
+        self._ground(frame, swept, position, region, seen)
         for index in seen:
-            self._section(frame, swept, place, index, region)
+            self._section(frame, swept, position, index, region)
         return frame[first:last]
 
     def behind_text(
-        self, swept: Sweep, place: int, section: int, text: int, region: Region
+        self, swept: Sweep, position: int, section: int, text: int, region: Region
     ) -> Bytes:
         """What is behind the letters of a text, at rest; what lies over it does not count.
 
         Args:
             swept: A sweep.
-            place: Which of its positions.
+            position: Which of its positions.
             section: The place of the text's section on the page.
             text: The text's place in the section.
             region: The part of the screen that is wanted.
@@ -129,15 +129,15 @@ class Painter:
         """
         frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
         own = self.level_of(section, text)
-        below = [index for index in self._seen(swept, place) if index < own]
-        self._ground(frame, swept, place, region, below)
+        below = [index for index in self._seen(swept, position) if index < own]
+        self._ground(frame, swept, position, region, below)
         for index in below:
             if self._levels[index].section is not None:
-                self._section(frame, swept, place, index, region)
+                self._section(frame, swept, position, index, region)
             elif swept.header is not None:
-                self._lay_header(frame, swept, place, ground_only=False)
+                self._lay_header(frame, swept, position, ground_only=False)
         sheets = self.sheets_below(section, text)
-        self._section(frame, swept, place, own, region, sheets)
+        self._section(frame, swept, position, own, region, sheets)
         first, last, left, right = region
         return frame[first:last, left:right]
 
@@ -174,7 +174,7 @@ class Painter:
             return self._kept(
                 (own, 0), level, tuple(text for text in texts if _is_apart(text, texts))
             )
-        below = texts[: next(place for place, item in enumerate(texts) if item is box) + 1]
+        below = texts[: next(index for index, item in enumerate(texts) if item is box) + 1]
         behind = tuple(item for item in level.behind if any(item is other for other in below))
         cut = replace(level, behind=behind, content=below[len(behind) :])
         return self._kept((own, text + 1), cut, (box,))
@@ -184,13 +184,13 @@ class Painter:
         """The page's own colour, as one pixel."""
         return self._canvas
 
-    def sheets_behind(self, place: int) -> tuple[Sheet, ...]:
+    def sheets_behind(self, position: int) -> tuple[Sheet, ...]:
         """The sheets of a section that are behind the header, the lowest first.
 
         Args:
-            place: The section's place on the page.
+            position: The section's index on the page.
         """
-        name = self._page.sections[place].name
+        name = self._page.sections[position].name
         found: tuple[Sheet, ...] = ()
         for index, level in enumerate(self._levels[: self._header_level]):
             if level.section is not None and level.section.name == name:
@@ -203,12 +203,12 @@ class Painter:
         places = [index for index, level in enumerate(self._levels) if level.section is None]
         return places[0] if places else len(self._levels)
 
-    def _seen(self, swept: Sweep, place: int) -> list[int]:
+    def _seen(self, swept: Sweep, position: int) -> list[int]:
         """The places of the levels that are on the screen at a position, the lowest first.
 
         The header's always is among them.
         """
-        first = -float(swept.shift[place])
+        first = -float(swept.shift[position])
         last = first + self._page.screen.height
         # With a px to spare: edges are snapped where they are painted.
         seen = (self._level_tops < last + 1) & (self._level_ends > first - 1)
@@ -227,34 +227,34 @@ class Painter:
         )
 
     def _ground(
-        self, frame: Bytes, swept: Sweep, place: int, region: Region, levels: Sequence[int]
+        self, frame: Bytes, swept: Sweep, index: int, region: Region, levels: Sequence[int]
     ) -> None:
         """Paint a region of what the page has behind its sections.
 
         Args:
             frame: The frame.
             swept: A sweep.
-            place: Which of its positions.
+            index: Which of its positions.
             region: What of the frame is wanted.
             levels: The places of the levels that are going to be painted over it.
         """
         low, high, left, right = region
         if self._page.ground is not None:
             frame[low:high, left:right] = self._canvas
-            top = -float(swept.scroll[place])
+            top = -float(swept.scroll[index])
             for sheet in self._sheets_of(_GROUND):
                 track = self._track(sheet, swept, None)
-                lay_sheet(frame, sheet, self._page.ground, top, track.at(place), region)
+                lay_sheet(frame, sheet, self._page.ground, top, track.at(index), region)
             return
         # The page's colour, except where the lowest sheet of a section hides it anyway.
         row = low
-        for first, last in sorted(self._hidden(swept, place, region, levels)):
+        for first, last in sorted(self._hidden(swept, index, region, levels)):
             frame[row : max(first, row), left:right] = self._canvas
             row = max(row, last)
         frame[row:high, left:right] = self._canvas
 
     def _hidden(
-        self, swept: Sweep, place: int, region: Region, levels: Sequence[int]
+        self, swept: Sweep, position: int, region: Region, levels: Sequence[int]
     ) -> Iterator[tuple[int, int]]:
         """The first and after-last rows of a region that sheets hide over all of its columns."""
         for index in levels:
@@ -262,7 +262,7 @@ class Painter:
             section = level.section
             if section is None or not level.grounded or level.is_isolated:
                 continue
-            top = section.top + float(swept.shift[place])
+            top = section.top + float(swept.shift[position])
             first = max(whole_px(top), region[0])
             last = min(whole_px(top + section.height), region[1])
             wide = section.box.left <= region[2] and section.box.right >= region[3]
@@ -275,7 +275,7 @@ class Painter:
         self,
         frame: Bytes,
         swept: Sweep,
-        place: int,
+        position: int,
         index: int,
         region: Region,
         sheets: tuple[Sheet, ...] | None = None,
@@ -285,7 +285,7 @@ class Painter:
         section = level.section
         if section is None:
             return
-        top = section.top + float(swept.shift[place])
+        top = section.top + float(swept.shift[position])
         first = max(whole_px(top), region[0])
         last = min(whole_px(top + section.height), region[1])
         if first >= last:
@@ -296,13 +296,13 @@ class Painter:
         if not (level.is_isolated and blends):
             for sheet in sheets:
                 track = self._track(sheet, swept, section)
-                lay_sheet(frame, sheet, section, top, track.at(place), region)
+                lay_sheet(frame, sheet, section, top, track.at(position), region)
             return
         # Within a stacking context blends see what is in it and nothing below.
         own = np.zeros((*frame.shape[:2], 4), dtype=np.uint8)
         for sheet in sheets:
             track = self._track(sheet, swept, section)
-            lay_sheet(own, sheet, section, top, track.at(place), region)
+            lay_sheet(own, sheet, section, top, track.at(position), region)
         lay_over(frame[first:last], own[first:last])
 
     def _track(self, sheet: Sheet, swept: Sweep, section: SectionBox | None) -> Track:
@@ -324,23 +324,23 @@ class Painter:
         self, key: tuple[int, int], level: Level, bare: tuple[ContentBox, ...] = ()
     ) -> tuple[Sheet, ...]:
         """Sheets by a key. Those that were made first are let go when memory is short."""
-        made = self._sheets.get(key)
-        if made is None:
-            made = sheets_of(self._page, level, self._shelf, bare)
-            self._sheets[key] = made
+        result = self._sheets.get(key)
+        if result is None:
+            result = sheets_of(self._page, level, self._shelf, bare)
+            self._sheets[key] = result
             while len(self._sheets) > 1 and self._size() > _MOST_BYTES:
                 for sheet in self._sheets.popitem(last=False)[1]:
                     self._tracks.pop(id(sheet), None)
-        return made
+        return result
 
     def _size(self) -> int:
-        return sum(sheet.size for made in self._sheets.values() for sheet in made)
+        return sum(sheet.size for result in self._sheets.values() for sheet in result)
 
     def _lay_header(
         self,
         frame: Bytes,
         swept: Sweep,
-        place: int,
+        index: int,
         *,
         ground_only: bool,
         wanted: Sequence[Region] | None = None,
@@ -348,16 +348,16 @@ class Painter:
         header = swept.header
         if header is None:
             return
-        state = header.states[header.state[place]]
-        home = self._header_home(swept, header, place, frame)
+        state = header.states[header.state[index]]
+        home = self._header_home(swept, header, index, frame)
         if state.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
-            self._lay_state(home, state.below, float(header.own_top[place]))
-        top = float(header.top[place])
+            self._lay_state(home, state.below, float(header.own_top[index]))
+        top = float(header.top[index])
         window = frame if state.stays else home
         self._lay_state(window, state, top, ground_only=ground_only, wanted=wanted)
 
-    def _header_home(self, swept: Sweep, header: HeaderSweep, place: int, frame: Bytes) -> Bytes:
+    def _header_home(self, swept: Sweep, header: HeaderSweep, index: int, frame: Bytes) -> Bytes:
         """The rows of a frame that the header can be seen on: a section cuts off what is in it.
 
         Rows above it stay, so that they count from the screen's upper edge.
@@ -365,7 +365,7 @@ class Painter:
         if header.box.home is None:
             return frame
         section = self._page.sections[self._places[header.box.home]]
-        bottom = section.top + float(swept.shift[place]) + section.height
+        bottom = section.top + float(swept.shift[index]) + section.height
         return frame[: max(whole_px(bottom), 0)]
 
     def _lay_state(
@@ -388,12 +388,12 @@ class Painter:
     def _header_patches(self, state: HeaderState, top: float) -> HeaderPatches:
         # Kept with the state itself, so that no other one gets its address.
         key = (id(state), top % 1)
-        made = self._headers.get(key)
-        if made is None or made.state is not state:
-            made = self._headers[key] = paint_header(state, top, self._pictures)
+        result = self._headers.get(key)
+        if result is None or result.state is not state:
+            result = self._headers[key] = paint_header(state, top, self._pictures)
             if len(self._headers) > _MOST_HEADERS:
                 self._headers.popitem(last=False)
-        return made
+        return result
 
     @staticmethod
     def _color_rows(page: PageBox) -> Bytes:

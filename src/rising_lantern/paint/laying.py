@@ -33,13 +33,13 @@ class Track:
     opacity: Floats | None = None
     size: Floats | None = None
 
-    def at(self, place: int) -> tuple[float, float, float, float]:
+    def at(self, index: int) -> tuple[float, float, float, float]:
         """All four at one position."""
         return (
-            float(self.x[place]),
-            float(self.y[place]),
-            1.0 if self.opacity is None else float(self.opacity[place]),
-            1.0 if self.size is None else float(self.size[place]),
+            float(self.x[index]),
+            float(self.y[index]),
+            1.0 if self.opacity is None else float(self.opacity[index]),
+            1.0 if self.size is None else float(self.size[index]),
         )
 
 

@@ -159,7 +159,7 @@ def stored_patches(bands: Bands, top: int = 0, left: int = 0) -> tuple[StoredPat
         top: The row of its first pixel.
         left: Its column.
     """
-    made: list[StoredPatch] = []
+    result: list[StoredPatch] = []
     for low, high in bands.spans():
         pixels = bands.read(low, high)
         alpha = pixels[..., 3]
@@ -169,8 +169,8 @@ def stored_patches(bands: Bands, top: int = 0, left: int = 0) -> tuple[StoredPat
             start, end = int(columns[0]), int(columns[-1]) + 1
             is_opaque = is_opaque_alpha(part[:, start:end])
             place = (left + start, top + low + first, end - start, last - first)
-            made.append(StoredPatch(*place, is_opaque, bands, (start, low + first)))
-    return tuple(made)
+            result.append(StoredPatch(*place, is_opaque, bands, (start, low + first)))
+    return tuple(result)
 
 
 def _blend(below: Bytes, color: NDArray[np.uint8 | np.uint16], rest: NDArray[np.uint16]) -> None:
@@ -208,13 +208,13 @@ def patches_of(pixels: Bytes, top: int = 0, left: int = 0) -> tuple[Patch, ...]:
     """
     alpha = pixels[..., 3]
     rows = np.asarray(alpha.any(axis=1))
-    made: list[Patch] = []
+    result: list[Patch] = []
     for first, last in _runs(rows):
         columns = np.flatnonzero(alpha[first:last].any(axis=0))
         start, end = int(columns[0]), int(columns[-1]) + 1
         part = pixels[first:last, start:end]
-        made.append(Patch(left + start, top + first, *_prepared(part)))
-    return tuple(made)
+        result.append(Patch(left + start, top + first, *_prepared(part)))
+    return tuple(result)
 
 
 def _prepared(pixels: Bytes) -> tuple[NDArray[np.uint8 | np.uint16], NDArray[np.uint16] | None]:

@@ -152,9 +152,9 @@ def _to_srgb(picture: Image.Image, profile: bytes) -> Image.Image:
         source = ImageCms.ImageCmsProfile(io.BytesIO(profile))
         if picture.mode in {"P", "PA", "1", "L", "LA"}:
             return picture.convert(mode)
-        made = ImageCms.profileToProfile(
+        result = ImageCms.profileToProfile(
             picture, source, ImageCms.createProfile("sRGB"), outputMode=mode
         )
     except (ImageCms.PyCMSError, OSError, ValueError):
         return picture.convert(mode)
-    return picture.convert(mode) if made is None else made
+    return picture.convert(mode) if result is None else result

@@ -22,9 +22,9 @@ class Shelf:
         if found is not None:
             self._kept.move_to_end(key)
             return found
-        made = make()
-        self._kept[key] = made
-        self._size += made.nbytes
+        result = make()
+        self._kept[key] = result
+        self._size += result.nbytes
         while self._size > self._most and len(self._kept) > 1:
             self._size -= self._kept.popitem(last=False)[1].nbytes
-        return made
+        return result

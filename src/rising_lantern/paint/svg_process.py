@@ -32,8 +32,8 @@ def _main(place: str, seconds: str, size: str, fonts: str) -> int:
 
     text = sys.stdin.buffer.read().decode("utf-8")
     try:
-        made = resvg_py.svg_to_bytes(svg_string=text, skip_system_fonts=not fonts)
-        sys.stdout.buffer.write(bytes(made))
+        result = resvg_py.svg_to_bytes(svg_string=text, skip_system_fonts=not fonts)
+        sys.stdout.buffer.write(bytes(result))
     except MemoryError:
         return _NO_MEMORY
     except ValueError as error:

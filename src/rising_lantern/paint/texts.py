@@ -32,9 +32,9 @@ def paint_text(canvas: Bytes, block: TextBlock, color: Color, opacity: float = 1
         color: Its colour.
         opacity: 0 to 1, on top of the colour's own.
     """
-    made = _mask(canvas, block, 0)
-    if made:
-        lay_color(canvas, made[0], color, opacity, made[1])
+    result = _mask(canvas, block, 0)
+    if result:
+        lay_color(canvas, result[0], color, opacity, result[1])
 
 
 def paint_text_shadow(canvas: Bytes, block: TextBlock, shadow: UsedShadow) -> None:
@@ -46,10 +46,10 @@ def paint_text_shadow(canvas: Bytes, block: TextBlock, shadow: UsedShadow) -> No
         shadow: Its shadow; the blur is twice its deviation.
     """
     reach = shadow_reach(shadow)
-    made = _mask(canvas, block.moved(shadow.x, shadow.y), reach)
-    if made is None:
+    result = _mask(canvas, block.moved(shadow.x, shadow.y), reach)
+    if result is None:
         return
-    mask, at = made
+    mask, at = result
     if shadow.blur:
         blurred = Image.fromarray(mask).filter(ImageFilter.GaussianBlur(shadow.blur / 2))
         mask = np.asarray(blurred)

@@ -48,9 +48,9 @@ def draw_range(chart: RangeChart) -> Figure:
         # Beside the interval where there is room, else inside it.
         inside = (low - chart.ends[0]) / span < _MARGIN, (chart.ends[1] - high) / span < _MARGIN
         sides = ("left" if inside[0] else "right", "right" if inside[1] else "left")
-        for place, words, side in ((low, below, sides[0]), (high, above, sides[1])):
+        for index, words, side in ((low, below, sides[0]), (high, above, sides[1])):
             ax.annotate(
-                words, (place, 0.95), xycoords=("data", "axes fraction"),
+                words, (index, 0.95), xycoords=("data", "axes fraction"),
                 xytext=(-7 if side == "right" else 7, 0), textcoords="offset points", ha=side,
                 va="top", color=_HOLDS, fontproperties=font(10.5, weight=600),
             )  # fmt: skip

@@ -39,10 +39,10 @@ class LayerTrack:
     opacity: Floats
     visible: Floats
 
-    def at(self, place: int) -> Box:
+    def at(self, index: int) -> Box:
         """The rectangle at one of the positions."""
         edges = (self.left, self.top, self.width, self.height)
-        return Box(*(float(edge[place]) for edge in edges))
+        return Box(*(float(edge[index]) for edge in edges))
 
 
 def track(

@@ -161,9 +161,9 @@ class Sweep:
             for index in range(len(section.layers)):
                 yield track(section, index, tops, self.scroll, self.page.screen.height)
 
-    def moment(self, place: int) -> Moment:
+    def moment(self, index: int) -> Moment:
         """The moment at one of the positions."""
-        return _moment(self, place)
+        return _moment(self, index)
 
 
 def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going = "down") -> Sweep:
@@ -210,14 +210,14 @@ def header_along(
         scroll: The positions.
         states: An index for each position, and the states that they stand for.
     """
-    index, made = states
-    height = np.array([state.height for state in made])[index]
-    stays = np.array([state.stays for state in made])[index]
-    shift = np.array([state.shift for state in made])[index]
-    own = header_top(box, page, scroll, np.array([state.flow_height for state in made])[index])
+    index, result = states
+    height = np.array([state.height for state in result])[index]
+    stays = np.array([state.stays for state in result])[index]
+    shift = np.array([state.shift for state in result])[index]
+    own = header_top(box, page, scroll, np.array([state.flow_height for state in result])[index])
     top = np.where(stays, box.inset, own) - shift
     return HeaderSweep(
-        box, current.before, current.look, current.progress, index, made, top, height, own
+        box, current.before, current.look, current.progress, index, result, top, height, own
     )
 
 
@@ -255,26 +255,26 @@ def _container(box: HeaderBox, page: PageBox, height: Floats) -> tuple[float, Fl
     return 0.0, page.flow.sections_height
 
 
-def _moment(swept: Sweep, place: int) -> Moment:
+def _moment(swept: Sweep, index: int) -> Moment:
     page = swept.page
-    one = Sweep(page, swept.scroll[place : place + 1], None, swept.shift[place : place + 1])
+    one = Sweep(page, swept.scroll[index : index + 1], None, swept.shift[index : index + 1])
     sections = {
         section.name: replace(section.box, top=float(one.top_of(section)[0]), height=section.height)
         for section in page.sections
     }
     layers = tuple(_layer_moment(layer) for layer in one.layers())
-    scroll = float(swept.scroll[place])
+    scroll = float(swept.scroll[index])
     header = swept.header
     if header is None:
         return Moment(scroll, None, None, 1.0, None, {}, sections, layers)
-    state = header.states[header.state[place]]
-    top = float(header.top[place])
+    state = header.states[header.state[index]]
+    top = float(header.top[index])
     names = header.box.look_names
     return Moment(
         scroll,
-        names[header.look[place]],
-        names[header.before[place]],
-        float(header.progress[place]),
+        names[header.look[index]],
+        names[header.before[index]],
+        float(header.progress[index]),
         HeaderMoment(
             Box(state.left, top, state.width, state.height),
             state.background,

@@ -63,11 +63,11 @@ def _with_header(page: PageBox, switches: Switches, gesture: Gesture) -> Sweep:
         states.append(player.at(float(now), float(scroll)))
         rows.append(player.looks())
     before, look, progress = (np.array(column) for column in zip(*rows, strict=True))
-    made = {id(state): state for state in states}
-    known = {key: index for index, key in enumerate(made)}
+    result = {id(state): state for state in states}
+    known = {key: index for index, key in enumerate(result)}
     index = np.array([known[id(state)] for state in states], dtype=np.intp)
     current = CurrentLooks(before, look, progress)
-    indexed = index, tuple(made.values())
+    indexed = index, tuple(result.values())
     header = header_along(page, switches.header, current, gesture.scroll, indexed)
     room = np.array([state.room for state in header.states])[index]
     return Sweep(page, gesture.scroll, header, room - gesture.scroll)
@@ -89,7 +89,7 @@ class _Player:
         self._declared = self._state()
 
     def at(self, now: float, scroll: float) -> HeaderState:
-        """What is seen at a time in ms and a scroll position; both must not fall from one call to the next."""
+        """The state at a time in ms and a scroll position; times rise from call to call."""
         place = self._switches.after(self._place, scroll)
         if place != self._place:
             self._turn(place, now, scroll)
@@ -118,13 +118,13 @@ class _Player:
         before = self._place if share == 1 else max(self._place - 1, 0)
         return steps[before].look, look, share
 
-    def _turn(self, place: int, now: float, scroll: float) -> None:
+    def _turn(self, index: int, now: float, scroll: float) -> None:
         """Take on the look of another step, at once or over time."""
-        upper = max(place, self._place)
+        upper = max(index, self._place)
         change = self._switches.change_at(upper)
         before = self._values(self._standing())
-        self._left, down = self._place, place > self._place
-        self._place = place
+        self._left, down = self._place, index > self._place
+        self._place = index
         lags = isinstance(change, Blend) and change.lag_ms > 0
         self._aim = self._target(scroll)
         self._share = 0.0 if down and lags else self._aim

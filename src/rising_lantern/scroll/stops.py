@@ -40,8 +40,8 @@ def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple
             found.setdefault(int(scroll), []).append(reason)
 
     if switches:
-        for place in range(1, len(switches.steps)):
-            _add_switch(switches, place, add)
+        for index in range(1, len(switches.steps)):
+            _add_switch(switches, index, add)
     _add_sections(page, switches, max_scroll, add)
     if max_scroll:
         found.setdefault(max_scroll, []).append("end of the page")
@@ -72,13 +72,13 @@ def _spread(stops: Sequence[Stop], count: int) -> list[Stop]:
     if len(stops) <= count:
         return list(stops)
     places = [round((index + 0.5) * len(stops) / count - 0.5) for index in range(count)]
-    return [stops[place] for place in places]
+    return [stops[position] for position in places]
 
 
-def _add_switch(switches: Switches, place: int, add: Callable[[float, str], None]) -> None:
+def _add_switch(switches: Switches, index: int, add: Callable[[float, str], None]) -> None:
     """Just before and after a switch; for a blend also half-way and where it is complete."""
-    step = switches.steps[place]
-    look = switches.look_of(place)
+    step = switches.steps[index]
+    look = switches.look_of(index)
     name = look.name
     words = f": {look.start.text}" if look.start else ""
     start, blend = step.start, step.blend

@@ -158,7 +158,7 @@ def _fixes(
     maker = MAKERS.get(first.rule)
     if maker is None:
         return
-    made: dict[str, Fix] = {}
+    result: dict[str, Fix] = {}
     for knob in maker(Case(trials.plan.view(first.page, first.viewport), group)):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
@@ -167,9 +167,9 @@ def _fixes(
             continue
         fix = trials.fix(group, knob, BESIDE.get(first.rule, ()))
         # Of two ways to change one value, as lighter and darker, the shorter.
-        if fix and (fix.key not in made or fix.cost < made[fix.key].cost):
-            made[fix.key] = fix
-    yield from made.values()
+        if fix and (fix.key not in result or fix.cost < result[fix.key].cost):
+            result[fix.key] = fix
+    yield from result.values()
 
 
 def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
@@ -183,8 +183,8 @@ def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
     chosen: list[Proposal] = []
     while waiting:
         options = [
-            (_weight(fix, left), -rank, -place, proposal, fix)
-            for place, proposal in enumerate(waiting)
+            (_weight(fix, left), -rank, -index, proposal, fix)
+            for index, proposal in enumerate(waiting)
             for rank, fix in enumerate(proposal.fixes)
         ]
         best = max(options, key=lambda option: option[:3])

@@ -245,8 +245,8 @@ class _Search:
     @property
     def always(self) -> set[Identity]:
         """What is found whatever the value is."""
-        made = [set(found) for found in self.known.values() if found is not None]
-        return set.intersection(*made) if made else set()
+        result = [set(found) for found in self.known.values() if found is not None]
+        return set.intersection(*result) if result else set()
 
     def first(self, value: float) -> Finding | None:
         """What matters most of what is found with a value."""
@@ -282,16 +282,16 @@ def _worst_share(view: View) -> float:
 def _intervals(searched: _Search, values: Sequence[float], scale: Scale) -> Iterator[Interval]:
     """Runs of values in which all holds, their ends found by bisection to the last step."""
     start: tuple[float, Finding | None] | None = None
-    for place, value in enumerate(values):
+    for index, value in enumerate(values):
         holds = searched.holds(value)
         if holds and start is None:
-            if place == 0:
+            if index == 0:
                 start = value, None
             else:
-                outside, inside = _edge(searched, values[place - 1], value, scale)
+                outside, inside = _edge(searched, values[index - 1], value, scale)
                 start = inside, searched.first(outside)
         elif not holds and start is not None:
-            outside, inside = _edge(searched, value, values[place - 1], scale)
+            outside, inside = _edge(searched, value, values[index - 1], scale)
             yield Interval(start[0], inside, start[1], searched.first(outside))
             start = None
     if start is not None:
@@ -386,8 +386,8 @@ def _edge_scale(threshold: Threshold, views: Sequence[View]) -> Scale | None:
         return None
     value = expression.value
     places = [(round(view.box.flow.position(threshold, 0)), view.max_scroll) for view in views]
-    low = value - max(max(place, 0) for place, _ in places)
-    high = value + max(max(end - place, 0) for place, end in places)
+    low = value - max(max(index, 0) for index, _ in places)
+    high = value + max(max(end - index, 0) for index, end in places)
     return Scale(value, low, high, 1.0, "px", partial(_moved, threshold, value))
 
 

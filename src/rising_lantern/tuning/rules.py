@@ -333,7 +333,8 @@ def _unreadable_content(case: Case) -> Iterator[Knob]:
     names = case.view.document.colors
     yield from plan_colors("colour of the text", (*path, "color"), names, content.color)
     layers = [
-        (layer, (*case.section_path, "layers", place)) for place, layer in enumerate(section.layers)
+        (layer, (*case.section_path, "layers", position))
+        for position, layer in enumerate(section.layers)
     ]
     for layer, where in layers:
         if isinstance(layer.fill, Color):

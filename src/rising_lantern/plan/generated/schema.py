@@ -24,14 +24,14 @@ def schema() -> Schema:
     Every object and every mapping of names may carry ``for:``, below which any part of it may be
     said differently.
     """
-    made = Document.model_json_schema(by_alias=True, mode="validation")
-    definitions = made.pop("$defs", {})
+    result = Document.model_json_schema(by_alias=True, mode="validation")
+    definitions = result.pop("$defs", {})
     plan = "Plan"
-    whole = {**definitions, plan: made}
+    whole = {**definitions, plan: result}
     different = {f"{name}{_DIFFERENT}": _different(entry) for name, entry in whole.items()}
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **_completed(made, _reference(plan)),
+        **_completed(result, _reference(plan)),
         "title": "A plan of Rising Lantern",
         "description": "What a site's backgrounds and headers do while its pages scroll.",
         "$defs": {
@@ -76,18 +76,18 @@ def _completed(entry: Any, different: Schema) -> Any:
         return [_completed(item, different) for item in entry]
     if not isinstance(entry, dict):
         return entry
-    made = {key: item for key, item in entry.items() if key != "default" or not _is_object(item)}
-    if "properties" in made:
+    result = {key: item for key, item in entry.items() if key != "default" or not _is_object(item)}
+    if "properties" in result:
         inner = {
-            name: _completed(item, _different(item)) for name, item in made["properties"].items()
+            name: _completed(item, _different(item)) for name, item in result["properties"].items()
         }
-        made["properties"] = inner | {CONDITION: _condition(different)}
-    elif "patternProperties" in made or isinstance(made.get("additionalProperties"), dict):
-        made = _mapping(made)
+        result["properties"] = inner | {CONDITION: _condition(different)}
+    elif "patternProperties" in result or isinstance(result.get("additionalProperties"), dict):
+        result = _mapping(result)
     for key in ("anyOf", "items", "prefixItems"):
-        if key in made:
-            made[key] = _completed(made[key], different)
-    return made
+        if key in result:
+            result[key] = _completed(result[key], different)
+    return result
 
 
 def _is_object(value: object) -> bool:

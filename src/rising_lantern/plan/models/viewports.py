@@ -89,6 +89,6 @@ class Viewport(Entry):
     def __get_pydantic_json_schema__(
         cls, core_schema: CoreSchema, handler: GetJsonSchemaHandler
     ) -> JsonSchemaValue:
-        made = handler.resolve_ref_schema(handler(core_schema))
+        result = handler.resolve_ref_schema(handler(core_schema))
         short = {"type": "string", "examples": ["1280x800", "390x844@3"]}
-        return {"anyOf": [short, made]}
+        return {"anyOf": [short, result]}

@@ -89,8 +89,8 @@ def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
     for here, layer in layers_of(document):
         if layer.image is not None:
             yield (*here, "image"), layer.image
-        for place, slide in enumerate(layer.slides):
-            yield (*here, "slides", place), slide
+        for index, slide in enumerate(layer.slides):
+            yield (*here, "slides", index), slide
     for name, page in document.pages.items():
         for section_name, section in page.sections.items():
             if section.picture is not None:

@@ -352,11 +352,11 @@ def replaced(root: Node, path: tuple[Key, ...], value: Node) -> Node:
         return replace(value, key_mark=root.key_mark)
     key, *rest = path
     inner = root.child(key)
-    made = replaced(inner, tuple(rest), value) if inner else value
+    result = replaced(inner, tuple(rest), value) if inner else value
     if isinstance(root.value, dict):
-        return replace(root, value={**root.value, key: made})
+        return replace(root, value={**root.value, key: result})
     if isinstance(root.value, list) and isinstance(key, int) and inner:
-        return replace(root, value=[*root.value[:key], made, *root.value[key + 1 :]])
+        return replace(root, value=[*root.value[:key], result, *root.value[key + 1 :]])
     raise KeyError(key)
 
 

@@ -64,9 +64,9 @@ def _commented(node: Node, given: set[Mark], viewport: str) -> Any:
         return CommentedSeq(_commented(child, given, viewport) for child in node.value)
     if not isinstance(node.value, dict):
         return node.value
-    made = CommentedMap()
+    result = CommentedMap()
     for key, child in node.value.items():
-        made[key] = _commented(child, given, viewport)
+        result[key] = _commented(child, given, viewport)
         if child.mark in given:
-            made.yaml_add_eol_comment(f"for {viewport}, line {child.mark.line}", key)
-    return made
+            result.yaml_add_eol_comment(f"for {viewport}, line {child.mark.line}", key)
+    return result

@@ -36,8 +36,10 @@ def changed_text(text: str, name: str, values: Mapping[str, str]) -> str:
         root = parse(text, name)
         keys = path_of(root, path, value)
         wanted = replaced(root, keys, parse(_quoted(value), name)).plain()
-        made = _edited(text, root, keys, written(value), written(str(keys[-1])))
-        text = made if made and _reads_as(made, name, wanted) else _rewritten(text, keys, value)
+        result = _edited(text, root, keys, written(value), written(str(keys[-1])))
+        text = (
+            result if result and _reads_as(result, name, wanted) else _rewritten(text, keys, value)
+        )
     return text
 
 
