@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
-    from rising_lantern.api import Plan, check, iter_check, read
+    from rising_lantern.api import Plan, check, iter_check, read, read_text
     from rising_lantern.checks.findings import Finding
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
@@ -47,6 +47,7 @@ __all__ = [
     "iter_check",
     "iter_tune",
     "read",
+    "read_text",
     "tune",
     "value_range",
 ]
@@ -71,6 +72,7 @@ _HOMES = {
     "iter_check": "api",
     "iter_tune": "tuning.choosing",
     "read": "api",
+    "read_text": "api",
     "tune": "tuning.choosing",
     "value_range": "tuning.ranges",
 }

@@ -14,7 +14,7 @@ from rising_lantern.errors import Fault, RequestError, listed, quoted
 from rising_lantern.layout.needs import greatest, needs_of
 from rising_lantern.notebook import html_table
 from rising_lantern.plan.models.limits import Conformance
-from rising_lantern.plan.text.reading import PlanFile, read_plan
+from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
 from rising_lantern.plan.text.set_values import existing_path
 from rising_lantern.plan.text.writing import changed_text
@@ -319,6 +319,27 @@ def check(  # noqa: PLR0913 - what to check, and by what
             progress=progress,
         )
     )
+
+
+def read_text(
+    text: str | bytes,
+    folder: str | PathLike[str] = ".",
+    name: str = "<text>",
+    values: Mapping[str, Value] | None = None,
+) -> Plan:
+    """Read a plan from text in YAML or JSON.
+
+    Args:
+        text: The text, or its bytes in UTF-8.
+        folder: The folder in which its pictures are looked for.
+        name: What to call it in messages.
+        values: Values to replace in it before it is checked; see :meth:`Plan.replace`.
+
+    Raises:
+        PlanError: With all faults of the plan, each with its place.
+    """
+    data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
+    return Plan(plan_from(data, Path(folder) / "plan.yaml", name, texts(values or {})))
 
 
 def read(path: str | PathLike[str], values: Mapping[str, Value] | None = None) -> Plan:

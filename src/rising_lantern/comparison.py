@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from io import BytesIO
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
@@ -28,7 +29,7 @@ MOST_VARIANTS = 12
 _COLUMNS = 6
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Comparison:
     """Variants of a plan on one page at one viewport.
 
@@ -43,6 +44,17 @@ class Comparison:
     viewport: str
     views: Mapping[str, View]
     findings: Mapping[str, Sequence[Finding]]
+
+    def __repr__(self) -> str:
+        return f"Comparison({self.page!r}, {self.viewport!r}, variants={list(self.views)!r})"
+
+    def _repr_html_(self) -> str:
+        return str(self.table().to_html())
+
+    def _repr_png_(self) -> bytes:
+        buffer = BytesIO()
+        self.sheet().save(buffer, "PNG")
+        return buffer.getvalue()
 
     def sheet(self, positions: Sequence[int] | None = None) -> Image.Image:
         """Frames of the variants, a row for each, at the same scroll positions.

@@ -7,6 +7,7 @@ from typing import Literal
 
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import Place
+from rising_lantern.notebook import html_table
 from rising_lantern.plan.text.nodes import Key
 
 Level = Literal["error", "warning", "note"]
@@ -14,7 +15,7 @@ LEVELS: tuple[Level, ...] = ("error", "warning", "note")
 """How much a finding matters, the most serious first."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class Finding:
     """One thing that a rule has measured to be wrong.
 
@@ -58,6 +59,17 @@ class Finding:
         """How far the figure is from its limit, by which findings of one rule are compared."""
         return abs(self.measured - self.limit)
 
-    def __str__(self) -> str:
-        where = f"{self.page} on {self.viewport}, {self.subject}"
-        return f"{self.level}: {self.rule}: {where}: {self.message}; {self.remedy}"
+    def __repr__(self) -> str:
+        return f"Finding({self.rule!r}, {self.page!r}, {self.viewport!r}, {str(self.subject)!r})"
+
+    def _repr_html_(self) -> str:
+        low, high = self.scroll
+        rows = [
+            ("where", f"{self.page} on {self.viewport}, {self.subject}"),
+            ("scroll", f"{low:g} to {high:g} px"),
+            ("measured", f"{self.measured:.4g}, limit {self.limit:.4g}"),
+            ("message", self.message),
+            ("remedy", self.remedy),
+            ("place", self.place),
+        ]
+        return html_table(f"{self.level}: {self.rule}", rows)

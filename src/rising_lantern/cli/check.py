@@ -10,7 +10,7 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import check, read
+from rising_lantern.api import check
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
@@ -21,6 +21,7 @@ from rising_lantern.cli.options import (
     plan_argument,
     progress_bar,
     quiet_option,
+    read_plan,
     rule_options,
     set_option,
     viewport_option,
@@ -75,16 +76,16 @@ def command(  # noqa: PLR0913 - each option is an argument
     force: bool,
     quiet: bool,
 ) -> None:
-    """Measure where PLAN fails.
+    """Measure where PLAN fails; - reads it from standard input.
 
-    Ends with status 0 where nothing is found, 1 where something at or above --fail-on is, and 2
-    where the plan cannot be read.
+    The exit status is 0 if nothing is found at or above --fail-on, 1 if something is, and 2 if
+    the plan cannot be read.
     """
-    result = read(plan, values)
-    report_remarks((*result.remarks, *result.unused_pictures()), quiet=quiet)
+    loaded = read_plan(plan, values)
+    report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
     with progress_bar(quiet=quiet) as show:
         findings = check(
-            result,
+            loaded,
             pages,
             viewports,
             only=only,
@@ -94,7 +95,7 @@ def command(  # noqa: PLR0913 - each option is an argument
             progress=show,
         )
     if not (pages or viewports or only or without):
-        report_remarks(idle_silences(result.file, findings), quiet=quiet)
+        report_remarks(idle_silences(loaded.file, findings), quiet=quiet)
     text = _written(findings, form, quiet=quiet)
     if output:
         with whole_file(output, force=force) as scratch:

@@ -8,9 +8,15 @@ from typing import TYPE_CHECKING
 
 import click
 
-from rising_lantern.api import Plan, read
+from rising_lantern.api import Plan
 from rising_lantern.cli.faults import report_remarks
-from rising_lantern.cli.options import page_option, plan_argument, set_option, viewport_option
+from rising_lantern.cli.options import (
+    page_option,
+    plan_argument,
+    read_plan,
+    set_option,
+    viewport_option,
+)
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.plan.text.on_viewport import held_text
 
@@ -43,17 +49,17 @@ def command(
     values: dict[str, str],
 ) -> None:
     """List what holds where in PLAN."""
-    result = read(plan, values)
+    loaded = read_plan(plan, values)
     if of == "values":
-        _list_values(result, plan.name, viewports)
+        _list_values(loaded, plan.name, viewports)
     elif of == "headers":
-        table = result.header_table(pages, viewports)
+        table = loaded.header_table(pages, viewports)
         _print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
     else:
         if of == "pictures":
-            report_remarks(result.unused_pictures(), quiet=False)
-        rows = _pictures(result, pages, viewports)
-        _print_table(rows if of == "pictures" else _switches(result, pages, viewports), 2)
+            report_remarks(loaded.unused_pictures(), quiet=False)
+        rows = _pictures(loaded, pages, viewports)
+        _print_table(rows if of == "pictures" else _switches(loaded, pages, viewports), 2)
 
 
 def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:

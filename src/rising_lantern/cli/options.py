@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 import click
 
-from rising_lantern.api import Progress
+from rising_lantern.api import Plan, Progress, read, read_text
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
 
@@ -19,6 +19,9 @@ Item = TypeVar("Item")
 Command = Callable[..., Any]
 
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
+
+STANDARD_INPUT = Path("-")
+_MOST_INPUT = 16_000_001  # bytes; a plan with more is refused
 
 page_option = click.option(
     "--page", "pages", multiple=True, metavar="NAME", help="A page of the plan; repeat for more."
@@ -44,6 +47,19 @@ force_option = click.option(
     is_flag=True,
     help="Replace files that Rising Lantern did not write, or that have been changed since.",
 )
+
+
+def read_plan(plan: Path, values: dict[str, str]) -> Plan:
+    """The plan of a command: from its file, or from standard input for ``-``.
+
+    Pictures of a plan from standard input are looked for in the current folder.
+
+    Raises:
+        PlanError: With all faults of the plan, each with its place.
+    """
+    if plan == STANDARD_INPUT:
+        return read_text(sys.stdin.buffer.read(_MOST_INPUT), name="<stdin>", values=values)
+    return read(plan, values)
 
 
 def rule_options(command: Command) -> Command:

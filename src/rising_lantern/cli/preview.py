@@ -84,12 +84,12 @@ def command(  # noqa: PLR0913 - each option is an argument
     each that can be opened and scrolled by hand, and index.html that leads to them all.
     """
     folder = output or Path(f"{plan.stem}-preview")
-    result = read(plan, values)
-    report_remarks(result.remarks, quiet=quiet)
+    loaded = read(plan, values)
+    report_remarks(loaded.remarks, quiet=quiet)
     plays = [_play(fromkey, form) for fromkey in dict.fromkeys(gestures)]
-    views = list(result.views(pages, viewports))
+    views = list(loaded.views(pages, viewports))
     preview(
-        result, views, folder, plays=plays, chart=chart, findings=findings, force=force, quiet=quiet
+        loaded, views, folder, plays=plays, chart=chart, findings=findings, force=force, quiet=quiet
     )
 
 

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from rising_lantern.api import read
 from rising_lantern.cli.options import (
     force_option,
     output_option,
@@ -16,6 +15,7 @@ from rising_lantern.cli.options import (
     plan_argument,
     progress,
     quiet_option,
+    read_plan,
     set_option,
     viewport_option,
 )
@@ -80,7 +80,7 @@ def command(  # noqa: PLR0913 - one argument for each option
             "Parquet needs another package: install rising-lantern[parquet], or write .csv or .json"
         )
 
-    views = list(read(plan, values).views(pages, viewports))
+    views = list(read_plan(plan, values).views(pages, viewports))
     tables = (view.trace(every, of, going) for view in views)
     result = list(progress(tables, len(views), "Tracing", quiet=quiet))
     _write(_joined(result), output, force=force)

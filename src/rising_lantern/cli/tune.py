@@ -10,16 +10,18 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import Plan, read
+from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
+    STANDARD_INPUT,
     force_option,
     output_option,
     page_option,
     plan_argument,
     progress_bar,
     quiet_option,
+    read_plan,
     rule_options,
     set_option,
     viewport_option,
@@ -91,6 +93,8 @@ def command(  # noqa: PLR0913 - each option is an argument
     new is found; one step short of it one is still there. With --write the changes are put into
     PLAN, whose comments, order and layout stay.
     """
+    if write and plan == STANDARD_INPUT:
+        raise click.UsageError("--write needs a plan in a file")
     if write and values:
         raise click.UsageError("--write changes the file and cannot be combined with --set")
     if take and not write:
@@ -99,15 +103,15 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.UsageError("--range cannot be combined with --write, --only or --except")
     if (output or form != "text") and not key:
         raise click.UsageError("--format and --output need --range")
-    result = read(plan, values)
+    loaded = read_plan(plan, values)
     if key:
         _print_range(
-            result, key, pages, viewports, conformance, form, output, force=force, quiet=quiet
+            loaded, key, pages, viewports, conformance, form, output, force=force, quiet=quiet
         )
         return
     with progress_bar(quiet=quiet) as show:
         proposals = tune(
-            result,
+            loaded,
             pages,
             viewports,
             only=only,
@@ -121,7 +125,7 @@ def command(  # noqa: PLR0913 - each option is an argument
             echo(line)
     if write:
         _write(
-            result, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet
+            loaded, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet
         )
 
 

@@ -13,6 +13,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
+from rising_lantern.notebook import html_table
 from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.states import HeaderState
 from rising_lantern.scroll.switches import CurrentLooks, Going, Switches
@@ -34,7 +35,7 @@ class HeaderMoment:
     box: Box
     background: Color
     color: Color
-    state: HeaderState
+    state: HeaderState = field(repr=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +57,7 @@ class LayerMoment:
     visible_px: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class Moment:
     """The state of a view at one scroll position; all boxes are on the screen, in CSS px.
 
@@ -79,6 +80,23 @@ class Moment:
     parts: Mapping[str, Box] = field(hash=False)
     sections: Mapping[str, Box] = field(hash=False)
     layers: tuple[LayerMoment, ...]
+
+    def __repr__(self) -> str:
+        look = "" if self.look is None else f", look={self.look!r}"
+        return f"Moment(scroll_px={self.scroll_px:g}{look})"
+
+    def _repr_html_(self) -> str:
+        rows: list[tuple[str, str]] = []
+        if self.header is not None:
+            look = f"{self.look}, {self.progress:.0%} complete"
+            rows += [("look", look), ("header", _words(self.header.box))]
+        rows += [(name, _words(box)) for name, box in self.parts.items()]
+        rows += [(f"section {name}", _words(box)) for name, box in self.sections.items()]
+        return html_table(f"{self.scroll_px:g} px", rows)
+
+
+def _words(box: Box) -> str:
+    return f"{box.width:g} x {box.height:g} px at {box.left:g}, {box.top:g}"
 
 
 @dataclass(frozen=True, slots=True)

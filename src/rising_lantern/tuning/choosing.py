@@ -19,7 +19,7 @@ Group = tuple[Finding, ...]
 """Findings of one rule that share their place in the plan, the worst first."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class Proposal:
     """Findings, and what clears them.
 
@@ -33,6 +33,9 @@ class Proposal:
     findings: tuple[Finding, ...]
     fixes: tuple[Fix, ...]
     viewport: str | None = None
+
+    def __repr__(self) -> str:
+        return f"Proposal(findings={len(self.findings)}, fixes={list(self.fixes)!r})"
 
 
 def iter_tune(

@@ -71,7 +71,7 @@ class Interval:
     above: Finding | None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class ValueRange:
     """Where one value of a plan may lie.
 
@@ -99,6 +99,13 @@ class ValueRange:
     tried: tuple[float, ...]
     text: Callable[[float], str]
     contrast: Callable[[float], float]
+
+    def __repr__(self) -> str:
+        spans = [
+            f"{self.text(interval.low)} to {self.text(interval.high)}"
+            for interval in self.intervals
+        ]
+        return f"ValueRange({self.key!r}, {spans!r})"
 
     @property
     def within(self) -> Interval | None:

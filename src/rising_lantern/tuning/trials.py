@@ -9,6 +9,7 @@ from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
+from rising_lantern.notebook import html_table
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.solving import least
@@ -21,7 +22,7 @@ Identity = tuple[str, str, str, Subject]
 """What makes a finding the same before and after a change: rule, page, viewport and subject."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, repr=False)
 class Fix:
     """A change of one value of a plan, and the findings that it is proved to clear.
 
@@ -47,6 +48,17 @@ class Fix:
     path: tuple[Key, ...] = ()
     cost: float = 0.0
     clears: tuple[Finding, ...] = ()
+
+    def __repr__(self) -> str:
+        return f"Fix({self.key!r}, {self.before!r}, {self.after!r})"
+
+    def _repr_html_(self) -> str:
+        cleared = ", ".join(dict.fromkeys(finding.rule for finding in self.clears))
+        rows = [
+            (self.key, f"{'not set' if self.before is None else self.before} → {self.after}"),
+            ("clears", cleared or "nothing that is counted"),
+        ]
+        return html_table(self.what, rows)
 
 
 def identity(finding: Finding) -> Identity:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import codecs
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from pydantic import ValidationError
@@ -30,29 +30,31 @@ _MOST_ROUNDS = 12  # how often what is faulty is left out to read what depends o
 
 @dataclass(frozen=True, slots=True)
 class PlanFile:
-    """A plan that has been read and found in order.
+    """A plan that has been read and has no faults.
+
+    Two are equal if they have the same path, text and values, and the same files beside them.
 
     Attributes:
         name: The file as it was named.
         path: The same as an absolute path.
         text: What the file held when it was read.
-        is_marked: Whether a byte order mark stands before it.
-        values: The values that have been set in it since, by their path.
+        is_marked: Whether it starts with a byte order mark.
+        values: The values that have been replaced in it since, by their path.
         root: Its nodes, with their places and those values.
         documents: The plan as it holds on each viewport, by the viewport's name.
         files: The pictures and fonts that it names.
-        remarks: What is not wrong, but probably not meant either.
+        remarks: What is not a fault, but probably not intended.
     """
 
-    name: str
+    name: str = field(compare=False)
     path: Path
     text: str
     is_marked: bool
-    values: Mapping[str, str]
-    root: Node
-    documents: dict[str, Document]
-    files: Files
-    remarks: tuple[Fault, ...] = ()
+    values: Mapping[str, str] = field(hash=False)
+    root: Node = field(compare=False)
+    documents: dict[str, Document] = field(compare=False)
+    files: Files = field(hash=False)
+    remarks: tuple[Fault, ...] = field(default=(), compare=False)
 
     @property
     def narrowest(self) -> str:
@@ -74,7 +76,7 @@ class PlanFile:
             values: Texts, written as in the file, by the path of what they replace.
 
         Raises:
-            PlanError: With all of its faults, where it has any.
+            PlanError: With all of its faults, if it has any.
         """
         _check_version(self.root, self.name)
         root = with_values(self.root, self.name, values)
@@ -102,13 +104,32 @@ def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:
         values: Values to set in it, by their path, written as in the file.
 
     Raises:
-        PlanError: With all of its faults, where it has any.
+        PlanError: With all of its faults, if it has any.
     """
-    data = bytes_of(path)
-    text = text_of(path, data)
-    root = parse(text, str(path))
+    return plan_from(bytes_of(path), path, str(path), values)
+
+
+def plan_from(
+    data: bytes, path: Path, name: str, values: Mapping[str, str] | None = None
+) -> PlanFile:
+    """Read a plan from bytes.
+
+    Args:
+        data: What its file holds.
+        path: The file, in whose folder its pictures are.
+        name: What to call it in messages.
+        values: Values to set in it, by their path, written as in the file.
+
+    Raises:
+        PlanError: With all of its faults, if it has any.
+    """
+    if len(data) > MOST_BYTES:
+        limit = f"a plan can have up to {MOST_BYTES // 1_000_000} MB"
+        raise PlanError([Fault(Place(name), f"this has more than {MOST_BYTES:,} bytes", limit)])
+    text = _text_of(name, data)
+    root = parse(text, name)
     marked = data.startswith(codecs.BOM_UTF8)
-    own = PlanFile(str(path), path.absolute(), text, marked, {}, root, {}, Files(Path()))
+    own = PlanFile(name, path.absolute(), text, marked, {}, root, {}, Files(Path()))
     return own.with_values(values or {})
 
 
@@ -185,10 +206,10 @@ def _pruned(node: Node, details: list[ErrorDetails]) -> Node:
 
 
 def bytes_of(path: Path) -> bytes:
-    """What a plan's file holds.
+    """What a plan's file holds, at most one byte more than a plan can have.
 
     Raises:
-        PlanError: If it cannot be read, is not a file, or is too large.
+        PlanError: If it cannot be read, or is not a file.
     """
     place = Place(str(path))
     try:
@@ -202,13 +223,10 @@ def bytes_of(path: Path) -> bytes:
         raise PlanError(
             [Fault(place, f"the plan cannot be read: {reason}", "name a plan file")]
         ) from None
-    if len(data) > MOST_BYTES:
-        limit = f"{MOST_BYTES // 1_000_000} MB are the most for a plan"
-        raise PlanError([Fault(place, f"the file has more than {MOST_BYTES:,} bytes", limit)])
     return data
 
 
-def text_of(path: Path, data: bytes) -> str:
+def _text_of(name: str, data: bytes) -> str:
     """The text of a plan's file, without a byte order mark.
 
     Raises:
@@ -219,7 +237,7 @@ def text_of(path: Path, data: bytes) -> str:
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise PlanError(
-            [Fault(Place(str(path), line, 1), "this is not text", "save the plan as UTF-8 text")]
+            [Fault(Place(name, line, 1), "this is not text", "save the plan as UTF-8 text")]
         ) from None
 
 
@@ -241,7 +259,7 @@ def _check_version(root: Node, name: str) -> None:
         raise PlanError([Fault(start, "the plan has no version", "start with 'rising-lantern: 1'")])
     if version.value != VERSION or isinstance(version.value, bool):
         place = Place(name, version.mark.line, version.mark.column)
-        problem = f"this program reads plans of version {VERSION}, and this one says otherwise"
+        problem = f"only version {VERSION} of the format is supported"
         raise PlanError([Fault(place, problem, f"write 'rising-lantern: {VERSION}'")])
 
 
