@@ -116,21 +116,21 @@ def test_fades_turn_round_as_in_the_browser(
     assert view.box.header is not None
     assert len({row[1] for row in rows}) >= 2
     for index, row in enumerate(rows):
-        style = swept.header.states[swept.header.state[index]]
-        assert float(row[3][:-2]) == pytest.approx(max(style.height, 0), abs=0.3)
+        state = swept.header.states[swept.header.state[index]]
+        assert float(row[3][:-2]) == pytest.approx(max(state.height, 0), abs=0.3)
         if not row[6]:
-            assert_color(row[2], style.background)
-        assert_color(row[4], style.color)
-        assert_color(row[8], style.parts["menu"].color)
-        brand = style.parts["brand"]
+            assert_color(row[2], state.background)
+        assert_color(row[4], state.color)
+        assert_color(row[8], state.styles["menu"].color)
+        brand = state.styles["brand"]
         shares = dict(zip(brand.images, brand.shares, strict=True))
         expected = [shares.get("logo-dark.png", 0), shares.get("logo-light.png", 0)]
         assert row[5] == pytest.approx(np.clip(expected, 0, 1), abs=0.004)
         if row[6]:
-            known = dict(zip(style.fills, style.shares, strict=True))
+            known = dict(zip(state.fills, state.shares, strict=True))
             own = [known.get(look.fill, 0.0) for look in view.box.header.looks]
             assert row[6] == pytest.approx(own, abs=0.004)
-        assert float(row[7][:-2]) == pytest.approx(style.parts["menu"].size, abs=0.1)
+        assert float(row[7][:-2]) == pytest.approx(state.styles["menu"].size, abs=0.1)
 
 
 def assert_color(found: str, expected: Any) -> None:

@@ -22,10 +22,14 @@ HEADER = (
 PLAN = plan_text(header=HEADER, viewports="laptop: 1000x600, phone: 390x844")
 
 
-def run(*words: str | Path, cwd: Path | None = None) -> subprocess.CompletedProcess[str]:
-    """Run a command of rising-lantern."""
+def run(
+    *words: str | Path, cwd: Path | None = None, text: str | None = None
+) -> subprocess.CompletedProcess[str]:
+    """Run a command of rising-lantern, with a text as its standard input."""
     command = [sys.executable, "-m", "rising_lantern", *map(str, words)]
-    return subprocess.run(command, capture_output=True, text=True, check=False, cwd=cwd)
+    return subprocess.run(
+        command, capture_output=True, text=True, check=False, cwd=cwd, input=text
+    )
 
 
 @pytest.fixture

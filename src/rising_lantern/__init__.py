@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from rising_lantern.api import Plan, check, iter_check, read, read_text
     from rising_lantern.checks.findings import Finding
     from rising_lantern.comparison import Comparison, compare
+    from rising_lantern.demo.site import sample_site
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
@@ -48,6 +49,7 @@ __all__ = [
     "iter_tune",
     "read",
     "read_text",
+    "sample_site",
     "tune",
     "value_range",
 ]
@@ -73,6 +75,7 @@ _HOMES = {
     "iter_tune": "tuning.choosing",
     "read": "api",
     "read_text": "api",
+    "sample_site": "demo.site",
     "tune": "tuning.choosing",
     "value_range": "tuning.ranges",
 }

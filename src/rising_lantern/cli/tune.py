@@ -31,6 +31,7 @@ from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import bytes_of
 from rising_lantern.tuning.choosing import Proposal, resolved, tune
 from rising_lantern.tuning.ranges import ValueRange, value_range
@@ -189,26 +190,26 @@ def _head(same: list[Finding]) -> str:
 
 def _chosen(
     proposals: list[Proposal], numbered: dict[int, Fix], take: tuple[int, ...]
-) -> frozenset[str]:
-    """The keys that may be changed: those that are asked for, or the first of each finding."""
+) -> frozenset[tuple[Key, ...]]:
+    """The paths of the values to change: those of the numbers, or the first of each finding."""
     unknown = [str(number) for number in take if number not in numbered]
     if unknown:
         raise click.UsageError(f"there is no change {', '.join(unknown)}")
     if take:
-        return frozenset(numbered[number].key for number in take)
-    return frozenset(proposal.fixes[0].key for proposal in proposals if proposal.fixes)
+        return frozenset(numbered[number].path for number in take)
+    return frozenset(proposal.fixes[0].path for proposal in proposals if proposal.fixes)
 
 
 def _write(
     made: Plan,
     path: Path,
     proposals: list[Proposal],
-    keys: frozenset[str],
+    paths: frozenset[tuple[Key, ...]],
     conformance: Conformance | None,
     *,
     quiet: bool,
 ) -> None:
-    values = resolved(made, proposals, keys, conformance)
+    values = resolved(made, proposals, paths, conformance)
     if not values:
         echo("nothing to change")
         return

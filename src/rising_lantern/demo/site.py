@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from importlib.resources import files
+from os import PathLike
 from pathlib import Path
 
 from PIL import Image
@@ -58,6 +59,19 @@ def write_site(folder: Path) -> Iterator[Path]:
         plan = folder / name
         plan.write_text(MODELINE + files(__package__).joinpath(name).read_text("utf-8"), "utf-8")
         yield plan
+
+
+def sample_site(folder: str | PathLike[str] = "saltmere") -> Path:
+    """Return the plan of the sample site, which is painted unless it is in the folder already.
+
+    Args:
+        folder: Where; it is made if it does not exist.
+    """
+    plan = Path(folder) / PLAN
+    if not plan.exists():
+        for _ in write_site(Path(folder)):
+            pass
+    return plan
 
 
 FILES = (

@@ -161,7 +161,7 @@ def _fixes(
     maker = MAKERS.get(first.rule)
     if maker is None:
         return
-    result: dict[str, Fix] = {}
+    result: dict[tuple[Key, ...], Fix] = {}
     for knob in maker(Case(trials.plan.view(first.page, first.viewport), group)):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
@@ -170,8 +170,8 @@ def _fixes(
             continue
         fix = trials.fix(group, knob, BESIDE.get(first.rule, ()))
         # Of two ways to change one value, as lighter and darker, the shorter.
-        if fix and (fix.key not in result or fix.cost < result[fix.key].cost):
-            result[fix.key] = fix
+        if fix and (fix.path not in result or fix.cost < result[fix.path].cost):
+            result[fix.path] = fix
     yield from result.values()
 
 
@@ -215,7 +215,7 @@ def _weight(fix: Fix, left: dict[Identity, Finding]) -> tuple[int, ...]:
 def resolved(
     plan: Plan,
     proposals: Iterable[Proposal],
-    keys: frozenset[str],
+    paths: frozenset[tuple[Key, ...]],
     conformance: Conformance | None = None,
 ) -> dict[str, str]:
     """The values to set for some changes, each found anew on the plan as it is by then.
@@ -225,7 +225,7 @@ def resolved(
     Args:
         plan: The plan.
         proposals: What was proposed for it.
-        keys: The keys that may be changed.
+        paths: The paths of the values that may be changed.
         conformance: As in :func:`tune`.
 
     Returns:
@@ -236,7 +236,7 @@ def resolved(
     views = tuple(plan.view_names())
     for proposal in proposals:
         for fix in proposal.fixes:
-            if fix.key not in keys or fix.path in done:
+            if fix.path not in paths or fix.path in done:
                 continue
             trials = Trials(plan.replace(values) if values else plan, views, conformance)
             again = _again(trials, proposal, fix)

@@ -1,0 +1,76 @@
+"""Values in a notebook and at a prompt: short, equal where they say the same, and hashable."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import rising_lantern as rl
+from conftest import MakePlan
+from plans import plan_text
+from test_cli import run
+
+TEXT = plan_text(
+    header="height: 60px, parts: {menu: {text: 'Way <b>'}}, looks: {a: {}, b: {from: 9000px}}",
+    sections="opening: {height: 700px, background: '#123'}",
+)
+
+
+def test_values_are_short_at_a_prompt(make_plan: MakePlan, folder: Path) -> None:
+    plan = make_plan(TEXT)
+    assert repr(plan) == f"Plan({str(folder / 'plan.yaml')!r})"
+    assert repr(plan.view()) == "View(page='page', viewport='laptop')"
+    assert repr(plan.view().at(40)) == "Moment(scroll_px=40, look='a')"
+    (finding,) = rl.check(plan, only="never-reached")
+    assert repr(finding) == "Finding('never-reached', 'page', 'laptop', 'main, look b')"
+    (proposal,) = rl.tune(plan, only="never-reached")
+    fix = "Fix('headers.main.looks.b.from', '9000px', '100px')"
+    assert repr(proposal) == f"Proposal(findings=1, fixes=[{fix}])"
+    (both,) = rl.compare({"current": plan, "raised": plan.replace({"headers.main.z": 20})})
+    assert repr(both) == "Comparison('page', 'laptop', variants=['current', 'raised'])"
+    found = rl.value_range(plan, "headers.main.z")
+    assert repr(found).startswith("ValueRange('headers.main.z', [")
+
+
+def test_values_are_tables_and_pictures_in_a_notebook(make_plan: MakePlan) -> None:
+    plan = make_plan(TEXT)
+    view = plan.view()
+    (finding,) = rl.check(plan, only="never-reached")
+    (proposal,) = rl.tune(plan, only="never-reached")
+    (both,) = rl.compare({"a <i>": plan, "b": plan.replace({"headers.main.z": 20})})
+    values = (plan, view, view.at(0), finding, *proposal.fixes, both)
+    for value in values:
+        html = value._repr_html_()  # type: ignore[attr-defined]
+        assert html.lstrip().startswith(("<table", "<div"))
+        assert "<b>" not in html.replace("<b>", "", 1) or "Way" not in html
+        assert "<i>" not in html
+    assert both._repr_png_().startswith(b"\x89PNG")
+    assert view.filmstrip([0])._repr_png_().startswith(b"\x89PNG")
+
+
+def test_equal_plans_and_moments_are_equal_and_have_one_hash(make_plan: MakePlan) -> None:
+    plan, same = make_plan(TEXT), make_plan(TEXT)
+    assert plan == same
+    assert len({plan, same}) == 1
+    higher = plan.replace({"headers.main.height": "64px"})
+    assert higher != plan
+    assert higher == same.replace({"headers.main.height": "64px"})
+    moments = [one.view().at(40) for one in (plan, same, higher)]
+    assert moments[0] == moments[1] != moments[2]
+    assert len(set(moments)) == 2
+    assert len(set(rl.check(plan)) | set(rl.check(same))) == len(rl.check(plan))
+
+
+def test_a_plan_can_come_from_text_and_from_standard_input(folder: Path) -> None:
+    plan = rl.read_text(TEXT, folder=folder)
+    assert [finding.rule for finding in rl.check(plan, only="never-reached")] == ["never-reached"]
+    assert str(rl.check(plan, only="never-reached")[0].place).startswith("<text>:")
+    checked = run("check", "-", "--only", "never-reached", cwd=folder, text=TEXT)
+    assert checked.returncode == 1
+    assert "never-reached  page on laptop" in checked.stdout
+    assert "<stdin>:4:" in checked.stdout
+    broken = run("check", "-", cwd=folder, text="rising-lantern: 2")
+    assert broken.returncode == 2
+    assert broken.stderr.startswith("<stdin>:1:17: ")
+    refused = run("tune", "-", "--write", cwd=folder, text=TEXT)
+    assert refused.returncode == 2
+    assert "--write needs a plan in a file" in refused.stderr
