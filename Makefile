@@ -15,8 +15,8 @@ demo: $(STAMP)
 	$(BIN)/rising-lantern demo $(SITE)
 
 test: $(STAMP)
-	$(BIN)/ruff check src tests benchmarks fuzz
-	$(BIN)/ruff format --check src tests benchmarks fuzz
+	$(BIN)/ruff check src tests benchmarks examples fuzz
+	$(BIN)/ruff format --check src tests benchmarks examples fuzz
 	$(BIN)/mypy
 	$(BIN)/pytest -n auto --dist loadscope
 

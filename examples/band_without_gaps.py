@@ -29,7 +29,9 @@ covered = plan.replace({"pages.visit.sections.band.layers.0.size": "cover"})
 assert rl.check(covered, only="gap") == []
 
 for need in covered.picture_table().itertuples():
-    print(f"{need.viewport}: prepare {need.picture} with {need.needs_width} x {need.needs_height} px")
+    print(
+        f"{need.viewport}: prepare {need.picture} with {need.needs_width} x {need.needs_height} px"
+    )
 
 (both, *_) = rl.compare({"420 px high": plan, "cover": covered}, viewports="laptop")
 both.sheet([0, 240, 480, 720]).save("band-without-gaps.png")

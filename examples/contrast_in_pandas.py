@@ -15,4 +15,4 @@ print(lowest.to_string(index=False, float_format="%.2f"))
 menu = table[table["part"] == "menu"]
 print(f"The menu is below 7 on {(menu['contrast'] < 7).sum()} px of scroll.")
 
-view.chart().figure.savefig("contrast-in-pandas.png", dpi=100)
+view.chart().get_figure(root=True).savefig("contrast-in-pandas.png", dpi=100)

@@ -11,9 +11,8 @@ from typing import Any
 import pytest
 
 import rising_lantern as rl
-from conftest import MakePlan
-from plans import plan_text
-from test_cli import run
+from commands import run
+from plans import MakePlan, plan_text
 
 HEADER = "height: 60px, parts: {menu: {text: Visit}}, looks: {a: {}, b: {from: 200px}}"
 

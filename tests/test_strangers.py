@@ -23,8 +23,8 @@ from hypothesis import strategies as st
 from PIL import Image
 
 import rising_lantern as rl
-from conftest import MakePlan
-from plans import plan_text
+from commands import run
+from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.css.blending import blend_over
@@ -33,7 +33,6 @@ from rising_lantern.errors import quoted
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
-from test_cli import run
 
 PLAIN = plan_text(sections="a: {height: 700px}")
 HEAD = (

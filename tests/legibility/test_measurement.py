@@ -1,0 +1,238 @@
+"""How well parts can be read along the scroll, against brute force on what is painted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from findings import found, order
+from plans import MakePlan, plan_text
+from rising_lantern.legibility.contrast import ink_of, luminance, ratio, ratios
+from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
+from rising_lantern.view import View
+
+
+@given(
+    st.integers(1, 60),
+    st.integers(1, 9),
+    st.integers(0, 1000),
+    st.data(),
+)
+def test_windows_know_the_order_of_what_is_in_them(
+    rows: int, width: int, seed: int, data: Any
+) -> None:
+    """Against sorting, for windows over two strips at once; never on a limit's other side."""
+    rng = np.random.default_rng(seed)
+    pixels = [1 + 20 * rng.random((rows, width)) ** 3 for _ in range(2)]
+    edges = st.tuples(st.integers(0, rows), st.integers(0, rows)).map(sorted)
+    spans = [[data.draw(edges) for _ in range(3)] for _ in range(2)]
+    every = np.arange(3)
+    parts = [
+        Windows(
+            Strip(bins_of(item)),
+            every,
+            *(np.array([span[side] for span in own]) for side in (0, 1)),
+        )
+        for item, own in zip(pixels, spans, strict=True)
+    ]
+    shares = (0.05, 0.5)
+    for share, result in zip(shares, order_statistics(parts, 3, shares), strict=True):
+        for index, got in enumerate(result):
+            inside = np.concatenate(
+                [item[slice(*own[index])].ravel() for item, own in zip(pixels, spans, strict=True)]
+            )
+            if not inside.size:
+                assert np.isnan(got)
+                continue
+            expected = order(inside, share)
+            assert got <= expected <= got * 1.0008
+            assert all((got >= limit) == (expected >= limit) for limit in (3, 4.5, 7))
+
+
+def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
+    """Contrast and median of each part at one position, on the frame without the parts."""
+    swept = view.sweep([scroll])
+    assert swept.header is not None
+    rows = view._painter.behind_header(swept, 0)  # noqa: SLF001 - the frame below the parts
+    lost = min(float(swept.header.top[0]), 0.0)
+    result = {}
+    for name, part in swept.header.states[0].parts.items():
+        edges = (part.box.top + lost, part.box.bottom + lost, part.box.left, part.box.right)
+        first, last, left, right = (max(int(np.floor(edge + 0.5)), 0) for edge in edges)
+        pixels = rows[first:last, left:right]
+        if pixels.size:
+            ink = ink_of(part, view.plan.files.pictures)
+            values = ratios(pixels, ink).ravel()
+            result[name] = (order(values, 0.05), order(values, 0.5))
+    return result
+
+
+_HEADERS = [
+    "height: 70px, color: '#fff8'",
+    "height: 60.5px, background: rgb(20 30 60 / .6), color: white, looks: {a: {}, b: {from: past a, background: white, color: '#333'}}",
+    "position: sticky, height: 80px, background: '#8884', looks: {a: {}, b: {from: 300px, height: 40px, change: blend 90px}}",
+    "position: absolute, height: 90px, background: '#fff3', color: '#226'",
+    "height: 70px, background: 'linear-gradient(to right, #fff8, #0008)', blur: 4px",
+    "height: 70px, top: 30px, width: 700px, z: 0, background: '#fffa'",
+]
+_SECTIONS = {
+    "moving": "a: {height: 433px, layers: [{image: noise.png, speed: 0.4}]}, b: {height: 500px, background: '#456'}, c: {height: 700px}",
+    "texts and tints": (
+        "a: {height: 33.3vh, background: '#222', content: [{text: The river carries the light, size: 60px, color: white}]}, "
+        "b: {height: 900px, layers: [{fill: 'linear-gradient(#0008, #0000)'}, {image: noise.png, speed: 1.3}]}, c: {height: 620px}"
+    ),
+    "boxed and blended": (
+        "a: {height: 500px, layers: [{image: photo.png, attachment: fixed}], content: [{text: Afloat, at: 90% 50%, size: 50px}]}, "
+        "b: {height: 600px, width: 70%, border: 20px solid red, layers: [{image: noise.png, blend: screen, drift: .2}]}, "
+        "c: {height: 700px, z: 30}"
+    ),
+}
+
+
+@pytest.mark.parametrize("header", _HEADERS)
+@pytest.mark.parametrize("sections", _SECTIONS.values(), ids=_SECTIONS.keys())
+def test_readings_are_those_of_painted_frames(
+    make_plan: MakePlan, header: str, sections: str
+) -> None:
+    """At random positions, and at every one beside a switch or a section's edge."""
+    parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
+    view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
+    table = view.readability()
+    result = {(row.part, row.scroll_px): row for row in table.itertuples()}
+    rng = np.random.default_rng(3)
+    places = {*rng.integers(0, view.max_scroll + 1, 20).tolist(), 0, view.max_scroll}
+    places |= {min(s + d, view.max_scroll) for s in (299, 363, 389, 432) for d in range(3)}
+    for scroll in places:
+        for part, (contrast, median) in by_force(view, float(scroll)).items():
+            row: Any = result[part, float(scroll)]
+            assert row.contrast == pytest.approx(contrast, abs=0.0101), scroll
+            assert row.median == pytest.approx(median, abs=0.0101), scroll
+
+
+def test_a_part_that_cannot_be_read_is_found_wherever_that_is(make_plan: MakePlan) -> None:
+    """White letters over 40 px of white, between places that are looked at by eye."""
+    sections = (
+        "a: {height: 400px, background: '#123'}, b: {height: 40px, background: white}, "
+        "c: {height: 1200px, background: '#123'}"
+    )
+    part = "menu: {{text: Programme, size: {}, color: '#fff'{}}}"
+    header = "height: 60px, parts: {{{}}}"
+    plain = plan_text(header=header.format(part.format("16px", "")), sections=sections)
+    (finding,) = found(make_plan(plain), "unreadable-part")
+    assert (str(finding.subject), finding.level) == ("main, menu in plain", "error")
+    # The letters' box has 22 rows of px, from 19 on: two of them are more than 5 %.
+    assert finding.scroll == (400 - 41 + 2, 440 - 19 - 2)
+    assert finding.measured == pytest.approx(1, abs=0.003)
+    assert finding.limit == 4.5
+    dark = plain.replace("background: white", "background: '#456'")
+    assert found(make_plan(dark), "unreadable-part") == []
+    noted = plain.replace("color: '#fff'", "color: '#fff', logo: true")
+    assert [item.level for item in found(make_plan(noted), "unreadable-part")] == ["note"]
+    asked = dark.replace("color: '#fff'", "color: '#fff', contrast: 12")
+    assert [item.limit for item in found(make_plan(asked), "unreadable-part")] == [12]
+
+
+_TEXTS = {
+    "over what moves": (
+        "a: {height: 520px, layers: [{fill: 'linear-gradient(#000a, #0000)'}, {image: noise.png, speed: 0.4}], content: [{text: The river, size: 40px, color: '#ffe', at: 30% 60%}, {text: carries, size: 30px, color: '#8cf', at: 70% 20%, speed: 0.7}]}, "
+        "b: {height: 700px}, c: {height: 500px, layers: [{image: photo.png, attachment: fixed}], content: [{text: the light, size: 50px, color: '#fff9', at: 80% 80%}]}"
+    ),
+    "panels, shadows and blends": (
+        "a: {height: 400px, background: '#246', content: [{text: Lanterns, size: 30px, color: white, shadow: '2px 2px 6px #000', panel: {color: '#a238', padding: 12px, radius: 8px}}]}, "
+        "b: {height: 600px, layers: [{image: noise.png, speed: 1.3}, {image: photo.png, attachment: fixed}], content: [{text: Afloat, size: 70px, color: '#fa8', blend: screen, at: 40% 30%}, {text: over it, size: 60px, color: '#012', at: 45% 34%}]}, "
+        "c: {height: 800px, z: 3, width: 70%, layers: [{image: noise.png, blend: screen}], content: [{text: Boxed, size: 40px, z: -1}]}"
+    ),
+}
+
+
+@pytest.mark.parametrize("sections", _TEXTS.values(), ids=_TEXTS.keys())
+def test_texts_are_read_as_on_painted_frames_without_their_letters(
+    make_plan: MakePlan, sections: str
+) -> None:
+    plan = make_plan(plan_text(sections=sections))
+    view = plan.view()
+    table = view.readability(of="content")
+    assert list(table.columns) == ["section", "content", "scroll_px", "contrast", "median"]
+    rng = np.random.default_rng(5)
+    for index, section in enumerate(view.box.sections):
+        for position, box in enumerate(section.content):
+            rows = table[(table.section == section.name) & (table.content == position)]
+            seen = rows[rows.contrast.notna()]
+            # The frame without its letters, and without the texts over it.
+            clear: dict[str, str] = {}
+            for other in range(position, len(section.content)):
+                key = f"pages.page.sections.{section.name}.content.{other}"
+                clear |= {f"{key}.color": "'#0000'", f"{key}.blend": "normal"}
+            below = plan.replace(clear).view()
+            for result in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
+                scroll = float(str(result.scroll_px))
+                top = float(view.sweep([scroll]).top_of(view.box.sections[index])[0])
+                x, y = (int(np.floor(edge + 0.5)) for edge in box.motion.origin(top, scroll))
+                letters = box.text.box
+                first, height = round(letters.top), round(letters.height)
+                low = np.clip(y + first, max(top, 0), min(top + section.height, 600))
+                high = np.clip(y + first + height, max(top, 0), min(top + section.height, 600))
+                left = x + round(letters.left)
+                right = min(left + round(letters.width), 1000)
+                behind = below.pixels(scroll)[int(low) : int(high), max(left, 0) : right]
+                values = ratios(behind, box.color).ravel()
+                if box.blend == "screen":
+                    ink, under = np.array(box.color.bytes[:3]) / 255, behind / 255
+                    mixed = ((under + ink - under * ink) * 255 + 0.5).astype(np.uint8)
+                    values = ratio(luminance(mixed), luminance(behind)).ravel()
+                assert result.contrast == pytest.approx(order(values, 0.05), abs=0.012)
+                assert result.median == pytest.approx(order(values, 0.5), abs=0.012)
+
+
+_LAYERS = st.sampled_from(
+    [
+        "{image: noise.png}",
+        "{image: noise.png, speed: 0.37}",
+        "{image: photo.png, speed: 1.4, opacity: .8}",
+        "{image: noise.png, attachment: fixed}",
+        "{image: photo.png, drift: 0.3}",
+        "{image: photo.png, size: 90px auto, position: 30% 10%, repeat: repeat-x}",
+        "{slides: [photo.png, noise.png], filter: brightness(.7)}",
+        "{image: noise.png, blend: multiply}",
+        "{image: flag.svg, path: [{at: 100px}, {at: 900px, y: 140px, opacity: .2, scale: 1.4}]}",
+        "{fill: rgb(30 60 90 / .4)}",
+        "{fill: 'linear-gradient(60deg, #0008, #fff4)'}",
+        "{fill: '#446'}",
+    ]
+)
+_PIECES = st.tuples(
+    st.lists(_LAYERS, max_size=3),
+    st.integers(120, 700),
+    st.sampled_from(
+        ["", ", width: 80%", ", z: 2", ", border: 9px solid gold", ", background: '#8a6'"]
+    ),
+    st.sampled_from(
+        ["", "{text: Afloat, size: 48px, at: 50% 30%, color: '#f8c'}", "{text: Ashore, speed: 0.6}"]
+    ),
+)
+
+
+@settings(max_examples=6, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(st.lists(_PIECES, min_size=3, max_size=5), st.sampled_from(_HEADERS), st.randoms())
+def test_contrasts_of_random_plans_are_those_of_painted_frames(
+    make_plan: MakePlan, pieces: list[tuple[list[str], int, str, str]], header: str, random: Any
+) -> None:
+    """All kinds of layers in any order, at 200 positions of each plan."""
+    sections = ", ".join(
+        f"{'abcde'[index]}: {{height: {height}px, layers: [{', '.join(layers)}]{more}, content: [{text}]}}"
+        for index, (layers, height, more, text) in enumerate(pieces)
+    )
+    parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
+    view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
+    table = view.readability()
+    result = {(row.part, row.scroll_px): row for row in table.itertuples()}
+    for _ in range(200):
+        scroll = float(random.randint(0, view.max_scroll))
+        for part, (contrast, median) in by_force(view, scroll).items():
+            row: Any = result[part, scroll]
+            assert row.contrast == pytest.approx(contrast, abs=0.0101, rel=1e-3), scroll
+            assert row.median == pytest.approx(median, abs=0.0101, rel=1e-3), scroll

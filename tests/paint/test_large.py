@@ -1,0 +1,180 @@
+"""Large plans: painted in bands that show the same as what is painted whole, in little memory."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+import rising_lantern as rl
+from pictures import paint_pictures
+from plans import MakePlan, plan_text
+from rising_lantern.api import Plan
+from rising_lantern.paint import areas, bands
+from rising_lantern.paint.shelf import Shelf
+from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
+
+HEADER = "height: 60px, parts: {menu: {text: Menu, color: white}}, looks: {clear: {}}"
+# Everything that a band could cut through: copies, filters, shadows, panels, borders, blends, paths.
+SECTIONS = """
+a: {height: 1500px, border: 3px solid red, background: '#345', layers: [
+  {image: photo.png, size: 180px auto, repeat: repeat, opacity: 0.8, filter: blur(6px) saturate(2)},
+  {fill: 'radial-gradient(circle at 30% 60%, rgb(255 0 0 / .5), transparent)', speed: 0.5},
+  {image: flag.svg, size: 300px auto, position: 40% 60%, repeat: no-repeat},
+  {fill: 'linear-gradient(30deg, red, rgb(0 0 255 / .3))', blend: multiply, speed: 0.7},
+  {image: noise.png, size: 200px auto, repeat: no-repeat, path: [{at: 0px}, {at: 900px, scale: 1.7, y: 90px, opacity: 0.4}]}],
+ content: [{text: The river carries the light, size: 60px, color: white, at: 50% 40%,
+            panel: {color: rgb(0 0 0 / .4), padding: 30px, radius: 40px}, shadow: 4px 9px 12px black},
+           {text: Reading it again, size: 30px, color: '#eee', at: 20% 70%, speed: 0.8, blend: screen},
+           {text: And at the end, size: 30px, color: white, at: 50% 98%, enter: {y: 20px}}]},
+b: {height: 900px, layers: [{image: noise.png, size: 3px, repeat: round}]},
+c: {height: 700px, background: rgb(255 255 255 / .7)}
+"""
+UNDER = "{image: photo.png, attachment: fixed}"
+
+
+def frames(view: rl.View) -> list[np.ndarray]:
+    """What is shown at some positions, between whole px as well."""
+    return [view.pixels(scroll) for scroll in (0, 1, 333.5, 700, 1204, 1511.25, view.max_scroll)]
+
+
+@pytest.fixture
+def in_bands(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Everything is painted in bands of few rows, of which few are kept."""
+    monkeypatch.setattr(areas, "_MOST_WHOLE", 0)
+    monkeypatch.setattr(bands, "BAND_PIXELS", 37_000)
+    monkeypatch.setattr("rising_lantern.paint.frames._MOST_STORED", 2_000_000)
+
+
+def test_bands_show_what_is_painted_whole(
+    make_plan: MakePlan, request: pytest.FixtureRequest
+) -> None:
+    """Within a level: what shows through is rounded in another order."""
+    plan = make_plan(plan_text(header=HEADER, sections=SECTIONS, under=UNDER))
+    whole = frames(plan.view())
+    contrast = plan.view().trace(97)["contrast"]
+    request.getfixturevalue("in_bands")
+    for item, other in zip(whole, frames(plan.view()), strict=True):
+        difference = np.abs(item.astype(int) - other)
+        assert difference.max() <= 2
+        assert (difference > 1).mean() < 1e-4
+    np.testing.assert_allclose(plan.view().trace(97)["contrast"], contrast, rtol=0.02)
+
+
+def test_opaque_bands_are_counted_as_one_sheet(
+    make_plan: MakePlan, request: pytest.FixtureRequest
+) -> None:
+    sections = "a: {height: 1900px, layers: [{image: photo.png, speed: 0.4}]}, b: {height: 800px, background: '#123'}"
+    plan = make_plan(plan_text(header=HEADER, sections=sections))
+    whole, table = frames(plan.view()), plan.view().readability()
+    request.getfixturevalue("in_bands")
+    for item, other in zip(whole, frames(plan.view()), strict=True):
+        # Where a sample lies half-way between two levels, its place is rounded in another order.
+        assert np.abs(item.astype(int) - other).max() <= 1
+    again = plan.view().readability()
+    np.testing.assert_allclose(again["contrast"], table["contrast"], rtol=0.01)
+
+
+LARGE = {
+    "sections": ", ".join(
+        f"s{index}: {{height: 800px, layers: [{{image: photo.png, speed: 0.{index % 9 + 1}}}], "
+        f"content: [{{text: Number {index}, at: 50% 50%}}]}}"
+        for index in range(500)
+    ),
+    "tall": "s: {height: 100000px, background: '#eee', content: [{text: Here, at: 50% 10%}, {text: There, at: 50% 90%}]}",
+    "pictured": "s: {height: 100000px, layers: [{image: photo.png, size: cover}]}",
+    "gradients": "s: {height: 1600px, layers: ["
+    + ", ".join(
+        f"{{fill: 'linear-gradient({index * 7}deg, rgb({index * 5} 80 90 / .1), rgb(90 {index * 5} 80 / .2))', speed: 0.{index + 10}}}"
+        for index in range(50)
+    )
+    + "]}",
+    "blended": "s: {height: 100000px, background: '#456', layers: [{fill: 'linear-gradient(red, blue)', blend: multiply, speed: 0.5}]}",
+    "texts": "s: {height: 3000px, layers: [{image: photo.png}], content: ["
+    + ", ".join(
+        f"{{text: Text number {index}, at: {index % 8 * 12}% {index * 1.5}%, size: 20px, speed: {1 if index % 2 else 0.9}}}"
+        for index in range(64)
+    )
+    + "]}",
+}
+
+
+@pytest.mark.parametrize("kind", LARGE)
+def test_a_large_page_takes_less_than_a_gigabyte(tmp_path: Path, kind: str) -> None:
+    paint_pictures(tmp_path)
+    text = plan_text(header=HEADER, sections=LARGE[kind], viewports="laptop: 1280x800")
+    (tmp_path / "plan.yaml").write_text(text, "utf-8")
+    code = (
+        "import sys, rising_lantern as rl\n"
+        "view = rl.read(sys.argv[1]).view()\n"
+        "for scroll in (0, view.max_scroll // 2, view.max_scroll): view.frame(scroll)\n"
+        "view.filmstrip() if sys.argv[2] == 'sections' else None\n"
+        "view.chart() if sys.argv[2] == 'tall' else None\n"
+        "found = [line for line in open('/proc/self/status') if line.startswith('VmHWM')]\n"
+        "print(int(found[0].split()[1]) // 1000)\n"
+    )
+    result = subprocess.run(
+        [sys.executable, "-c", code, str(tmp_path / "plan.yaml"), kind],
+        capture_output=True, text=True, check=False,
+    )  # fmt: skip
+    assert result.returncode == 0, result.stderr
+    assert int(result.stdout) < 1000
+
+
+def test_a_filmstrip_of_a_long_page_leaves_positions_out_and_says_so(make_plan: MakePlan) -> None:
+    sections = ", ".join(f"s{index}: {{height: 800px}}" for index in range(60))
+    looks = "clear: {}, solid: {from: 200px, change: blend 100px}"
+    plan = make_plan(plan_text(header=f"looks: {{{looks}}}", sections=sections))
+    view = plan.view()
+    shown = view.previewed()
+    stops = [shot.stop for shot in shown.shots]
+    assert len(stops) == MOST_FRAMES
+    assert len(stops) + shown.left_out == len(view.stops())
+    assert {0, 199, 200, 250, 300, view.max_scroll} <= {stop.scroll_px for stop in stops}
+    with pytest.raises(rl.RequestError, match="up to 24 positions, not 25"):
+        view.filmstrip(range(25))
+
+
+def test_fewer_stops_keep_the_ends_and_their_order() -> None:
+    stops = [Stop(scroll, (f"half-way through s{scroll}",)) for scroll in range(100)]
+    for most in range(2, 101):
+        kept = fewer(stops, most)
+        assert len(kept) == most
+        assert kept[0] == stops[0]
+        assert kept[-1] == stops[-1]
+        assert list(kept) == sorted(kept, key=lambda stop: stop.scroll_px)
+
+
+def test_a_shelf_lets_the_oldest_go_and_makes_it_again() -> None:
+    shelf, result = Shelf(250), list[int]()
+
+    def make(key: int) -> np.ndarray:
+        result.append(key)
+        return np.full(100, key, dtype=np.uint8)
+
+    for key in (1, 2, 1, 3, 1, 2):
+        assert (shelf.get(key, lambda key=key: make(key)) == key).all()  # type: ignore[misc]
+    assert result == [1, 2, 3, 2]
+
+
+def test_a_table_that_would_be_too_large_is_refused(make_plan: MakePlan) -> None:
+    sections = ", ".join(
+        f"s{index}: {{height: 9000px, layers: [{{fill: red}}]}}" for index in range(60)
+    )
+    view = make_plan(plan_text(sections=sections)).view()
+    with pytest.raises(rl.RequestError, match="the limit is 5,000,000: use a step of 7 px or more"):
+        view.trace(of="layers")
+    assert len(view.trace(7, of="layers")) < 5_000_000
+
+
+def test_reading_by_pieces_of_a_long_page_is_the_same(
+    make_plan: MakePlan, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    sections = "a: {height: 2300px, layers: [{image: photo.png, speed: 0.5}]}, b: {height: 900px}"
+    plan: Plan = make_plan(plan_text(header=HEADER, sections=sections))
+    whole = plan.view().readability()
+    monkeypatch.setattr("rising_lantern.legibility.parts._MOST_PX", 333)
+    assert plan.view().readability().equals(whole)

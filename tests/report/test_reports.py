@@ -1,0 +1,185 @@
+"""Scroll charts, and variants side by side."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from matplotlib.figure import Figure
+from PIL import Image
+
+import rising_lantern as rl
+from commands import run
+from plans import MakePlan, plan_text
+from rising_lantern.cli.compare import _choices
+from rising_lantern.outputs.records import RECORD
+from rising_lantern.report.charts import draw
+from rising_lantern.report.variants import telling
+
+_HEADER = (
+    "height: 60px, color: white, parts: {menu: {text: Visit}, icon: {image: logo-light.png}}, "
+    "looks: {clear: {}, solid: {from: past a, background: '#123'}}"
+)
+_SECTIONS = (
+    "a: {height: 500px, background: '#123', layers: [{image: noise.png, speed: 0.4, opacity: .1}]}, "
+    "b: {height: 900px, background: '#fed', content: [{text: Afloat, color: '#99a'}]}"
+)
+
+
+@pytest.fixture
+def plan(make_plan: MakePlan) -> rl.Plan:
+    return make_plan(plan_text(header=_HEADER, sections=_SECTIONS))
+
+
+def test_a_chart_is_drawn_into_somebody_s_own_axes(plan: rl.Plan) -> None:
+    """With the very values of the table: no second computation."""
+    view = plan.view()
+    ax = Figure().subplots()
+    assert view.chart(ax) is ax
+    table = view.readability()
+    line = next(
+        get_line for get_line in ax.get_lines() if len(np.asarray(get_line.get_xdata())) > 2
+    )
+    first: Any = table[table.part == "menu"].set_index("scroll_px").contrast
+    drawn = np.asarray(line.get_ydata())
+    assert np.allclose(drawn, first.loc[np.asarray(line.get_xdata())], equal_nan=True)
+    assert ax.get_yscale() == "log"
+    words = {text.get_text() for text in ax.texts}
+    assert {"menu", "icon", "a", "b", "clear", "solid"} <= words
+    layers = view.chart(of="layers")
+    assert "a 0" in {text.get_text() for text in layers.texts}
+
+
+def test_lines_differ_without_their_colours(plan: rl.Plan) -> None:
+    lines = [
+        line for line in plan.view().chart().get_lines() if len(np.asarray(line.get_xdata())) > 2
+    ]
+    assert len({str(line.get_linestyle()) + str(line._dash_pattern) for line in lines}) == 2  # type: ignore[attr-defined]  # noqa: SLF001
+
+
+def test_the_whole_chart_says_what_is_found_and_keeps_off_the_data(plan: rl.Plan) -> None:
+    view = plan.view()
+    figure = draw(view.charted(view.check()))
+    figure.canvas.draw()
+    contrast, *_, findings = figure.axes
+    result = " ".join(text.get_text() for text in findings.texts)
+    assert 'error: unreadable-content, b, "Afloat"' in result
+    inside = contrast.get_window_extent()
+    for text in contrast.texts:
+        box = text.get_window_extent()
+        assert box.y0 >= inside.y1 or box.x0 >= inside.x1
+    assert all(axes.get_legend() is None for axes in figure.axes)
+
+
+@pytest.mark.parametrize(
+    ("form", "start"), [("png", b"\x89PNG"), ("svg", b"<?xml"), ("pdf", b"%PDF")]
+)
+def test_preview_writes_charts_in_the_form_that_is_asked_for(
+    plan: rl.Plan, folder: Path, form: str, start: bytes
+) -> None:
+    del plan
+    result = run("preview", "plan.yaml", "-o", "out", "--chart-as", form, "--findings", cwd=folder)
+    assert result.returncode == 0, result.stderr
+    file = folder / "out" / "charts" / f"page.laptop.{form}"
+    assert file.read_bytes().startswith(start)
+    assert f'href="charts/page.laptop.{form}"' in (folder / "out" / "index.html").read_text("utf-8")
+
+
+def test_variants_stand_side_by_side_with_their_figures(plan: rl.Plan) -> None:
+    early, late = (
+        plan.replace({"headers.main.looks.solid.from": value}) for value in ("200px", "900px")
+    )
+    (compared,) = rl.compare({"early": early, "late": late})
+    table: Any = compared.table()
+    assert list(table.index) == ["early", "late"]
+    assert list(table.switches) == ["solid 200px", "solid 900px"]
+    readable = {
+        name: item.view().readability() for name, item in (("early", early), ("late", late))
+    }
+    for name, found in readable.items():
+        low = found[found.contrast < np.where(found.part == "menu", 4.5, 3)]
+        assert table.loc[name, "unreadable_px"] >= low.scroll_px.nunique()
+    assert table.loc["early", "errors"] < table.loc["late", "errors"]
+    sheet = compared.sheet()
+    assert compared.sheet([0, 700]).width < sheet.width
+    assert sheet.height > 2 * 180
+    frames = np.asarray(compared.sheet([300]))
+    assert frames.std() > 10
+    assert len(compared.chart().axes) == 2
+    with pytest.raises(rl.RequestError, match="2 to 12 variants"):
+        list(rl.compare({"alone": early}))
+
+
+def test_positions_that_tell_variants_apart_are_chosen() -> None:
+    white, grey = np.full((100, 80, 3), 255, np.uint8), np.full((100, 80, 3), 90, np.uint8)
+    same, other = [white, white], [white, grey]
+    scroll = [0, 5, 50, 55, 100, 150]
+    assert telling(scroll, [same, other, same, other, same, other], 3) == [0, 3, 5]
+
+
+def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) -> None:
+    del plan
+    result = run(
+        *("compare", "plan.yaml", "--vary", "headers.main.looks.solid.from=200px,past a"),
+        *("--vary", "headers.main.looks.solid.background=rgb(10 20 30 / .9),#fed", "-o", "out"),
+        cwd=folder,
+    )
+    assert result.returncode == 0, result.stderr
+    assert "from past a, background rgb(10 20 30 / .9)" in result.stdout
+    assert sorted(path.name for path in (folder / "out").iterdir()) == [
+        RECORD, "page.laptop.contrast.png", "page.laptop.csv", "page.laptop.frames.png",
+    ]  # fmt: skip
+    with Image.open(folder / "out" / "page.laptop.frames.png") as sheet:
+        assert sheet.height > 4 * 180
+    (folder / "other.yaml").write_text((folder / "plan.yaml").read_text("utf-8"), "utf-8")
+    two = run("compare", "plan.yaml", "other.yaml", "--at", "0,300", "-o", "two", cwd=folder)
+    assert two.returncode == 0, two.stderr
+    assert "other.yaml" in two.stdout
+
+
+@pytest.mark.parametrize(
+    ("words", "message"),
+    [
+        ([], "name a second plan, or values with --vary, but not both"),
+        (["--vary", "headers.main.height"], "has no '='"),
+        (["--vary", "headers.main.hight=1px,2px"], "did you mean 'height'?"),
+        (["--vary", "headers.main.height=" + ",".join(f"{n}px" for n in range(13))], "13 variants"),
+        (["--vary", "headers.main.height=50px,60px", "--at", "top"], "is no list of px"),
+        (["--vary", "headers.main.height=50px,60px", "--at", "-4"], "cannot be below zero"),
+    ],
+)
+def test_what_cannot_be_compared_is_told(
+    plan: rl.Plan, folder: Path, words: list[str], message: str
+) -> None:
+    del plan
+    result = run("compare", "plan.yaml", *words, "-o", "out", cwd=folder)
+    assert result.returncode == 2
+    assert message in result.stderr
+    assert not (folder / "out").exists()
+
+
+@given(
+    st.lists(st.sampled_from(["50px", "rgb(1, 2, 3)", "past a", "'a, b'", "[1, 2]"]), min_size=1)
+)
+def test_values_are_parted_by_commas_outside_brackets_and_quotes(values: list[str]) -> None:
+    assert _choices("a.b = " + ", ".join(values)) == ("a.b", values)
+
+
+def test_a_chart_of_very_many_lines_names_some_and_counts_the_others(make_plan: MakePlan) -> None:
+    sections = ", ".join(
+        f"s{index}: {{height: 620px, layers: [{{image: photo.png, speed: 0.{index % 8 + 1}}}]}}"
+        for index in range(60)
+    )
+    figure = draw(make_plan(plan_text(sections=sections)).view().charted())
+    figure.canvas.draw()
+    words = [text for axes in figure.axes for text in axes.texts]
+    assert any(re.fullmatch(r"and \d+ more", text.get_text()) for text in words)
+    for text in (*words, *(title for title in figure.texts)):
+        box = text.get_window_extent()
+        assert box.y0 >= 0
+        assert box.y1 <= figure.bbox.height

@@ -1,0 +1,256 @@
+"""Random plans that draw on everything a plan can say, the same for the same seed."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from random import Random
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+_WORDS = [
+    "the",
+    "river",
+    "carries",
+    "light",
+    "four",
+    "hundred",
+    "boats",
+    "and",
+    "a",
+    "lantern",
+    "for",
+    "everyone",
+    "who",
+    "comes",
+]
+_EASINGS = ["linear", "ease", "ease-in-out", "cubic-bezier(.3, -.4, .6, 1.4)", "steps(3)"]
+_BLENDS = ["multiply", "screen", "overlay", "darken", "lighten", "soft-light", "difference"]
+_COLORS = ["#16213e", "#fdf6e3", "#f4a259", "#0b1026", "#a03020", "rgb(20 60 90 / .6)", "white"]
+_NAMES = ["opening", "second", "third", "fourth"]
+_FLOW = ("static", "sticky")
+
+Entry = dict[str, Any]
+
+
+class PlanMaker:
+    """Draws one plan.
+
+    Attributes:
+        rng: Where its choices come from.
+        names: The sections that its page has.
+    """
+
+    def __init__(self, seed: int) -> None:
+        self.rng = Random(seed)  # noqa: S311 - not for secrets
+        self.names = _NAMES[: self.rng.randint(2, 4)]
+
+    def plan(self) -> Entry:
+        """The plan as data."""
+        background: Entry = {"color": self._one(_COLORS[:5])}
+        if self._often(0.3):
+            background["layers"] = [self._layer(ground=True) for _ in range(2)]
+        sections = {name: self._section() for name in self.names}
+        result: Entry = {
+            "rising-lantern": 1,
+            "viewports": {"screen": f"{self._one([900, 1000, 620])}x{self._one([600, 480, 700])}"},
+            "pages": {"page": {"background": background, "sections": sections}},
+        }
+        if self._often(0.85):
+            result["headers"] = {"main": self._header()}
+        return result
+
+    def _often(self, share: float) -> bool:
+        return self.rng.random() < share
+
+    def _one(self, choices: list[Any]) -> Any:
+        return self.rng.choice(choices)
+
+    def _some(self, **entries: tuple[float, Any]) -> Entry:
+        """Keys with the share of plans that have them, and what they say there."""
+        keys = {name.rstrip("_").replace("_", "-"): item for name, item in entries.items()}
+        return {name: value for name, (share, value) in keys.items() if self._often(share)}
+
+    def _length(self, low: int, high: int) -> str:
+        value = self.rng.randint(low, high)
+        return str(self._one([f"{value}px", f"{value / 6:.1f}vh", f"{value / 10:.1f}vw"]))
+
+    def _position(self) -> str:
+        x, y = self.rng.randint(0, 100), self.rng.randint(0, 100)
+        edges = f"right {x}px bottom {y}px"
+        return str(self._one([f"{x}% {y}%", f"{x}px {y}%", edges, f"calc({x}% - 20px) {y}%"]))
+
+    def _fill(self) -> str:
+        one, other = self._one(_COLORS), self._one(_COLORS)
+        gradients = [
+            f"linear-gradient({self.rng.randint(0, 180)}deg, {one}, {other})",
+            f"linear-gradient({one}, transparent 70%)",
+            f"radial-gradient(circle at 30% 40%, {one}, {other})",
+        ]
+        return str(self._one([one, *gradients]))
+
+    # --- headers -----------------------------------------------------------------------------
+
+    def _header(self) -> Entry:
+        position = self._one(["fixed", "fixed", "sticky", "sticky", "static", "absolute"])
+        by_tone = position in {"fixed", "sticky"} and self._often(0.2)
+        header: Entry = {
+            "position": position,
+            "height": f"{self.rng.randint(40, 130)}px",
+            "change": self._change(),
+            "parts": self._parts(),
+            "looks": self._looks(by_tone=by_tone),
+        }
+        header |= self._some(
+            top=(0.4, f"{self.rng.randint(0, 30)}px"),
+            width=(0.25, self._one(["70%", "500px", "90vw"])),
+            over=(0.3, self._often(0.5)),
+            inside=(0.3 * (position == "sticky"), self._one([*self.names, "900px"])),
+            hold_space=(0.6 * (position in _FLOW), True),
+            background=(0.4, self._fill()),
+            border=(0.3, "3px solid #a03020"),
+            padding=(0.3, self._length(0, 60)),
+            shadow=(0.2, "0 2px 12px rgb(0 0 0 / .4)"),
+            blur=(0.15, "6px"),
+        )
+        return header | ({"under": {"dark": "a", "light": "b"}} if by_tone else {})
+
+    def _change(self) -> str:
+        fade = f"fade {self.rng.randint(100, 400)}ms ease"
+        blend = f"blend {self.rng.randint(40, 300)}px {self._one(_EASINGS[:4])}"
+        return str(self._one(["cut", fade, blend]))
+
+    def _parts(self) -> Entry:
+        side = self._one(["center", "end"])
+        parts: Entry = {
+            "brand": {"image": "logo-dark.png", "width": "90px"},
+            "menu": {"text": ["Programme", "Visit"], "side": side, "size": "18px"},
+        }
+        return parts | self._some(go=(0.5, {"text": "Tickets", "side": "end", "color": "#a03020"}))
+
+    def _looks(self, *, by_tone: bool) -> Entry:
+        looks: Entry = {"a": {}}
+        start = 0
+        for name in "bc"[: self.rng.randint(1, 2)]:
+            start += self.rng.randint(80, 500)
+            edge = f"{self._one(['past', 'reach'])} {self._one(self.names)}"
+            starts = [f"{start}px", f"{start / 6:.0f}vh", edge, f"{start // 25}%"]
+            where = {} if by_tone else {"from": self._one(starts)}
+            looks[name] = where | self._some(
+                arrive=(0.15, self._one(["slide", "fade"])),
+                height=(0.6, f"{self.rng.randint(30, 130)}px"),
+                background=(0.7, self._fill()),
+                color=(0.5, self._one(_COLORS)),
+                parts=(0.3, {"brand": {"image": "logo-light.png", "width": "70px"}}),
+                border=(0.2, "5px solid #16213e"),
+            )
+        return looks
+
+    # --- sections ----------------------------------------------------------------------------
+
+    def _section(self) -> Entry:
+        heights = [f"{self.rng.randint(150, 900)}px", f"{self.rng.randint(30, 130)}vh"]
+        return {
+            "height": self._one(heights),
+            "layers": [self._layer() for _ in range(self.rng.randint(0, 3))],
+            "content": [self._content() for _ in range(self.rng.randint(0, 2))],
+        } | self._some(
+            width=(0.25, self._one(["80%", "520px", "min(90%, 700px)"])),
+            border=(0.25, f"{self.rng.randint(1, 14)}px solid #f4a259"),
+            background=(0.5, self._one(_COLORS)),
+            z=(0.15, self._one([-3, 5, 20])),
+            tone=(0.5, self._one(["dark", "light"])),
+        )
+
+    def _layer(self, *, ground: bool = False) -> Entry:
+        mix = self._some(
+            opacity=(0.2, round(self.rng.uniform(0.2, 0.9), 2)),
+            blend=(0.15, self._one(_BLENDS)),
+            filter=(0.15, "brightness(.8) saturate(1.2)"),
+        )
+        if self._often(0.35):
+            return {"fill": self._fill()} | self._motion(ground=ground) | mix
+        pictures: list[Entry] = [
+            {"image": "photo.png"},
+            {"image": "noise.png"},
+            {"slides": ["noise.png", "photo.png"]},
+        ]
+        layer: Entry = dict(self._one(pictures))
+        if self._often(0.4):
+            # No smaller, as what is finer than a px shows how a browser samples and nothing else.
+            side = self.rng.randint(180, 500)
+            shares = f"{side // 6}% {side // 5}%"
+            layer["size"] = self._one(
+                [f"{side}px auto", f"auto {side}px", "contain", "auto", shares]
+            )
+            layer["repeat"] = self._one(
+                ["no-repeat", "repeat", "repeat-x", "round", "space", "round no-repeat"]
+            )
+        layer |= self._some(
+            position=(0.5, self._position()),
+            clip=(0.15, self._one(["padding-box", "border-box"])),
+            origin=(0.15, self._one(["padding-box", "border-box"])),
+        )
+        return layer | self._motion(ground=ground) | mix
+
+    def _motion(self, *, ground: bool) -> Entry:
+        kind = self.rng.random()
+        if kind < 0.3:
+            return {}
+        if kind < 0.4:
+            return {"attachment": "fixed"}
+        motion: Entry = {"speed": self._one([0, 0.25, 0.4, 0.7, 0.95, -0.2, 1.3])}
+        motion |= self._some(drift=(0.2, self._one([-0.2, 0.1, 0.3])), path=(0.25, self._path()))
+        if "path" in motion:
+            motion |= self._some(before=(0.3, self._one([0, 0.6, 1.2])))
+        return motion | self._some(settle=(0.15 * (not ground), f"reach {self._one(self.names)}"))
+
+    def _path(self) -> list[Entry]:
+        at, stops = 0, list[Entry]()
+        fades = self._often(0.4)
+        for _ in range(self.rng.randint(2, 3)):
+            at += self.rng.randint(80, 400)
+            stop = {"at": f"{at}px", "opacity": round(self.rng.uniform(0.2, 1), 2)}
+            stop["easing"] = self._one(_EASINGS)
+            if not fades:
+                stop |= {"x": f"{self.rng.randint(-60, 60)}px", "y": self._length(0, 120)}
+                stop |= self._some(scale=(0.4, round(self.rng.uniform(0.8, 1.5), 2)))
+            stops.append(stop)
+        return stops
+
+    def _content(self) -> Entry:
+        # Letters are drawn a little heavier than in browsers: there are few of the largest.
+        size, most = self._one([(16, 30), (22, 12), (40, 6), (90, 3)])
+        words = " ".join(self.rng.choices(_WORDS, k=self._one([1, 3, most])))
+        return {
+            "text": words,
+            "size": f"{size}px",
+            "color": self._one(_COLORS),
+        } | self._some(
+            at=(0.7, self._position()),
+            width=(0.4, self._one(["120px", "40%", "700px", "8em"])),
+            align=(0.3, self._one(["start", "center", "end"])),
+            panel=(0.3, {"color": self._one(_COLORS), "padding": "30px", "radius": "8px"}),
+            shadow=(0.2, "0 2px 8px #000a"),
+            blend=(0.15, self._one(_BLENDS[:3])),
+            speed=(0.25, self._one([0.6, 1.3])),
+            z=(0.15, self._one([-1, 4])),
+        )
+
+
+def random_plan(seed: int) -> str:
+    """The plan of a seed, as JSON."""
+    return json.dumps(PlanMaker(seed).plan(), indent=1)
+
+
+def write_random_plan(folder: Path, seed: int) -> None:
+    """Write the plan of a seed, with a picture whose details are larger than px.
+
+    What is finer shows how a browser samples pictures that move by fractions of a px.
+    """
+    rng = np.random.default_rng(seed)
+    clouds = Image.fromarray(rng.integers(0, 255, (15, 25, 3), dtype=np.uint8))
+    clouds.resize((500, 300), Image.Resampling.BICUBIC).save(folder / "noise.png")
+    (folder / "plan.json").write_text(random_plan(seed), "utf-8")
