@@ -9,14 +9,14 @@ SITE ?= saltmere
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
-.PHONY: demo test test-newest constraints bench fuzz clean
+.PHONY: demo test test-newest constraints dist bench fuzz pictures clean
 
 demo: $(STAMP)
 	$(BIN)/rising-lantern demo $(SITE)
 
 test: $(STAMP)
-	$(BIN)/ruff check src tests benchmarks examples fuzz
-	$(BIN)/ruff format --check src tests benchmarks examples fuzz
+	$(BIN)/ruff check src tests benchmarks docs examples fuzz
+	$(BIN)/ruff format --check src tests benchmarks docs examples fuzz
 	$(BIN)/mypy
 	$(BIN)/pytest -n auto --dist loadscope
 
@@ -32,6 +32,15 @@ constraints: test-newest
 bench: $(STAMP)
 	for file in benchmarks/*.py; do $(BIN)/python $$file || exit 1; done
 
+# Every picture of the docs and the examples; needs chromium, chromium-driver, xvfb and xterm.
+pictures: $(STAMP)
+	$(BIN)/python docs/pictures.py
+
+# The wheel and the source distribution.
+dist: $(STAMP)
+	rm -rf dist
+	$(BIN)/python -m build --no-isolation --outdir dist
+
 # Random input from strangers, for some minutes; not a part of the suite.
 fuzz: $(STAMP)
 	$(BIN)/python fuzz/strangers.py $(or $(MINUTES),10)
@@ -44,4 +53,4 @@ $(STAMP): pyproject.toml $(CONSTRAINTS)
 	touch $@
 
 clean:
-	rm -rf .venv .venv-newest $(SITE)
+	rm -rf .venv .venv-newest dist $(SITE)

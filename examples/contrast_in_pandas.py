@@ -3,6 +3,8 @@
 Draws contrast-in-pandas.png, the scroll chart of the page.
 """
 
+from matplotlib.figure import Figure
+
 import rising_lantern as rl
 
 plan = rl.read(rl.sample_site())
@@ -15,4 +17,6 @@ print(lowest.to_string(index=False, float_format="%.2f"))
 menu = table[table["part"] == "menu"]
 print(f"The menu is below 7 on {(menu['contrast'] < 7).sum()} px of scroll.")
 
-view.chart().get_figure(root=True).savefig("contrast-in-pandas.png", dpi=100)
+figure = Figure(figsize=(11, 4), layout="constrained")
+view.chart(figure.subplots())
+figure.savefig("contrast-in-pandas.png", dpi=100)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from filelock import FileLock
 from hypothesis import HealthCheck, settings
 
 import rising_lantern as rl
@@ -14,7 +15,7 @@ from chromium import CHROMEDRIVER, CHROMIUM, Chromium
 from pictures import paint_pictures
 from plans import MakePlan
 from rising_lantern.api import Plan
-from rising_lantern.demo.site import PLAN, write_site
+from rising_lantern.demo.site import PLAN, sample_site
 
 settings.register_profile(
     "suite", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
@@ -53,11 +54,13 @@ def make_plan(folder: Path) -> MakePlan:
 
 
 @pytest.fixture(scope="session")
-def site(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """The folder of the sample site, painted once for all tests of a process."""
-    result = tmp_path_factory.mktemp("saltmere")
-    list(write_site(result))
-    return result
+def site(tmp_path_factory: pytest.TempPathFactory, worker_id: str) -> Path:
+    """The folder of the sample site, painted once for all processes of a run."""
+    shared = tmp_path_factory.getbasetemp()
+    if worker_id != "master":
+        shared = shared.parent
+    with FileLock(shared / "saltmere.lock"):
+        return sample_site(shared / "saltmere").parent
 
 
 @pytest.fixture(scope="session")

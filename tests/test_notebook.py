@@ -9,25 +9,26 @@ from commands import run
 from plans import MakePlan, plan_text
 
 TEXT = plan_text(
-    header="height: 60px, parts: {menu: {text: 'Way <b>'}}, looks: {a: {}, b: {from: 9000px}}",
-    sections="opening: {height: 700px, background: '#123'}",
+    header="height: 60px, background: white, shadow: '0 1px 4px #0008', "
+    "parts: {menu: {text: 'Way <b>'}}, looks: {a: {}, b: {from: 9000px}}",
+    sections="opening: {height: 700px, background: '#123'}, second: {height: 900px}",
 )
 
 
 def test_values_are_short_at_a_prompt(make_plan: MakePlan, folder: Path) -> None:
     plan = make_plan(TEXT)
-    assert repr(plan) == f"Plan({str(folder / 'plan.yaml')!r})"
+    assert repr(rl.read_text(TEXT, folder=folder, name="plan.yaml")) == "Plan('plan.yaml')"
     assert repr(plan.view()) == "View(page='page', viewport='laptop')"
     assert repr(plan.view().at(40)) == "Moment(scroll_px=40, look='a')"
     (finding,) = rl.check(plan, only="never-reached")
     assert repr(finding) == "Finding('never-reached', 'page', 'laptop', 'main, look b')"
     (proposal,) = rl.tune(plan, only="never-reached")
-    fix = "Fix('headers.main.looks.b.from', '9000px', '100px')"
+    fix = "Fix('headers.main.looks.b.from', '9000px', '1000px')"
     assert repr(proposal) == f"Proposal(findings=1, fixes=[{fix}])"
     (both,) = rl.compare({"current": plan, "raised": plan.replace({"headers.main.z": 20})})
     assert repr(both) == "Comparison('page', 'laptop', variants=['current', 'raised'])"
-    found = rl.value_range(plan, "headers.main.z")
-    assert repr(found).startswith("ValueRange('headers.main.z', [")
+    found = rl.value_range(plan, "headers.main.height", viewports="laptop")
+    assert repr(found).startswith("ValueRange('headers.main.height', [")
 
 
 def test_values_are_tables_and_pictures_in_a_notebook(make_plan: MakePlan) -> None:

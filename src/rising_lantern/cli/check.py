@@ -18,7 +18,6 @@ from rising_lantern.cli.options import (
     force_option,
     output_option,
     page_option,
-    plan_argument,
     progress_bar,
     quiet_option,
     read_plan,
@@ -37,7 +36,9 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 
 
 @click.command("check")
-@plan_argument
+@click.argument(
+    "plans", metavar="PLAN...", nargs=-1, required=True, type=click.Path(path_type=Path)
+)
 @click.option(
     "--explain",
     is_eager=True,
@@ -63,7 +64,7 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
     *,
-    plan: Path,
+    plans: tuple[Path, ...],
     fail_on: str,
     only: tuple[str, ...],
     without: tuple[str, ...],
@@ -76,26 +77,28 @@ def command(  # noqa: PLR0913 - each option is an argument
     force: bool,
     quiet: bool,
 ) -> None:
-    """Measure where PLAN fails; - reads it from standard input.
+    """Measure where each PLAN fails; - reads one from standard input.
 
     The exit status is 0 if nothing is found at or above --fail-on, 1 if something is, and 2 if
-    the plan cannot be read.
+    a plan cannot be read.
     """
-    loaded = read_plan(plan, values)
-    report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
-    with progress_bar(quiet=quiet) as show:
-        findings = check(
-            loaded,
-            pages,
-            viewports,
-            only=only,
-            without=without,
-            conformance=conformance,
-            silenced=True,
-            progress=show,
-        )
-    if not (pages or viewports or only or without):
-        report_remarks(idle_silences(loaded.file, findings), quiet=quiet)
+    findings: list[Finding] = []
+    for loaded in [read_plan(plan, values) for plan in plans]:
+        report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
+        with progress_bar(quiet=quiet) as show:
+            found = check(
+                loaded,
+                pages,
+                viewports,
+                only=only,
+                without=without,
+                conformance=conformance,
+                silenced=True,
+                progress=show,
+            )
+        if not (pages or viewports or only or without):
+            report_remarks(idle_silences(loaded.file, found), quiet=quiet)
+        findings += found
     text = _written(findings, form, quiet=quiet)
     if output:
         with whole_file(output, force=force) as scratch:
@@ -136,10 +139,11 @@ def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
     """Findings as lines; those that are equal on several viewports are one."""
     rows: dict[tuple[str | None, ...], list[Finding]] = {}
     for finding in sorted(findings, key=lambda finding: finding.silenced is not None):
-        key = (finding.silenced, finding.level, finding.rule, finding.page, str(finding.subject))
+        about = (finding.place.file, finding.page, str(finding.subject))
+        key = (finding.silenced, finding.level, finding.rule, *about)
         rows.setdefault((*key, _without_figures(finding.remedy)), []).append(finding)
     for same in rows.values():
-        yield from _told(same)
+        yield from _described(same)
     if not quiet:
         quieted = sum(finding.silenced is not None for finding in findings)
         count = len(findings) - quieted
@@ -147,7 +151,7 @@ def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
         yield summary + (f", {quieted} silenced by the plan" if quieted else "")
 
 
-def _told(same: list[Finding]) -> Iterable[str]:
+def _described(same: list[Finding]) -> Iterable[str]:
     """One finding, or the same on several viewports, with the figures of the worst."""
     worst = max(same, key=lambda finding: finding.excess)
     label = "silenced" if worst.silenced is not None else worst.level

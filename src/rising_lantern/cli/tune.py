@@ -183,7 +183,7 @@ def _head(same: list[Finding]) -> str:
     worst = max(same, key=lambda one: one.excess)
     level = style(f"{worst.level:8}", fg=COLORS[worst.level], bold=True)
     screens = joined(found.viewport for found in same)
-    figure = f"{worst.measured:.4g} where {worst.limit:.4g} is the limit"
+    figure = f"{worst.measured:.4g}, limit {worst.limit:.4g}"
     name = style(worst.rule, bold=True)
     return f"{level} {name}  {worst.page} on {screens}, {worst.subject}: {figure}"
 
@@ -249,7 +249,7 @@ def _print_range(  # noqa: PLR0913 - what the options say
             save(found.chart(), scratch)
     if form == "json":
         echo(json.dumps(_range_data(found), indent=1))
-    else:
+    elif not quiet:
         for line in _range_lines(found):
             echo(line)
 

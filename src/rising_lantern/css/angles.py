@@ -15,5 +15,8 @@ def is_angle(token: Token) -> bool:
 
 
 def degrees(token: Token) -> float:
-    """The degrees of a token that is an angle; not finite where its number is not."""
+    """The degrees of a token that is an angle; not finite where its number is not.
+
+    Source: https://www.w3.org/TR/css-values-4/#angles
+    """
     return float(token.value * _DEGREES[token.lower_unit])

@@ -186,6 +186,8 @@ class Tiles:
 def tiles(mode: Repeat, area: float, extent: float, offset: float) -> Tiles:
     """Copies along one axis (section 3.4).
 
+    Source: https://www.w3.org/TR/css-backgrounds-3/#the-background-repeat
+
     Args:
         mode: How the picture repeats along this axis.
         area: Extent of the positioning area in CSS px.
@@ -204,6 +206,8 @@ def tiles(mode: Repeat, area: float, extent: float, offset: float) -> Tiles:
 
 def parse_size(text: str) -> Size:
     """Parse a ``background-size``.
+
+    Source: https://www.w3.org/TR/css-backgrounds-3/#the-background-size
 
     Raises:
         CssError: If the text is not valid.
@@ -237,6 +241,8 @@ def _auto_or_length(source: Components, word: Token) -> Length | None:
 
 def parse_position(text: str) -> Position:
     """Parse a ``<position>`` of one, two or four words.
+
+    Source: https://www.w3.org/TR/css-backgrounds-3/#the-background-position
 
     Raises:
         CssError: If the text is not valid.
@@ -297,6 +303,8 @@ def _from_edges(source: Components, words: list[Token]) -> Position:
 
 def parse_repeat(text: str) -> tuple[Repeat, Repeat]:
     """Parse a ``background-repeat``: how a picture repeats along x and along y.
+
+    Source: https://www.w3.org/TR/css-backgrounds-3/#the-background-repeat
 
     Raises:
         CssError: If the text is not valid.

@@ -17,6 +17,8 @@ Floats = NDArray[np.floating[Any]]
 def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
     """Blend premultiplied RGBA pixels with those below them, in place.
 
+    Source: https://www.w3.org/TR/compositing-1/#blending
+
     Args:
         below: Opaque RGB or premultiplied RGBA, shaped (height, width, 3 or 4); changed.
         above: Premultiplied RGBA, shaped (height, width, 4).

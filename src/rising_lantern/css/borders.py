@@ -33,6 +33,8 @@ class Border:
 def snapped_width(width: float) -> float:
     """A border's width as browsers use it: whole px, at least one where there is any (4.3).
 
+    Source: https://www.w3.org/TR/css-backgrounds-3/#the-border-width
+
     >>> snapped_width(0.2), snapped_width(2.9), snapped_width(0)
     (1.0, 2.0, 0.0)
     """
@@ -41,6 +43,8 @@ def snapped_width(width: float) -> float:
 
 def parse_border(text: str, names: Mapping[str, Color] | None = None) -> Border:
     """Parse a solid ``border``.
+
+    Source: https://www.w3.org/TR/css-backgrounds-3/#the-border-shorthands
 
     Raises:
         CssError: If the text is not valid.

@@ -104,6 +104,8 @@ WHITE = Color(1.0, 1.0, 1.0, 1.0, "white")
 def parse_color(text: str, names: Mapping[str, Color] | None = None) -> Color:
     """Parse a colour, or the name of one.
 
+    Source: https://www.w3.org/TR/css-color-4/#color-syntax
+
     Args:
         text: A CSS colour, for example ``#16213e`` or ``oklch(60% .2 260)``.
         names: Colours that the plan names.
@@ -167,6 +169,8 @@ def is_color(token: Token, names: Mapping[str, Color]) -> bool:
 def mix(first: Color, second: Color, progress: float) -> Color:
     """A colour between two, premultiplied in sRGB (CSS Color 4, 12.3), as transitions mix.
 
+    Source: https://www.w3.org/TR/css-color-4/#interpolation
+
     Args:
         first: The colour at progress 0.
         second: The colour at progress 1.
@@ -215,7 +219,10 @@ class Premultiplied:
 
 
 def _to_srgb(parsed: Token) -> _Triple:
-    """The gamma-encoded sRGB channels of a parsed colour, not clamped."""
+    """The gamma-encoded sRGB channels of a parsed colour, not clamped.
+
+    Source: https://www.w3.org/TR/css-color-4/#color-conversion
+    """
     space = parsed.space
     if space in {"srgb", "hsl", "hwb"}:
         red, green, blue, _ = parsed.to("srgb")
@@ -268,7 +275,10 @@ def _prophoto_decode(value: float) -> float:
 
 
 def _rec2020_decode(value: float) -> float:
-    """ITU-R BT.2020's own curve, which browsers use."""
+    """ITU-R BT.2020's own curve, which browsers use.
+
+    Source: https://www.w3.org/TR/css-color-4/#predefined-rec2020
+    """
     size = abs(value)
     alpha, beta = 1.09929682680944, 0.018053968510807
     decoded = size / 4.5 if size < 4.5 * beta else ((size + alpha - 1) / alpha) ** (1 / 0.45)

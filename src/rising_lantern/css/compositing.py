@@ -33,6 +33,8 @@ def scale(values: Bytes, by: Bytes) -> Bytes:
 def lay_over(below: Bytes, above: Bytes) -> None:
     """Lay premultiplied RGBA pixels over opaque RGB or premultiplied RGBA ones, in place.
 
+    Source: https://www.w3.org/TR/compositing-1/#simplealphacompositing
+
     Args:
         below: Shaped (height, width, 3 or 4); changed.
         above: Shaped (height, width, 4).

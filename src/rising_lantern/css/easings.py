@@ -37,7 +37,10 @@ class Easing(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class CubicBezier:
-    """A cubic Bezier curve from (0, 0) to (1, 1): CSS Easing 2, 2.2."""
+    """A cubic Bezier curve from (0, 0) to (1, 1): CSS Easing 2, 2.2.
+
+    Source: https://www.w3.org/TR/css-easing-2/#cubic-bezier-easing-functions
+    """
 
     x1: float
     y1: float
@@ -85,7 +88,10 @@ _JUMPS: dict[str, _Jump] = {
 
 @dataclass(frozen=True, slots=True)
 class Steps:
-    """A staircase: CSS Easing 2, 2.3."""
+    """A staircase: CSS Easing 2, 2.3.
+
+    Source: https://www.w3.org/TR/css-easing-2/#step-easing-functions
+    """
 
     count: int
     jump: _Jump
@@ -107,6 +113,8 @@ class Steps:
 @dataclass(frozen=True, slots=True)
 class Linear:
     """Straight lines between points: CSS Easing 2, 2.1.
+
+    Source: https://www.w3.org/TR/css-easing-2/#the-linear-easing-function
 
     Attributes:
         points: (input, output) pairs; inputs do not fall.
@@ -149,6 +157,8 @@ _KEYWORDS: dict[str, Easing] = {
 
 def parse_easing(text: str) -> Easing:
     """Parse an ``<easing-function>``.
+
+    Source: https://www.w3.org/TR/css-easing-2/#typedef-easing-function
 
     Raises:
         CssError: If the text is not valid.

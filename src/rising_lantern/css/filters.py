@@ -32,6 +32,8 @@ _HUE_LUMA = (0.213, 0.715, 0.072)
 class Filter:
     """One filter function.
 
+    Source: https://www.w3.org/TR/filter-effects-1/#FilterFunction
+
     Attributes:
         name: Its name in CSS.
         amount: 1 for 100%, or degrees for ``hue-rotate``; of no meaning for ``blur``.
@@ -122,6 +124,8 @@ def _turned(angle: float) -> _Matrix:
 
 def parse_filters(text: str) -> tuple[Filter, ...]:
     """Parse a ``<filter-value-list>``, in the order in which the filters work; ``none`` is none.
+
+    Source: https://www.w3.org/TR/filter-effects-1/#FilterProperty
 
     Raises:
         CssError: If the text is not a valid list.

@@ -42,6 +42,8 @@ _EXTENTS: dict[str, Extent] = {
 class LinearGradient:
     """A specified linear gradient.
 
+    Source: https://www.w3.org/TR/css-images-3/#linear-gradients
+
     Attributes:
         angle: Where it points, in degrees clockwise from up; None if it points to a corner.
         corner: (right, down) as -1 or 1 for the corner that it points to; None for an angle.
@@ -106,6 +108,8 @@ class LinearGradient:
 class RadialGradient:
     """A specified radial gradient.
 
+    Source: https://www.w3.org/TR/css-images-3/#radial-gradients
+
     Attributes:
         circle: Whether it is round whatever its area; else an ellipse.
         size: How far it reaches, or its radius or radii.
@@ -162,6 +166,8 @@ class RadialGradient:
 class ConicGradient:
     """A specified conic gradient.
 
+    Source: https://www.w3.org/TR/css-images-4/#conic-gradients
+
     Attributes:
         angle: Where it starts, in degrees clockwise from up.
         at: Its centre, as a position of the area.
@@ -197,6 +203,8 @@ Gradient = LinearGradient | RadialGradient | ConicGradient
 
 def parse_gradient(text: str, names: Mapping[str, Color] | None = None) -> Gradient:
     """Parse a linear, radial or conic gradient, repeating or not.
+
+    Source: https://www.w3.org/TR/css-images-3/#gradients
 
     Raises:
         CssError: If the text is not valid.

@@ -166,7 +166,10 @@ class Scaled:
 
 @dataclass(frozen=True, slots=True)
 class Extreme:
-    """The least or the greatest of several lengths: ``min()`` or ``max()``."""
+    """The least or the greatest of several lengths: ``min()`` or ``max()``.
+
+    Source: https://www.w3.org/TR/css-values-4/#comp-func
+    """
 
     name: str
     parts: tuple[Expression, ...]
@@ -187,7 +190,10 @@ class Extreme:
 
 @dataclass(frozen=True, slots=True)
 class Rounded:
-    """A length rounded to a multiple of another one: ``round()``."""
+    """A length rounded to a multiple of another one: ``round()``.
+
+    Source: https://www.w3.org/TR/css-values-4/#round-func
+    """
 
     strategy: str
     part: Expression
@@ -286,6 +292,8 @@ def percent(value: float) -> Length:
 
 def parse_length(text: str) -> Length:
     """Parse a length, a percentage, a math function or a plain sum of these.
+
+    Source: https://www.w3.org/TR/css-values-4/#lengths
 
     Args:
         text: For example ``320px``, ``calc(100vh - 4rem)`` or ``50% + 20px``.

@@ -26,7 +26,10 @@ _TO_LAB = np.array(
 
 
 def light_of(channels: Floats) -> Floats:
-    """Channels of sRGB, 0 to 1, as amounts of light (CSS Color 4, 17)."""
+    """Channels of sRGB, 0 to 1, as amounts of light (CSS Color 4, 17).
+
+    Source: https://www.w3.org/TR/css-color-4/#color-conversion-code
+    """
     return np.where(channels <= 0.04045, channels / 12.92, ((channels + 0.055) / 1.055) ** 2.4)  # noqa: PLR2004
 
 
@@ -42,7 +45,10 @@ def oklab_of_light(light: Floats) -> Floats:
 
 
 def oklab(color: Color) -> Floats:
-    """OKLab coordinates of a colour: lightness 0 to 1, a and b."""
+    """OKLab coordinates of a colour: lightness 0 to 1, a and b.
+
+    Source: https://www.w3.org/TR/css-color-4/#ok-lab
+    """
     return oklab_of_light(light_of(np.array(color.rgba[:3])))
 
 

@@ -59,6 +59,8 @@ NO_SHADOW = UsedShadow(0.0, 0.0, 0.0, 0.0, TRANSPARENT)
 def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[Shadow, ...]:
     """Parse a ``box-shadow`` of outer shadows, the topmost first; ``none`` gives none.
 
+    Source: https://www.w3.org/TR/css-backgrounds-3/#box-shadow
+
     Raises:
         CssError: If the text is not a valid value.
     """
@@ -70,6 +72,8 @@ def parse_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[
 
 def parse_text_shadows(text: str, names: Mapping[str, Color] | None = None) -> tuple[Shadow, ...]:
     """Parse a ``text-shadow``, the topmost first (CSS Text Decoration 3, 4: it has no spread).
+
+    Source: https://www.w3.org/TR/css-text-decor-3/#text-shadow-property
 
     Raises:
         CssError: If the text is not a valid value.
@@ -104,7 +108,10 @@ def _shadow(source: Components, run: list[Token], names: Mapping[str, Color]) ->
 def mix_shadows(
     first: tuple[UsedShadow, ...], second: tuple[UsedShadow, ...], progress: float
 ) -> tuple[UsedShadow, ...]:
-    """Shadows between two lists (CSS Backgrounds 3, 6.1: the shorter one gets clear ones)."""
+    """Shadows between two lists (CSS Backgrounds 3, 6.1: the shorter one gets clear ones).
+
+    Source: https://www.w3.org/TR/css-backgrounds-3/#shadow-interpolation
+    """
     count = max(len(first), len(second))
     first += (NO_SHADOW,) * (count - len(first))
     second += (NO_SHADOW,) * (count - len(second))

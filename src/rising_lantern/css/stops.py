@@ -50,6 +50,8 @@ def ramp(
 ) -> NDArray[np.float32]:
     """Colours at distances along a gradient line.
 
+    Source: https://www.w3.org/TR/css-images-3/#color-stop-syntax
+
     Args:
         stops: The stops as specified.
         along: Distances from the line's start, of any shape.
@@ -168,7 +170,10 @@ def _spaced(given: list[float | None]) -> list[float]:
 
 
 def _without_hints(places: list[float], stops: list[Stop]) -> tuple[list[float], list[Stop]]:
-    """CSS Images 4, 3.5.3: between two colours with a hint at H the mix is P^(log .5 / log H)."""
+    """CSS Images 4, 3.5.3: between two colours with a hint at H the mix is P^(log .5 / log H).
+
+    Source: https://www.w3.org/TR/css-images-4/#color-interpolation-hint
+    """
     new_places: list[float] = []
     new_stops: list[Stop] = []
     for index, (position, stop) in enumerate(zip(places, stops, strict=True)):

@@ -42,6 +42,8 @@ class Components:
 
     Keeps the text, so that a fault in any component, however deeply nested, can be given its
     offset in what the author wrote.
+
+    Source: https://www.w3.org/TR/css-syntax-3/#parse-list-of-component-values
     """
 
     def __init__(self, text: str) -> None:

@@ -14,6 +14,8 @@ _MOST_MS = 60_000.0
 def parse_time(text: str) -> float:
     """Parse a time of zero or more, in milliseconds.
 
+    Source: https://www.w3.org/TR/css-values-4/#time
+
     Raises:
         CssError: If the text is not valid.
     """

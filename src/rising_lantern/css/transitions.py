@@ -33,6 +33,8 @@ class Timing:
 class Transition(Generic[Value]):
     """A running transition.
 
+    Source: https://www.w3.org/TR/css-transitions-1/#reversing
+
     Attributes:
         begin: When the style changed.
         start: The value that it leaves.
@@ -71,6 +73,8 @@ def changed(
     mix: Callable[[Value, Value, float], Value],
 ) -> Transition[Value] | None:
     """What runs after a style has changed (section 3, starting of transitions).
+
+    Source: https://www.w3.org/TR/css-transitions-1/#starting
 
     Args:
         running: What ran before.

@@ -33,6 +33,8 @@ def moving_rules(
 ) -> Iterator[str]:
     """The rules of something that moves, or only its declarations where it does not.
 
+    Source: https://www.w3.org/TR/scroll-animations-1/#view-timelines
+
     Args:
         section: The section that it is in.
         index: Its place there.

@@ -12,6 +12,8 @@ from rising_lantern.export.sources import LayerSource, PageSource, SectionSource
 def still_rules(page: PageSource) -> Iterator[str]:
     """Rules by which layers and texts move with the page, and headers arrive at once.
 
+    Source: https://www.w3.org/TR/mediaqueries-5/#prefers-reduced-motion
+
     Args:
         page: The page as it is laid out.
     """

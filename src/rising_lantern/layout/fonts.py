@@ -127,7 +127,10 @@ class FontBook:
 
 
 def _matched(weight: int, known: list[int]) -> int:
-    """The weight that stands in for another: CSS Fonts 4, 5.2, step 4.3."""
+    """The weight that stands in for another: CSS Fonts 4, 5.2, step 4.3.
+
+    Source: https://www.w3.org/TR/css-fonts-4/#font-style-matching
+    """
     if weight in known:
         return weight
     lighter = [other for other in reversed(known) if other < weight]

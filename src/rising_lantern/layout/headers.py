@@ -406,6 +406,8 @@ def _span(entry: Header, screen: Screen, within: tuple[float, float]) -> tuple[f
     """Its left edge and its width, in the middle of a stretch given by its own left and width.
 
     CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
+
+    Source: https://www.w3.org/TR/CSS22/visudet.html#blockwidth
     """
     width = max(entry.width.px(screen.basis(whole=within[1])), 0.0)
     return within[0] + max((within[1] - width) / 2, 0.0), width

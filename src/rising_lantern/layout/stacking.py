@@ -37,6 +37,8 @@ def levels_of(page: PageBox) -> tuple[Level, ...]:
 
     A section with a ``z`` of its own is a stacking context: its content stays within it. The
     content of another takes its own place among all that is on the page.
+
+    Source: https://www.w3.org/TR/CSS22/zindex.html
     """
     header = page.header
     home = header.home if header else None

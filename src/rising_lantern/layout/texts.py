@@ -70,6 +70,8 @@ class Style:
 def set_text(text: str, style: Style, room: float) -> TextBlock:
     """Set a text at the origin.
 
+    Source: https://www.w3.org/TR/css-text-3/#line-breaking
+
     Args:
         text: Line breaks in it are kept.
         style: How to set it.
@@ -103,6 +105,8 @@ def _baseline(style: Style) -> float:
 
     Browsers take ascent, descent and the leading above in whole px. Chromium moves the baseline
     up by one where rounding would cut the descent short.
+
+    Source: https://www.w3.org/TR/css-inline-3/#line-height
     """
     ascent = whole_px(style.face.ascent * style.size)
     descent = whole_px(style.face.descent * style.size)

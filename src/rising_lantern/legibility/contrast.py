@@ -33,7 +33,10 @@ _LIGHT = light_of(np.arange(256) / 255)
 
 
 def luminance(pixels: Bytes) -> Floats:
-    """Relative luminance, 0 to 1, of RGB pixels shaped (..., 3 or more)."""
+    """Relative luminance, 0 to 1, of RGB pixels shaped (..., 3 or more).
+
+    Source: https://www.w3.org/TR/WCAG22/#dfn-relative-luminance
+    """
     return np.asarray(
         sum(_LIGHT[pixels[..., channel]] * weight for channel, weight in enumerate(WEIGHTS))
     )
@@ -45,7 +48,10 @@ def shares(pixels: Bytes) -> Floats:
 
 
 def ratio(first: Floats | float, second: Floats | float) -> Floats:
-    """Contrast ratio, 1 to 21, of two luminances (WCAG 2.2, contrast ratio)."""
+    """Contrast ratio, 1 to 21, of two luminances (WCAG 2.2, contrast ratio).
+
+    Source: https://www.w3.org/TR/WCAG22/#dfn-contrast-ratio
+    """
     lighter, darker = np.maximum(first, second), np.minimum(first, second)
     return np.asarray((lighter + 0.05) / (darker + 0.05))
 
@@ -71,6 +77,8 @@ def part_limit(part: HeaderPart, style: PartStyle, by: Check) -> float:
     A part may ask for another figure, and so may the plan. Logos need none in WCAG; the figure
     for them is ours.
 
+    Source: https://www.w3.org/TR/WCAG22/#non-text-contrast
+
     Args:
         part: The part.
         style: Its values in some state of the header.
@@ -87,6 +95,8 @@ def part_limit(part: HeaderPart, style: PartStyle, by: Check) -> float:
 
 def text_limit(size: float, weight: int, by: Check) -> float:
     """The contrast that a text needs; those of 24 px, or of 18.66 px in bold, are large.
+
+    Source: https://www.w3.org/TR/WCAG22/#contrast-minimum
 
     Args:
         size: Font size in px.

@@ -16,7 +16,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of
 from rising_lantern.paint.fills import paint_color
-from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, paint_header, reach_of
+from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, reach_of
 from rising_lantern.paint.laying import Floats, Track, lay_sheet, track_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.paint.shelf import Shelf
@@ -390,7 +390,7 @@ class Painter:
         key = (id(state), top % 1)
         result = self._headers.get(key)
         if result is None or result.state is not state:
-            result = self._headers[key] = paint_header(state, top, self._pictures)
+            result = self._headers[key] = HeaderPatches(state, top, self._pictures)
             if len(self._headers) > _MOST_HEADERS:
                 self._headers.popitem(last=False)
         return result

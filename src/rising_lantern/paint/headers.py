@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -31,55 +31,63 @@ _BLOCK = 96  # columns that are blurred at once
 _DEVIATIONS = 3  # a Gaussian is nothing to see beyond
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class HeaderPatches:
     """What a header paints, from its upper edge and the screen's left one.
 
     Attributes:
-        state: The state that they show.
-        ground: Its shadow, background and border.
-        parts: Its parts, which are laid over the ground.
+        state: The state that is painted.
+        top: Where on the screen its upper edge stands; only what is behind the point counts, since
+            edges are snapped to whole px.
+        pictures: The plan's pictures.
     """
 
     state: HeaderState
-    ground: tuple[Patch, ...]
-    parts: tuple[Patch, ...]
+    top: float
+    pictures: Mapping[str, Picture]
 
+    @cached_property
+    def ground(self) -> tuple[Patch, ...]:
+        """Its shadow, background and border."""
+        state, screen = self.state, self.state.header.screen
+        left, right = whole_px(state.left), whole_px(state.left + state.width)
+        above, below = _reach(state.shadow)
+        canvas = np.zeros((above + self._rows + below, screen.client_width, 4), dtype=np.uint8)
+        box = Box(left, above, right - left, self._rows)
+        for shadow in reversed(state.shadow):
+            _paint_shadow(canvas, shadow, box)
+        inner = canvas[above : above + self._rows, max(left, 0) : right]
+        if inner.size:
+            lay_over(inner, _filled(state, inner.shape[1], self._rows, screen.basis()))
+            if state.border:
+                paint_border(inner, whole_px(state.border), state.edge)
+        return patches_of(self._faded(canvas), -above)
 
-def paint_header(state: HeaderState, top: float, pictures: dict[str, Picture]) -> HeaderPatches:
-    """Paint a header.
+    @cached_property
+    def parts(self) -> tuple[Patch, ...]:
+        """Its parts, which are laid over the ground."""
+        size = (self._rows, self.state.header.screen.client_width)
+        painted = [
+            _part_canvas(part, self._shift, size, self.pictures)
+            for part in self.state.parts.values()
+        ]
+        return tuple(
+            patch for part, room in painted for patch in patches_of(self._faded(part), -room)
+        )
 
-    Args:
-        state: Its state.
-        top: Where on the screen its upper edge stands; only what is behind the point counts,
-            since edges are snapped to whole px.
-        pictures: The plan's pictures.
-    """
-    shift = top - math.floor(top)
-    rows = whole_px(shift + state.height)
-    left, right = whole_px(state.left), whole_px(state.left + state.width)
-    above, below = _reach(state.shadow)
-    screen = state.header.screen
-    whole = screen.client_width
-    canvas = np.zeros((above + rows + below, whole, 4), dtype=np.uint8)
-    box = Box(left, above, right - left, rows)
-    for shadow in reversed(state.shadow):
-        _paint_shadow(canvas, shadow, box)
-    inner = canvas[above : above + rows, max(left, 0) : right]
-    if inner.size:
-        lay_over(inner, _filled(state, inner.shape[1], rows, screen.basis()))
-        if state.border:
-            paint_border(inner, whole_px(state.border), state.edge)
-    parts = [_part_canvas(part, shift, (rows, whole), pictures) for part in state.parts.values()]
-    if state.opacity < 1:
-        # As a whole: what is below shows through all of it alike.
-        canvas = scale(canvas, _level(state.opacity))
-        parts = [(scale(part, _level(state.opacity)), room) for part, room in parts]
-    return HeaderPatches(
-        state,
-        patches_of(canvas, -above),
-        tuple(patch for part, room in parts for patch in patches_of(part, -room)),
-    )
+    @property
+    def _shift(self) -> float:
+        """How far behind a whole px its upper edge stands."""
+        return self.top - math.floor(self.top)
+
+    @property
+    def _rows(self) -> int:
+        return whole_px(self._shift + self.state.height)
+
+    def _faded(self, canvas: Bytes) -> Bytes:
+        """A canvas in the header's opacity: what is below shows through all of it alike."""
+        opacity = self.state.opacity
+        return scale(canvas, _level(opacity)) if opacity < 1 else canvas
 
 
 def _filled(state: HeaderState, width: int, height: int, basis: Basis) -> Bytes:
@@ -100,7 +108,7 @@ def _level(share: float) -> Bytes:
 
 
 def _part_canvas(
-    part: PartBox, down: float, size: tuple[int, int], pictures: dict[str, Picture]
+    part: PartBox, down: float, size: tuple[int, int], pictures: Mapping[str, Picture]
 ) -> tuple[Bytes, int]:
     """One part, and how many rows above the header it begins: what reaches out is seen as well."""
     room = math.ceil(max(part.box.height, size[0]))
@@ -143,6 +151,8 @@ def blur_behind(
     """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
 
     Pixels beyond its edges do not count: those within are mirrored there.
+
+    Source: https://www.w3.org/TR/filter-effects-2/#BackdropFilterProperty
 
     Args:
         frame: RGB pixels of the screen.
@@ -204,6 +214,8 @@ def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Box) -> None:
     """Lay a shadow around a box: CSS Backgrounds 3, 6.1. It is clipped inside the box.
 
     A box blurred by a Gaussian is the product of two differences of error functions.
+
+    Source: https://www.w3.org/TR/css-backgrounds-3/#shadow-blur
     """
     height, width = canvas.shape[:2]
     deviation = shadow.blur / 2

@@ -243,6 +243,8 @@ def header_top(box: HeaderBox, page: PageBox, scroll: Floats, height: Floats) ->
     """The upper edge of the header that stands in the flow, on the screen, in px.
 
     A sticky header stands at ``min(max(T - s, inset), L - s)``: CSS Positioned Layout 3, 3.4.
+
+    Source: https://www.w3.org/TR/css-position-3/#stickypos-insets
     """
     match box.position:
         case "fixed":

@@ -16,6 +16,8 @@ MOST_FONT_BYTES = 50_000_000
 def find_font(folder: Path, name: str) -> Path:
     """A font of the plan.
 
+    Source: https://learn.microsoft.com/en-us/typography/opentype/spec/otff
+
     Raises:
         FileFault: If it cannot be reached, or is not a font.
     """

@@ -332,6 +332,10 @@ class _Open:
 
 
 def _resolve(event: yaml.ScalarEvent) -> Scalar:
+    """A scalar by the core schema: YAML 1.2.2, 10.3.2.
+
+    Source: https://yaml.org/spec/1.2.2/#103-core-schema
+    """
     text = event.value
     if event.style or len(text) > _MOST_DIGITS:
         return str(text)
