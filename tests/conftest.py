@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import signal
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -21,6 +22,12 @@ settings.register_profile(
     "suite", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
 )
 settings.load_profile("suite")
+
+
+def pytest_configure() -> None:
+    """Let commands hear Ctrl-C, also where the suite itself runs in the background."""
+    if signal.getsignal(signal.SIGINT) is signal.SIG_IGN:
+        signal.signal(signal.SIGINT, signal.default_int_handler)
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:

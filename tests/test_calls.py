@@ -21,14 +21,14 @@ WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
     (lambda plan, _: plan.view().trace(of="foo"), "of is 'foo'; it can be 'header' or 'layers'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().readability(of="foo"), "it can be 'header' or 'content'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().chart(of="foo"), "it can be 'contrast' or 'layers'"),  # type: ignore[arg-type]
-    (lambda plan, _: plan.view().at([1, 2]), "one number was expected"),  # type: ignore[arg-type]
-    (lambda plan, _: plan.view().frame("top"), "one number was expected"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().at([1, 2]), "a single number is needed"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().frame("top"), "a single number is needed"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().filmstrip([]), "needs at least one scroll position"),
     (lambda plan, _: rl.check(plan, conformance="AAAA"), "it can be 'AA' or 'AAA'"),  # type: ignore[arg-type]
     (lambda plan, folder: plan.view().animation("flick", folder / "x", form="avi"), "'webp' or 'gif' or 'mp4'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.replace({"headers.main.height": [1]}), "write it as text"),  # type: ignore[dict-item]
-    (lambda plan, _: plan.replace(["headers.main.height"]), "values are set by their paths"),  # type: ignore[arg-type]
-    (lambda plan, _: list(rl.compare([plan, plan])), "plans are compared by their names"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.replace(["headers.main.height"]), "must be a mapping from paths to values"),  # type: ignore[arg-type]
+    (lambda plan, _: list(rl.compare([plan, plan])), "must be a mapping from names to plans"),  # type: ignore[arg-type]
     (lambda plan, _: rl.value_range(plan, "headers.main.hight"), "there are: height"),
     (lambda plan, _: rl.value_range(plan, "headers.main.parts"), "is not a number: name a length"),
     (lambda plan, _: rl.check(plan, pages="hom"), "the plan has no page 'hom'; it has: page"),

@@ -123,7 +123,7 @@ def test_a_moving_picture_that_does_not_cover_is_found_off_its_position(
 
     (finding,) = view("50% 10%").check(("off-centre",))
     assert view("50% 50%").check(("off-centre",)) == []
-    position = finding.remedy.split("write ")[1].split(" for")[0]
+    position = finding.remedy.split("position to ")[1]
     assert view(position).check(("off-centre",)) == []
     centred = 700 + 450 - 300
     (box,) = (layer.box for layer in view(position).at(centred).layers)
@@ -201,11 +201,11 @@ def test_a_look_that_is_never_seen_is_found(
 @pytest.mark.parametrize(
     ("sections", "word"),
     [
-        ("a: {height: 700px, layers: [{image: photo.png, speed: 0.4}]}", "100 px of scroll only"),
-        ("a: {height: 400px, layers: [{image: photo.png, attachment: fixed}]}", "0 px of scroll only"),
-        ("a: {height: 700px}, b: {height: 120px, layers: [{image: photo.png, speed: 0}]}", "scroll only"),
-        ("x: {height: 900px}, a: {height: 600px, layers: [{image: photo.png, speed: 0.98}]}, y: {height: 900px}", "it travels 24 px"),
-        ("a: {height: 200px, layers: [{image: photo.png, attachment: fixed}]}, b: {height: 1500px}", "scroll only"),
+        ("a: {height: 700px, layers: [{image: photo.png, speed: 0.4}]}", "for only 100 px of scroll"),
+        ("a: {height: 400px, layers: [{image: photo.png, attachment: fixed}]}", "for only 0 px of scroll"),
+        ("a: {height: 700px}, b: {height: 120px, layers: [{image: photo.png, speed: 0}]}", "for only"),
+        ("x: {height: 900px}, a: {height: 600px, layers: [{image: photo.png, speed: 0.98}]}, y: {height: 900px}", "it moves 24 px"),
+        ("a: {height: 200px, layers: [{image: photo.png, attachment: fixed}]}, b: {height: 1500px}", "for only"),
         ("a: {height: 230px, layers: [{image: photo.png, attachment: fixed}]}, b: {height: 1500px}", "are ever seen"),
         ("x: {height: 900px}, a: {height: 600px, layers: [{image: photo.png, speed: 0.4}]}, y: {height: 900px}", ""),
         ("x: {height: 900px}, a: {height: 600px, layers: [{fill: '#123456', speed: 0.4}]}", ""),
@@ -246,14 +246,12 @@ def test_advice_on_two_headers_leaves_no_page_without_one(make_plan: MakePlan) -
     (finding,) = found(
         make_plan(text.replace("pages:", f"headers: {{{wide}}}\npages:")), "two-headers"
     )
-    assert finding.remedy == "let the 'show' of all leave out the viewports laptop"
+    assert finding.remedy == "exclude these viewports in the 'show' of all: laptop"
     both = "one: {}, other: {}"
     findings = found(
         make_plan(text.replace("pages:", f"headers: {{{both}}}\npages:")), "two-headers"
     )
-    assert {finding.remedy for finding in findings} == {
-        "let the 'show' of other leave this page out"
-    }
+    assert {finding.remedy for finding in findings} == {"exclude this page in the 'show' of other"}
 
 
 def test_a_finding_that_depends_on_a_slide_names_it(make_plan: MakePlan) -> None:

@@ -178,7 +178,7 @@ def test_a_clear_header_needs_something_to_stand_on(make_plan: MakePlan) -> None
 def test_two_headers_that_apply_are_noted(make_plan: MakePlan) -> None:
     text = plan_text().replace("pages:", "headers: {one: {}, two: {show: {only: [page]}}}\npages:")
     (finding,) = found(make_plan(text), "two-headers")
-    assert finding.message == "one, two all apply here, and one is shown"
+    assert finding.message == "one, two all apply here; one is shown"
     assert found(make_plan(text.replace("only", "except")), "two-headers") == []
 
 

@@ -146,7 +146,7 @@ def test_a_plan_lets_findings_pass_with_a_reason(folder: Path) -> None:
     result = run("check", "plan.yaml", cwd=folder)
     assert result.returncode == 0
     assert "silenced never-reached" in result.stdout
-    assert "let pass: The campaign page grows in June" in result.stdout
+    assert "silenced: The campaign page grows in June" in result.stdout
     assert "nothing found, 1 silenced by the plan" in result.stdout
     plan = rl.read(folder / "plan.yaml")
     assert rl.check(plan) == []

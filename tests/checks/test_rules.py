@@ -198,8 +198,7 @@ def test_a_page_without_a_header_is_noted(make_plan: MakePlan) -> None:
 def test_the_sample_site_has_its_soft_and_fixed_pictures_found(regatta: Plan) -> None:
     findings = rl.check(regatta)
     assert {finding.rule for finding in findings} == {"soft-picture", "touch-fixed"}
-    assert {finding.viewport for finding in findings} == {"tablet", "phone"}
-    assert rl.check(regatta, viewports=("laptop",)) == []
+    assert {finding.viewport for finding in findings} == {"tablet", "phone"}  # none on laptops
 
 
 def test_rules_are_explained_and_have_names_of_their_own() -> None:
@@ -221,7 +220,7 @@ def test_check_tells_findings_and_ends_with_their_status(folder: Path) -> None:
     assert result.returncode == 1
     assert result.stdout.splitlines()[:2] == [
         "error    never-reached  page on laptop, wide, main, look b, 0 to 1600 px  plan.yaml:4:43",
-        "         the look starts at 9000 px, and the page scrolls 1600 px (on laptop); start it at 1600 px or before",
+        "         the look starts at 9000 px, and the page scrolls 1600 px (on laptop); start it at 1600 px or earlier",
     ]
     assert result.stdout.endswith("2 findings\n")
     data = json.loads(run("check", "plan.yaml", "--format", "json", cwd=folder).stdout)

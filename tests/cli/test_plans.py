@@ -254,13 +254,13 @@ def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_pat
     [
         (["--picture", "none.png"], "there is no file 'none.png'"),
         (["--picture", "text.png"], "'text.png' cannot be read as a picture"),
-        (["--picture", "page.png", "--cut", "9000"], "--cut 9000 lies below the picture"),
+        (["--picture", "page.png", "--cut", "9000"], "--cut 9000 is below the end of the picture"),
         (["--picture", "page.png", "--cut", "1,x"], "is not a list of positions; write 0,820,1640"),
-        (["--cut", "3"], "name one with --picture"),
-        (["--header", "0,96"], "name one with --picture"),
+        (["--cut", "3"], "name it with --picture"),
+        (["--header", "0,96"], "name it with --picture"),
         (
             ["--picture", "page.png", "--header", "96,0"],
-            "is no band; write its upper and lower edge",
+            "is not a band; write its upper and lower edge",
         ),
         (["--picture", "page.png", "--header", "0,9000"], "--header ends at 9000 px"),
     ],

@@ -81,7 +81,7 @@ def test_a_colour_comes_to_these_bytes(text: str, expected: str) -> None:
 def test_what_is_no_colour_is_refused(text: str) -> None:
     with pytest.raises(CssError) as caught:
         parse_color(text)
-    assert caught.value.remedy.startswith(("write a colour such as #16213e", "close what"))
+    assert caught.value.remedy.startswith(("write a colour such as #16213e", "close every bracket"))
 
 
 shares = st.floats(0, 1)

@@ -89,7 +89,7 @@ def test_colours_of_the_plan_can_be_named() -> None:
         ("linear-gradient(to top bottom, red, blue)", "is not a direction"),
         ("linear-gradient(12px, red, blue)", "not at an end"),
         ("linear-gradient(red, 10%, 20%, blue)", "side by side"),
-        ("linear-gradient(red 1 2 3, blue)", "two places at most"),
+        ("linear-gradient(red 1 2 3, blue)", "at most two positions"),
         ("linear-gradient(red 10, blue)", "has no unit"),
         ("linear-gradient(red blue, green)", "not a colour stop"),
         ("url(x)", "is not a gradient"),

@@ -158,7 +158,7 @@ def test_a_preview_over_a_folder_or_a_link_leaves_all_as_it_was(plan: Path, tmp_
     (out / "pages").unlink()
     (out / "index.html").mkdir()
     refused = run("preview", plan, "-o", out, "--force")
-    assert f"{out / 'index.html'} is a folder, and a file is needed there" in refused.stderr
+    assert f"{out / 'index.html'} is a folder where a file is needed" in refused.stderr
     assert [path.name for path in out.iterdir()] == ["index.html"]
     (out / "index.html").rmdir()
     (out / "charts").write_text("a file", "utf-8")
@@ -394,7 +394,10 @@ def test_ctrl_c_is_heard_while_something_never_ends(folder: Path) -> None:
     assert process.stdout is not None
     assert process.stdout.readline() == "busy\n"
     process.send_signal(signal.SIGINT)
-    process.communicate(timeout=60)
+    try:
+        process.communicate(timeout=60)
+    finally:
+        process.kill()
     assert process.returncode == 130
     assert not scratch_in(folder)
 

@@ -24,7 +24,7 @@ from rising_lantern.plan.generated.schema import schema
 from rising_lantern.plan.text.nodes import Node, parse
 from rising_lantern.plan.text.writing import changed_text
 
-ROOT = Path(__file__).parents[1]
+ROOT = Path(__file__).parents[2]
 PACKAGE = ROOT / "src" / "rising_lantern"
 
 # What an object needs besides the key that is tried.
@@ -168,7 +168,7 @@ def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) 
         "unknown key 'heigth'",
         "unknown key 'font'",
         "no page has a section 'secnd'; did you mean 'second'?",
-        "no page or kind is 'hom'",
+        "there is no page or kind 'hom'",
         "'3pz' has an unknown unit",
         "there is no file 'nowhere.png'",
         "'#12' is not a colour",

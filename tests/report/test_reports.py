@@ -149,7 +149,7 @@ def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) ->
         (["--vary", "headers.main.height"], "has no '='"),
         (["--vary", "headers.main.hight=1px,2px"], "did you mean 'height'?"),
         (["--vary", "headers.main.height=" + ",".join(f"{n}px" for n in range(13))], "13 variants"),
-        (["--vary", "headers.main.height=50px,60px", "--at", "top"], "is no list of px"),
+        (["--vary", "headers.main.height=50px,60px", "--at", "top"], "is not a list of px"),
         (["--vary", "headers.main.height=50px,60px", "--at", "-4"], "cannot be below zero"),
     ],
 )

@@ -76,8 +76,9 @@ class Part(Entry):
     @model_validator(mode="after")
     def _check(self) -> Self:
         if (self.image is None) == (self.text is None):
-            problem = "has both" if self.text is not None else "has neither"
-            raise wrong(f"the part {problem} of text and image", "keep exactly one")
+            both = self.text is not None
+            problem = "has both a text and an image" if both else "has neither a text nor an image"
+            raise wrong(f"the part {problem}", "give it exactly one of them")
         return self
 
 

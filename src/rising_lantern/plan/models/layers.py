@@ -118,7 +118,7 @@ class Layer(Entry):
         given = [self.image is not None, bool(self.slides), self.fill is not None]
         if sum(given) != 1:
             problem = "has several" if any(given) else "has none"
-            raise wrong(f"the layer {problem} of image, slides and fill", "keep exactly one")
+            raise wrong(f"the layer {problem} of image, slides and fill", "give it exactly one")
         if self.speed is not None and self.attachment is not None:
             raise wrong(
                 "the layer has both an attachment and a speed",
