@@ -53,7 +53,8 @@ from rising_lantern.css.colors import parse_color
 from rising_lantern.css.easings import parse_easing
 from rising_lantern.css.filters import parse_filters
 from rising_lantern.css.gradients import parse_gradient
-from rising_lantern.css.lengths import Basis, parse_length
+from rising_lantern.css.length_parsing import parse_length
+from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import parse_shadows, parse_text_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time

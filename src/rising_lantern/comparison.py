@@ -171,9 +171,9 @@ def compare(
     """Put plans side by side, for each page and viewport that all of them have.
 
     Args:
-        plans: At least two, by the names that people shall read.
-        pages: Those to look at; by default all of the first plan's.
-        viewports: The same.
+        plans: At least two, by the names to show.
+        pages: The pages to compare; by default all of the first plan's.
+        viewports: The viewports to compare; by default all.
 
     Raises:
         RequestError: If there are too few plans or too many, or one of them lacks a page or

@@ -246,7 +246,7 @@ def test_check_explains_its_rules(folder: Path) -> None:
     result = run("check", "--explain", "gap", cwd=folder)
     assert result.returncode == 0
     assert result.stdout.startswith(
-        "gap (error)  A picture that fills its section from side to side"
+        "gap (error)  A picture that spans its section from side to side"
     )
     assert len(run("check", "--explain", "all").stdout.splitlines()) == len(rules())
     assert "there is no rule 'gpa'" in run("check", "--explain", "gpa").stderr

@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rising_lantern.css.lengths import Basis, parse_length, percent, px
+from rising_lantern.css.length_parsing import parse_length
+from rising_lantern.css.lengths import Basis, percent, px
 from rising_lantern.css.syntax import CssError
 
 BASIS = Basis(1280, 800, font_size=20, root_font_size=16, whole=500)

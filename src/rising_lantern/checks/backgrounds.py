@@ -42,7 +42,7 @@ Indices = NDArray[np.intp]
 
 
 def _spans(box: LayerBox, width: float) -> bool:
-    """Whether a single picture reaches from side to side, and so is meant to cover."""
+    """Whether a single picture spans its area from side to side, and so is intended to cover it."""
     across, down = box.across, box.down
     one = not across.step and not down.step
     return one and across.start <= _SEEN_PX and across.start + across.extent >= width - _SEEN_PX
@@ -50,10 +50,10 @@ def _spans(box: LayerBox, width: float) -> bool:
 
 @check_rule("gap", "error")
 def gap(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A picture that fills its section from side to side does not fill it from top to bottom.
+    """A picture that spans its section from side to side does not cover it from top to bottom.
 
-    Somewhere along the scroll a strip of what is behind shows. Measured is the widest strip in
-    px, over every px of scroll.
+    Somewhere along the scroll, a strip of what is behind it shows. Measured: the height of the
+    tallest strip in px, over every px of scroll.
     """
     swept = context.sweep
     scroll = swept.scroll
@@ -94,8 +94,8 @@ def _section_of(track: LayerTrack, swept: Sweep) -> tuple[str, np.ndarray]:
 def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A picture is enlarged beyond its own pixels and looks soft.
 
-    Counted in pixels of the device, at the place of the page that asks most of it. Measured is
-    the factor; up to 1.1 is not seen.
+    Counted in device pixels, at the place on the page that demands most. Measured: the
+    enlargement factor. Up to 1.1 cannot be seen.
     """
     size = context.plan.viewport(context.box.viewport)
     for need in greatest(needs_of(context.box, size.ratio, context.plan.files.pictures)):
@@ -115,12 +115,12 @@ def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("barely-scrolls", "warning")
 def barely_scrolls(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A layer that moves, or stays with the screen, does so too little to be seen.
+    """A layer that moves, or stays with the screen, does so too little to be noticed.
 
-    Its section is on the screen over too little scroll (a third of a screen is needed), it travels
+    Its section is on the screen for too little scroll (a third of a screen is needed), it moves
     too little against the page in that time (6 % of a screen is needed), or too little of its
-    picture is ever seen (40 % of its height is needed). Measured is the first of these that it
-    falls short of, in px.
+    picture is ever visible (40 % of its height is needed). Measured: the first of these that is
+    too small, in px.
     """
     swept = context.sweep
     for track in swept.layers():
@@ -232,11 +232,12 @@ def _shown(track: LayerTrack, tops: Floats, seen: Indices, screen: int) -> float
 
 @check_rule("off-centre", "note")
 def off_centre(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A moving picture that does not cover its section stands elsewhere than its position says.
+    """A moving picture that does not cover its section is not where its position says.
 
-    At a speed between 0 and 1 a position counts in an area that is as high as part of the section
-    and part of the screen. Measured is by how many px the picture is off where the section is
-    centred on the screen, or as near to that as the page lets it come.
+    At a speed between 0 and 1, a position is relative to an area whose height is part of the
+    section's and part of the screen's. Measured: the distance in px from where the position
+    would put it, where the section is centred on the screen, or as near to that as the page
+    scrolls.
     """
     for section in context.box.sections:
         for index, layer in enumerate(section.layers):
@@ -282,18 +283,18 @@ def _displaced_middle(section: SectionBox, layer: LayerBox) -> float:
 
 
 def centred_position(layer: LayerBox, off: float) -> str:
-    """The position that puts such a picture where it is meant to be."""
+    """The position that puts such a picture where its position intends it."""
     across = layer.position.x.css()
     return f"{across} {number(round(layer.down.start - off))}px"
 
 
 @check_rule("uneven-blend", "note")
 def uneven_blend(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A layer blends in a way that engines compute differently for some of its colours.
+    """A layer uses a blend mode that browsers compute differently for some of its colours.
 
-    Dodging with a full channel, burning with an empty one, and taking the hue of a grey divide by
-    next to nothing there: what a reader sees cannot be predicted. Measured is the share of the
-    layer's pixels for which that is so.
+    Dodging with a full channel, burning with an empty one, and taking the hue of a grey all
+    divide by nearly zero, so the result cannot be predicted. Measured: the share of the layer's
+    pixels that are affected.
     """
     for section in context.box.sections:
         for index, layer in enumerate(section.layers):
@@ -333,10 +334,10 @@ def _singular_share(layer: LayerBox, context: CheckContext) -> float:
 
 @check_rule("touch-fixed", "warning")
 def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A picture is fixed on a screen that is scrolled by touch.
+    """A picture is fixed on a touch screen.
 
-    Engines of phones and tablets differ there, and some let it scroll with the page. Measured is
-    the number of such layers in the section.
+    Browsers on phones and tablets differ there, and some scroll it with the page. Measured: the
+    number of such layers in the section.
     """
     size = context.plan.viewport(context.box.viewport)
     if not size.touch:

@@ -21,11 +21,12 @@ _SEEN_LEVELS = 8  # of 255, in any channel, by which it has to differ to be seen
 
 @check_rule("seam", "warning")
 def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """Sections meet between two pixels of the device, where Chromium shows a hairline.
+    """Sections meet between two device pixels, where Chromium shows a thin line.
 
-    It was seen at 1.25 and 1.5 pixels for each px, whatever is in the sections: what is behind them
-    makes up a quarter of one row. At 1, 2 and 3 Chromium snaps sections to whole pixels; Firefox
-    shows none at any of these. Measured is how far between two pixels the edge lies.
+    It occurs at 1.25 and 1.5 device pixels per px, whatever is in the sections: what is behind
+    them makes up a quarter of one row. At 1, 2 and 3, Chromium snaps sections to whole pixels;
+    Firefox shows no line at any of these. Measured: the distance of the edge from a device
+    pixel.
     """
     ratio = context.plan.viewport(context.box.viewport).ratio
     if not _off_grid(ratio):
@@ -84,10 +85,10 @@ def _off_grid(length: float) -> bool:
 
 @check_rule("side-scroll", "error")
 def side_scroll(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """Something is wider than the screen, so that the page scrolls sideways or loses its edge.
+    """Something is wider than the screen, so that the page scrolls sideways or is cut off.
 
-    A width of 100vw counts the scrollbar, and is too wide beside one that takes room. Measured is
-    by how many px.
+    A width of 100vw includes the scrollbar, and is too wide beside one that takes up space.
+    Measured: the excess width in px.
     """
     screen = context.box.screen
     taken = screen.width - screen.client_width

@@ -60,8 +60,8 @@ def _group(header: HeaderBox, look: LookBox, side: str) -> float:
 def crowded_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Parts of a header overlap, or do not fit its width.
 
-    Measured is by how many px, in the look in which it is worst. The narrowest width of the header
-    at which they fit side by side is given with it.
+    Measured: the missing width in px, in the look in which it is largest. The remedy names the
+    width from which they fit.
     """
     header = context.box.header
     if header is None:
@@ -83,9 +83,9 @@ def crowded_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("cut-off", "error")
 def cut_off(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A text, with its panel, is higher or wider than the section that holds it, or the screen.
+    """A text, with its panel, is larger than its section or the screen.
 
-    What reaches out of a section is cut off at its edges. Measured is by how many px.
+    What extends beyond a section is cut off at its edges. Measured: the excess in px.
     """
     for section in context.box.sections:
         for index, content in enumerate(section.content):

@@ -24,9 +24,10 @@ ZOOMED = Screen(320, 256, 320)
 
 @check_rule("never-reached", "error")
 def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A look starts beyond the end of the page: on this screen no reader ever sees it.
+    """A look starts beyond the end of the page, so that no reader sees it on this screen.
 
-    Measured is where it starts in px; the limit is how far the page scrolls.
+    Measured: the position at which it starts, in px. Limit: the last scroll position of the
+    page.
     """
     if context.switches is None:
         return
@@ -48,9 +49,9 @@ def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("no-header", "note")
 def no_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A page gets no header on a screen, in a plan that has headers.
+    """A page has no header on a screen, in a plan that has headers.
 
-    Measured is how many headers show there.
+    Measured: the number of headers that are shown.
     """
     if context.box.header is None and context.plan.documents[context.box.viewport].headers:
         yield rule.finding(
@@ -65,9 +66,9 @@ def no_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("two-headers", "note")
 def two_headers(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """Several headers could apply to a page on a screen: the first of the plan wins.
+    """Several headers apply to a page on a screen; the first in the plan is shown.
 
-    Measured is how many there are.
+    Measured: the number of headers that apply.
     """
     document = context.plan.documents[context.box.viewport]
     names = document.headers_on(context.box.page, context.box.viewport)
@@ -108,9 +109,10 @@ def _without(plan: PlanFile, page: str, names: list[str]) -> str:
 
 @check_rule("lets-go-early", "warning")
 def lets_go_early(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A sticky header leaves the screen before the page ends, since what it lives in has ended.
+    """A sticky header leaves the screen before the page ends, because its container ends.
 
-    Measured is the scroll position at which it lets go; the limit is the end of the page.
+    Measured: the scroll position at which it leaves. Limit: the last scroll position of the
+    page.
     """
     header = context.box.header
     if header is None or not header.sticks_within:
@@ -138,10 +140,10 @@ def lets_go_early(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("covers-start", "warning")
 def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A header that stays on the screen lies over texts: at the top, or where a link jumps to.
+    """A header that stays on the screen covers text at the top of the page, or after a jump.
 
-    Measured is how many px of the text are under the header when its section is at the screen's
-    upper edge.
+    Measured: how many px of the text are under the header when its section is at the top of the
+    screen.
     """
     header = context.box.header
     if header is None or not header.is_pinned:
@@ -181,9 +183,9 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 def crowds_screen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A header that stays on the screen takes up too much of it.
 
-    On the screen itself the limit is a third of its height. With the values of the plan's narrowest
-    screen, the header is also laid out on that of a reader who has zoomed in by 400 %, 320 x 256
-    CSS px (WCAG 2.2, 1.4.10), where the limit is half. Measured is the share of the height.
+    The limit is a third of the screen's height. With the values of the plan's narrowest screen,
+    the header is also laid out for a reader who has zoomed in to 400 %, on 320 x 256 CSS px
+    (WCAG 2.2, 1.4.10), where the limit is half. Measured: the share of the height.
     """
     header, screen = context.box.header, context.box.screen
     if header is None:

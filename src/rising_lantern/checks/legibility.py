@@ -29,11 +29,11 @@ _STEEPEST = 3  # of an easing, beside a straight line
 def unreadable_part(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A part of the header cannot be read over some of the scroll.
 
-    Looked at is every px of scroll, half-way states included; where layers move against each
-    other behind the header, or it blurs them, positions between which nothing can pass by unseen,
-    and every px near to the limit. It is the WCAG 2.2 contrast that 95 % of the pixels really
-    behind the part reach. Measured is the least of it; the limit is 4.5 for texts, 3 for large
-    texts and pictures, or what the part asks for. Of a logo it is only noted.
+    Checked at every px of scroll, and between looks too. Where layers move against each other
+    behind the header, or are blurred by it, positions are checked that are so close that
+    nothing can pass between them, and every px near to the limit. Measured: the lowest WCAG 2.2
+    contrast that 95 % of the pixels really behind the part reach. Limit: 4.5 for texts, 3 for
+    large texts and pictures, or the part's own. Logos are only noted.
     """
     switches = context.switches
     swept = context.fresh_sweep
@@ -79,11 +79,11 @@ def _part_remedy(context: CheckContext) -> str:
 def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A text on the page cannot be read over some of the scroll.
 
-    Looked at is every px of scroll at which at least half of it is on the screen; where layers
-    move against each other behind it, positions between which nothing can pass by unseen, and
-    every px near to the limit. It is the WCAG 2.2 contrast that 95 % of the pixels really behind
-    it reach, its own panel and shadow counted. Measured is the least of it; the limit is 4.5, and
-    3 for large texts.
+    Checked at every px of scroll at which at least half of it is on the screen. Where layers
+    move against each other behind it, positions are checked that are so close that nothing can
+    pass between them, and every px near to the limit. Measured: the lowest WCAG 2.2 contrast
+    that 95 % of the pixels really behind it reach, its own panel and shadow included. Limit:
+    4.5, and 3 for large texts.
     """
     swept = context.fresh_sweep
     scroll = swept.scroll

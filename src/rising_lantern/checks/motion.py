@@ -15,12 +15,12 @@ _REMEDY = "set 'less-motion: still' in the plan"
 
 @check_rule("less-motion", "note")
 def less_motion(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """Something still moves for a reader who asks for less motion.
+    """Something still moves for readers who prefer less motion.
 
-    Exported pages let layers and texts move with the page for such readers, unless the plan keeps
-    their motion. A picture that is animated in itself goes on in any case: no style sheet stops
-    it. Measured is the speed beside the page's, in px per px scrolled, or the number of pictures
-    of the animation.
+    Exported pages let layers and texts move with the page for them, unless the plan keeps the
+    motion. Pictures that are animated in themselves keep moving in any case, because no style
+    sheet stops them. Measured: the speed relative to the page, in px per px scrolled, or the
+    number of frames of the animation.
     """
     keeps = context.plan.documents[context.box.viewport].less_motion == "keep"
     for section in context.box.all_sections:

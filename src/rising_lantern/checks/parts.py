@@ -20,10 +20,10 @@ _OTHER_SHAPE = 0.01  # of a picture's proportions
 
 @check_rule("part-left-behind", "error")
 def part_left_behind(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A part keeps its own colour or picture into a look on which it cannot be seen.
+    """A part keeps its own colour or picture in a look in which it cannot be seen.
 
-    Measured is its contrast where the look is complete; the limit is 4.5 for texts, 3 for large
-    texts and pictures. Of a logo it is only noted.
+    Measured: its contrast where the look is complete. Limit: 4.5 for texts, 3 for large texts
+    and pictures. Logos are only noted.
     """
     switches = context.switches
     if switches is None:
@@ -54,9 +54,9 @@ def _end_of(switches: Switches, index: int) -> float:
 
 @check_rule("logo-shift", "warning")
 def logo_shift(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A picture is swapped for one of other proportions, and moves what stands beside it.
+    """A picture is swapped for one with different proportions, which moves what is beside it.
 
-    Measured is by how many px the part beside it moves.
+    Measured: how many px the part beside it moves.
     """
     switches = context.switches
     if switches is None:
@@ -91,10 +91,10 @@ def logo_shift(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("no-picture-below", "error")
 def no_picture_below(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A see-through header stands on an opening section that gives it nothing to stand on.
+    """A see-through header is over an opening section that has no picture.
 
     The page opens without a picture or gradient, and a part cannot be read on what is there.
-    Measured is the least contrast of a part at the top of the page.
+    Measured: the lowest contrast of any part at the top of the page.
     """
     header = context.box.header
     if header is None or not header.starts_under:

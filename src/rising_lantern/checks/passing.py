@@ -28,10 +28,10 @@ _MOST_SHARE = 0.1  # of the scroll over which a header may lack an edge
 
 @check_rule("runs-under", "warning")
 def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """The letters of a text pass below those of a see-through header.
+    """The letters of a text pass behind the letters of a see-through header.
 
-    That is where the header's background is less than 80 % opaque. Measured is by how many px the
-    letters overlap the box of a part, at most.
+    Checked where the header's background is less than 80 % opaque. Measured: the largest
+    overlap in px of the letters with the box of a part.
     """
     swept = _swept(context)
     header = swept.header if swept else None
@@ -128,9 +128,9 @@ def _letters(content: ContentBox) -> Iterator[Box]:
 def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A header that stays looks the same as what passes below it.
 
-    It has neither a shadow nor a border, and its colour is that of the page below its edge: less
-    than 1.2 to 1 for most of the pixels there. Every 16th px of scroll at which its background is
-    at least 80 % opaque is measured. Measured is the share of the scroll; up to a tenth is not
+    It has neither a shadow nor a border, and its colour has a contrast of less than 1.2 with
+    most of the pixels just below its edge. Checked at every 16th px of scroll at which its
+    background is at least 80 % opaque. Measured: the share of the scroll; up to a tenth is not
     reported.
     """
     header = context.box.header
@@ -167,10 +167,10 @@ def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("slit", "warning")
 def slit(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """Content is seen above a header that stays, since it stands below the screen's upper edge.
+    """Content shows above a header that stays, because the header is below the top of the screen.
 
-    Measured is how many px high the slit is. A header that does not fill the width is only noted,
-    since it floats.
+    Measured: the height of the slit in px. A header that does not fill the width is only noted,
+    because it floats.
     """
     header = context.box.header
     if header is None or header.inset <= _SEEN_PX or context.max_scroll < 1:

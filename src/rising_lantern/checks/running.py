@@ -38,7 +38,7 @@ def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple
     """The rules of some names, or all, without those of others.
 
     Raises:
-        RequestError: If there is no rule of a name.
+        RequestError: If there is no rule with a name.
     """
     only, without = tuple(only), tuple(without)
     for name in (*only, *without):
@@ -50,10 +50,10 @@ def chosen_rules(only: Iterable[str] = (), without: Iterable[str] = ()) -> tuple
 
 
 def check_silences(plan: PlanFile) -> None:
-    """See that a plan silences rules that there are.
+    """Check that a plan silences only rules that exist.
 
     Raises:
-        PlanError: If there is no rule of a name.
+        PlanError: If there is no rule with a name.
     """
     faults = {
         Fault(

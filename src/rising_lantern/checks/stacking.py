@@ -23,9 +23,9 @@ Floats = NDArray[np.float64]
 
 @check_rule("behind-something", "error")
 def behind_something(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A section or a text of a higher z-index passes over the header and covers it.
+    """A section or a text with a higher z-index passes over the header and covers it.
 
-    Measured is the most px of the header's height that are covered.
+    Measured: the largest height of the header that is covered, in px.
     """
     swept = context.sweep
     scroll = swept.scroll

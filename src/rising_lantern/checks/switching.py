@@ -32,11 +32,11 @@ FRAME_MS = 1000 / RATE
 
 @check_rule("flicker", "error")
 def flicker(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A header in the flow gets shorter where it switches, which undoes the switch.
+    """A header in the flow gets shorter when it switches, and that undoes the switch.
 
-    The page gets shorter with it, and browsers keep the reader's place by scrolling back: above
+    The page gets shorter with it, and browsers scroll back to keep the reader's place: above
     the switch again, the header grows, and so on. Or the reader is thrown to the top, or never
-    gets to the end. Measured is by how many px the header gets shorter.
+    reaches the end. Measured: how many px shorter the header gets.
     """
     switches = context.switches
     if switches is None or not switches.header.in_flow:
@@ -86,9 +86,9 @@ def _steady(step: Switch, lost: float) -> str:
 
 @check_rule("never-seen", "error")
 def never_seen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A look that another one replaces at once: no reader ever sees it.
+    """A look is replaced by another one at once, so that no reader sees it.
 
-    Measured is over how many px of scroll it holds.
+    Measured: the px of scroll over which it is current.
     """
     switches = context.switches
     if switches is None or switches.header.by_tone:
@@ -117,9 +117,9 @@ def never_seen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("jump", "warning")
 def jump(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A header in the flow changes its height where it switches, and the page moves with it.
+    """A header in the flow changes its height when it switches, and the page moves with it.
 
-    Measured is by how many px content moves under the reader.
+    Measured: how many px the content moves.
     """
     switches = context.switches
     if switches is None or not switches.header.in_flow:
@@ -141,10 +141,10 @@ def jump(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("late-switch", "error")
 def late_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A look starts only after the backdrop that it is meant for has come under the header.
+    """A look starts after its backdrop has come under the header.
 
-    The look before cannot be read there, and this one could. Measured is by how many px too late
-    it starts.
+    The look before cannot be read there, and this one could. Measured: how many px too late it
+    starts.
     """
     for place in _places(context):
         step, (before, after) = _step(context, place)
@@ -158,9 +158,9 @@ def late_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("early-switch", "error")
 def early_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A look starts before the backdrop that it is meant for is under the header.
+    """A look starts before its backdrop is under the header.
 
-    It cannot be read there yet, and the look before still could. Measured is by how many px too
+    It cannot be read there yet, and the look before still could. Measured: how many px too
     early it starts.
     """
     for place in _places(context):
@@ -182,7 +182,7 @@ def _places(context: CheckContext) -> Iterator[int]:
 
 
 def _step(context: CheckContext, index: int) -> tuple[Switch, tuple[Switches, Switches]]:
-    """A step, and the header as if it wore the look before it, or its own, everywhere."""
+    """A step, and the header as if it had the look before it, or its own, everywhere."""
     switches = context.switches
     assert switches is not None  # noqa: S101 - places are of a header only
     pair = [
@@ -268,9 +268,9 @@ def _mistimed(
 
 @check_rule("slow-change", "warning")
 def slow_change(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A fade is so slow that a reader who flicks is past it with a text that cannot be read.
+    """A fade is so slow that a reader who flicks passes it with a text that cannot be read.
 
-    Measured is for how many ms of a flick a part stays under its limit while a fade is on its way.
+    Measured: for how many ms of a flick a part stays below its limit during a fade.
     """
     switches = context.switches
     if switches is None:

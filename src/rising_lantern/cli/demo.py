@@ -21,8 +21,8 @@ from rising_lantern.outputs.folders import filled_folder
 def command(*, folder: Path, force: bool, quiet: bool) -> None:
     """Write the sample site into FOLDER and preview it.
 
-    The site is a made-up river festival: five pages, their pictures, logos and icons, and the
-    plan that says what they do along the scroll; a second plan has a page for each trap.
+    The site is of a made-up river festival: five pages with pictures, logos and icons, and the
+    plan that says what they do along the scroll. A second plan has a page for each rule of check.
     """
     with filled_folder(folder, FILES, force=force) as scratch:
         for _ in progress(write_site(scratch), len(FILES), "Painting", quiet=quiet):

@@ -40,7 +40,7 @@ def report_problem(problem: str, *, as_json: bool) -> None:
 
 
 def report_remarks(remarks: Iterable[Fault], *, quiet: bool) -> None:
-    """Say what is not wrong with a plan but probably not meant."""
+    """Report what is not a fault of a plan, but probably not intended."""
     if not quiet:
         for remark in remarks:
             echo(style(str(remark), dim=True), err=True)

@@ -48,7 +48,7 @@ def command(
     viewports: tuple[str, ...],
     values: dict[str, str],
 ) -> None:
-    """List what holds where in PLAN."""
+    """List what applies where in PLAN."""
     loaded = read_plan(plan, values)
     if of == "values":
         _list_values(loaded, plan.name, viewports)

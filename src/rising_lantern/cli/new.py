@@ -48,7 +48,7 @@ def command(
 ) -> None:
     """Write a short plan with comments and pictures into FOLDER, to start from.
 
-    It previews at once. Files that are there already are not replaced without --force.
+    The plan can be previewed at once. Existing files are replaced only with --force.
     """
     if cuts is not None and picture is None:
         raise click.UsageError("--cut needs a screenshot; name it with --picture")

@@ -80,8 +80,8 @@ def command(  # noqa: PLR0913 - each option is an argument
 ) -> None:
     """Draw PLAN along its scroll.
 
-    Writes a filmstrip and a scroll chart for each page and viewport, a page of plain HTML for
-    each that can be opened and scrolled by hand, and index.html that leads to them all.
+    Writes a filmstrip and a scroll chart for each page and viewport, a page of plain HTML
+    for each that you can open and scroll, and an index.html that links them all.
     """
     folder = output or Path(f"{plan.stem}-preview")
     loaded = read(plan, values)

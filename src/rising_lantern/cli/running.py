@@ -24,7 +24,7 @@ _TRACEBACK = "RISING_LANTERN_TRACEBACK"
 
 
 class Unread(Exception):  # noqa: N818 - not an error: nobody wants to read more
-    """What is printed is not read any more."""
+    """Nothing reads what is printed any more."""
 
 
 def run(group: click.Group, words: Sequence[str]) -> int:

@@ -18,8 +18,8 @@ from rising_lantern.plan.generated.schema import schema_text
 def command(*, output: Path | None, force: bool) -> None:
     """Print the JSON Schema of plans.
 
-    Editors complete and check a plan with it, where a comment in its first line names it, as the
-    plans of `new` and `demo` do.
+    Editors use it to complete and check a plan whose first line names it in a comment, like the
+    plans of `new` and `demo`.
     """
     if output is None:
         echo(schema_text(), nl=False)

@@ -90,9 +90,9 @@ def command(  # noqa: PLR0913 - each option is an argument
 ) -> None:
     """Compute the fewest changes that clear what check finds in PLAN.
 
-    Each is proved by all rules on all pages and screens: with it the findings are gone and nothing
-    new is found; one step short of it one is still there. With --write the changes are put into
-    PLAN, whose comments, order and layout stay.
+    Each is proved by all rules on all pages and screens: with it, the findings are gone and nothing
+    new is found; with one step less, a finding remains. With --write, the changes are written into
+    PLAN, and its comments, order and layout stay as they are.
     """
     if write and plan == STANDARD_INPUT:
         raise click.UsageError("--write needs a plan in a file")

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from rising_lantern.css.lengths import Basis, Length, Scaled, Sum, is_length, length_from, percent
+from rising_lantern.css.length_parsing import is_length, length_from
+from rising_lantern.css.lengths import Basis, Length, Scaled, Sum, percent
 from rising_lantern.css.syntax import Components, Token, written
 from rising_lantern.errors import quoted
 

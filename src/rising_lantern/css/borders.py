@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from rising_lantern.css.colors import BLACK, Color, color_from
-from rising_lantern.css.lengths import Basis, Length, is_length, length_from
+from rising_lantern.css.length_parsing import is_length, length_from
+from rising_lantern.css.lengths import Basis, Length
 from rising_lantern.css.syntax import Components
 from rising_lantern.errors import quoted
 

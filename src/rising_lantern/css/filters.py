@@ -9,7 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.angles import degrees, is_angle
-from rising_lantern.css.lengths import Basis, Length, length_from, px
+from rising_lantern.css.length_parsing import length_from
+from rising_lantern.css.lengths import Basis, Length, px
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, written
 from rising_lantern.errors import quoted

@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 from rising_lantern.css.angles import degrees, is_angle
 from rising_lantern.css.backgrounds import CENTER, Position, position_from
 from rising_lantern.css.colors import TRANSPARENT, Color
-from rising_lantern.css.lengths import Basis, Length, is_length, length_from, percent
+from rising_lantern.css.length_parsing import is_length, length_from
+from rising_lantern.css.lengths import Basis, Length, percent
 from rising_lantern.css.numbers import number
 from rising_lantern.css.stops import Stop, ramp, read_stops, stops_css
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written

@@ -6,7 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color, color_from, mix
-from rising_lantern.css.lengths import Basis, Length, Term, is_length, length_from, px
+from rising_lantern.css.length_parsing import is_length, length_from
+from rising_lantern.css.lengths import Basis, Length, Term, px
 from rising_lantern.css.numbers import between
 from rising_lantern.css.syntax import Components, CssError, Token, split_commas, written
 from rising_lantern.errors import quoted

@@ -11,7 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color, color_from, is_color, mix
-from rising_lantern.css.lengths import Basis, Length, length_from
+from rising_lantern.css.length_parsing import length_from
+from rising_lantern.css.lengths import Basis, Length
 from rising_lantern.css.syntax import Components, CssError, Token, written
 from rising_lantern.errors import quoted
 

@@ -110,7 +110,7 @@ def text_limit(size: float, weight: int, by: Check) -> float:
 
 
 def ink_of(part: PartBox, pictures: Mapping[str, Picture]) -> Color:
-    """A text's colour, or what its topmost picture looks like from afar."""
+    """A text's colour, or the mean colour of its topmost picture."""
     return ink(pictures[part.style.images[-1]]) if part.style.images else part.style.color
 
 

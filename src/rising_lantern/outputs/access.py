@@ -1,4 +1,4 @@
-"""Modes and owners of files that are replaced, and what is said where one cannot be written."""
+"""Modes and owners of files that are replaced, and the message where one cannot be written."""
 
 from __future__ import annotations
 
@@ -28,6 +28,6 @@ def keep_access(place: Path, source: Path) -> None:
 
 
 def refused(target: Path, error: OSError) -> RequestError:
-    """What is said of a place that cannot be written."""
+    """The message for a place that cannot be written."""
     reason = (error.strerror or "the disk may be full").lower()
     return RequestError(f"{target} cannot be written: {reason}")

@@ -22,8 +22,8 @@ from rising_lantern.outputs.scratch import scratch_folder
 def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> Iterator[Path]:
     """A file to write, with the target's ending, that takes its place when it is complete.
 
-    Of a link it is what the link leads to. A file with several names keeps them, and what is no
-    file but a pipe or device is written to.
+    For a link, what the link points to is written. A file with several names keeps them; pipes and
+    devices are written to.
 
     Args:
         target: The file to write; folders above it are made.
@@ -54,7 +54,7 @@ def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> It
             digests = {place.name: digest_of(scratch) or ""}
             if not (force or is_own):
                 refuse_foreign(record_of(place.parent), digests, digests)
-            record = None if is_own else record_of(place.parent).with_(digests).text()
+            record = None if is_own else record_of(place.parent).including(digests).text()
             with held_back():
                 _put(scratch, place)
                 if record is not None:

@@ -102,7 +102,7 @@ def _put(scratch: Path, target: Path, *, force: bool) -> None:
     )
     digests = {name: digest_of(scratch / name) or "" for name in names}
     _check(target, names, digests, force=force)
-    (scratch / RECORD).write_text(record_of(target).with_(digests).text(), "utf-8")
+    (scratch / RECORD).write_text(record_of(target).including(digests).text(), "utf-8")
     replaced = scratch.parent / "replaced"
     replaced.mkdir()
     # The record comes last: until then what is new counts as not ours.

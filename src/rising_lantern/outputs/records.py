@@ -32,7 +32,7 @@ class Record:
     folder: Path
     digests: Mapping[str, str]
 
-    def with_(self, digests: Mapping[str, str]) -> Record:
+    def including(self, digests: Mapping[str, str]) -> Record:
         """The record with some more files, or with others in the place of the same names."""
         return Record(self.folder, {**self.digests, **digests})
 

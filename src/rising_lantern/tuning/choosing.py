@@ -111,7 +111,7 @@ def _groups_of(
     """The findings that a plan does not silence, those of one cause together, errors first.
 
     Raises:
-        RequestError: If there is no rule of a name.
+        RequestError: If there is no rule with a name.
     """
     wanted = {rule.name for rule in chosen_rules(only, without)}
     found: list[Finding] = []
@@ -218,9 +218,9 @@ def resolved(
     paths: frozenset[tuple[Key, ...]],
     conformance: Conformance | None = None,
 ) -> dict[str, str]:
-    """The values to set for some changes, each found anew on the plan as it is by then.
+    """The values to set for some changes, each computed on the plan with those before it.
 
-    What an earlier change has cleared already is left alone.
+    Skips what an earlier change has cleared already.
 
     Args:
         plan: The plan.

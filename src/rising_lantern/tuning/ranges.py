@@ -158,7 +158,7 @@ def value_range(
 ) -> ValueRange:
     """The intervals of one value in which every rule holds, on all pages and viewports.
 
-    What is found whatever the value is, is none of its doing and does not count; nor do notes.
+    What is found at every value is not caused by it and does not count; nor do notes.
 
     Args:
         plan: The plan.

@@ -21,7 +21,8 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import Color, parse_color
-from rising_lantern.css.lengths import Length, Term, parse_length
+from rising_lantern.css.length_parsing import parse_length
+from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.shadows import Shadow, parse_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time

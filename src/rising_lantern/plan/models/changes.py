@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 from typing import Annotated
 
 from rising_lantern.css.easings import EASE, LINEAR, Easing, easing_from
-from rising_lantern.css.lengths import Length, is_length, length_from
+from rising_lantern.css.length_parsing import is_length, length_from
+from rising_lantern.css.lengths import Length
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.css.times import time_from
 from rising_lantern.errors import quoted

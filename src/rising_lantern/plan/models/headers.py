@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import BeforeValidator, Field, model_validator
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT
-from rising_lantern.css.lengths import Length, parse_length, percent, px
+from rising_lantern.css.length_parsing import parse_length
+from rising_lantern.css.lengths import Length, percent, px
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import (
     AnyLength,

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
-from rising_lantern.css.lengths import Basis, Length, length_from, px
+from rising_lantern.css.length_parsing import length_from
+from rising_lantern.css.lengths import Basis, Length, px
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import css_value
