@@ -13,6 +13,7 @@ from rising_lantern.css.lengths import (
     Rounded,
     Sum,
     Term,
+    scaled_by,
 )
 from rising_lantern.css.syntax import (
     Components,
