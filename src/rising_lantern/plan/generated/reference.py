@@ -45,16 +45,17 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
 _HEAD = """\
 # The plan, key by key
 
-A plan is YAML 1.2 or JSON. Every value that CSS has a syntax for is written in that syntax; what
-it means is CSS's own. Lengths need units. Any object may carry `for:`, a map from viewport names to
-the values that differ there. Names start with a letter and go on with letters, digits, `-` and `_`.
+A plan is YAML 1.2 or JSON. Every value that has a CSS syntax is written in that syntax, with the
+meaning that it has in CSS. Lengths need units. Any object can have `for:`, a map from viewport
+names to the values that differ there. Names start with a letter and contain letters, digits, `-`
+and `_`.
 
-Lengths are sums, products and `calc()`, `min()`, `max()` and `clamp()` of px, em, rem, vw, vh, svh,
-lvh, dvh, vmin, vmax, %, cm, mm, q, in, pt and pc. Colours are those of CSS Color 4, and the plan's
-own names. Gradients are linear, radial and conic, repeating or not.
+Lengths are sums, products, `calc()`, `min()`, `max()`, `clamp()` and `round()` of px, em, rem,
+vw, vh, svh, lvh, dvh, vmin, vmax, %, cm, mm, q, in, pt and pc. Colours are those of CSS Color 4,
+and the names of the plan's own colours. Gradients are linear, radial and conic, repeating or
+not.
 
-The models that check a plan make this page:
-`python -m rising_lantern.plan.generated.reference`.
+The models that check a plan make this page: `python -m rising_lantern.plan.generated.reference`.
 """
 
 
@@ -75,7 +76,7 @@ def _table(heading: str, model: type[BaseModel]) -> str:
 
 def _default(info: FieldInfo) -> str:
     if info.is_required():
-        return "needed"
+        return "required"
     value = info.get_default(call_default_factory=True, validated_data={})
     if value is None or value is PydanticUndefined or value in ((), "", {}):
         return "none"
