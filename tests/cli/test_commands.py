@@ -116,6 +116,24 @@ def test_trace_writes_a_table_as_the_ending_says(folder: Path, ending: str, of: 
         assert table["look"].tolist() == ["clear"] * 4 + ["solid"]
 
 
+def test_trace_without_the_parquet_package_says_what_to_install(plan: Path, folder: Path) -> None:
+    out = folder / "table.parquet"
+    out.write_text("an earlier table", "utf-8")
+    code = (
+        "import sys; sys.modules['pyarrow'] = None\n"
+        "from rising_lantern.cli import main; main(sys.argv[1:])"
+    )
+    result = subprocess.run(
+        [sys.executable, "-c", code, "trace", plan, "-o", out, "--force"],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    assert result.returncode == 2
+    assert "install rising-lantern[parquet], or write .csv or .json" in result.stderr
+    assert out.read_text("utf-8") == "an earlier table"
+
+
 def test_trace_prints_csv_without_an_output(plan: Path) -> None:
     result = run("trace", plan, "--every", "800", "--viewport", "laptop")
     lines = result.stdout.splitlines()
