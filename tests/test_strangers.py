@@ -83,7 +83,7 @@ def _chained(count: int, kind: str, use: str) -> str:
         (HEAD.format('width="nan" height="10"', RED), "width is 'nan'"),
         (HEAD.format('viewBox="0 0 inf 1"', RED), "viewBox is 'inf'"),
         (HEAD.format('width="1e999" height="1"', RED), "width is '1e999'"),
-        (HEAD.format('width="1e300" height="1e300"', RED), "is 1e[+]300 x 1e[+]300 px large"),
+        (HEAD.format('width="1e300" height="1e300"', RED), "is 1e[+]300 x 1e[+]300 px; make it smaller"),
         ('<?xml version="1.0" encoding="foo"?>' + HEAD.format(SIZE, RED), "this is not XML"),
         (('<?xml version="1.0" encoding="utf-16"?><!DOCTYPE svg [<!ENTITY a "x">]>' + HEAD.format(SIZE, RED)).encode("utf-16"), "may not define entities"),
         (b"\xff\xfe\x00", "this is not XML"),
@@ -186,7 +186,7 @@ def test_a_picture_that_changes_under_way_is_not_mistaken_for_what_it_was(folder
     assert path.stat().st_mtime_ns == before.st_mtime_ns
     assert path.stat().st_size == before.st_size
     assert rl.read(folder / "plan.yaml").view().frame(0) != first
-    for kind, result in (("none", "not there any more"), ("pipe", "a pipe by now")):
+    for kind, result in (("none", "no longer exists"), ("pipe", "is now a pipe")):
         shutil.copyfile(folder / "noise.png", path)
         view = rl.read(folder / "plan.yaml").view()
         path.unlink()

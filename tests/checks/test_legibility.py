@@ -157,7 +157,7 @@ def test_a_plan_lets_findings_pass_with_a_reason(folder: Path) -> None:
     (folder / "plan.yaml").write_text(other, "utf-8")
     idle = run("check", "plan.yaml", cwd=folder)
     assert idle.returncode == 1
-    assert "plan.yaml:5:7: this entry matches no finding; take it away" in idle.stderr
+    assert "plan.yaml:5:7: this entry matches no finding; remove it" in idle.stderr
     (folder / "plan.yaml").write_text(text.replace("never-reached", "never-reachd"), "utf-8")
     wrong = run("check", "plan.yaml", cwd=folder)
     assert wrong.returncode == 2

@@ -163,7 +163,7 @@ def test_a_preview_over_a_folder_or_a_link_leaves_all_as_it_was(plan: Path, tmp_
     (out / "index.html").rmdir()
     (out / "charts").write_text("a file", "utf-8")
     refused = run("preview", plan, "-o", out, "--force")
-    assert "is a file, and a folder is needed there" in refused.stderr
+    assert "is a file where a folder is needed; move it" in refused.stderr
     assert contents(out) == {"charts": b"a file"}
 
 

@@ -289,9 +289,9 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
 @pytest.mark.parametrize(
     ("words", "message"),
     [
-        (["--take", "1"], "add --write"),
+        (["--take", "1"], "--take needs --write"),
         (["--write", "--take", "99"], "there is no change 99"),
-        (["--write", "--set", "headers.main.height=70px"], "leave out --set"),
+        (["--write", "--set", "headers.main.height=70px"], "cannot be combined with --set"),
         (["--only", "flickr"], "there is no rule 'flickr'"),
     ],
 )

@@ -1,1 +1,1 @@
-"""What people take away: a page of plain HTML and CSS with a small script that switches looks."""
+"""What the developer receives: a page of plain HTML and CSS with a small script that switches looks."""
