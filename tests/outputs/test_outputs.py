@@ -17,7 +17,7 @@ from pathlib import Path
 import pytest
 
 import rising_lantern as rl
-from commands import run
+from commands import run, run_process
 from plans import plan_text
 from rising_lantern.outputs import folders
 from rising_lantern.outputs.files import whole_file
@@ -272,7 +272,7 @@ def test_a_pipe_and_a_device_are_written_to(tmp_path: Path) -> None:
     assert stat.S_ISFIFO(pipe.stat().st_mode)
     assert run("schema", "-o", "/dev/null").returncode == 0
     assert stat.S_ISCHR(Path("/dev/null").stat().st_mode)
-    assert json.loads(run("schema", "-o", "/dev/stdout").stdout)["title"]
+    assert json.loads(run_process("schema", "-o", "/dev/stdout").stdout)["title"]
     full = run("schema", "-o", "/dev/full")
     assert (full.returncode, full.stderr) == (
         2,
