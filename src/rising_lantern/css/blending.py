@@ -9,9 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.blendmodes import BlendMode
-from rising_lantern.css.compositing import Bytes, lay_over
+from rising_lantern.css.compositing import Bytes, is_opaque_alpha, lay_over
 
 Floats = NDArray[np.floating[Any]]
+
+_PIXELS = 8192  # mixed at a time: what is computed on the way stays in the processor's cache
 
 
 def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
@@ -27,30 +29,49 @@ def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
     if mode == "normal":
         lay_over(below, above)
         return
-    backdrop: Floats
+    rows = max(_PIXELS // max(below.shape[1], 1), 1)
+    for first in range(0, len(below), rows):
+        _blend(below[first : first + rows], above[first : first + rows], _MODES[mode])
+
+
+def _blend(below: Bytes, above: Bytes, mix: Callable[[Floats, Floats], Floats]) -> None:
     # Section 10.1: cs (1 - ab) + cb (1 - as) + as ab B(cb, cs), colours premultiplied but in B.
     source, share = _straight(above)
     if below.shape[-1] == 3:  # noqa: PLR2004 - opaque
-        backdrop, room = below.astype(np.float32) / 255, np.ones((1, 1, 1), dtype=np.float32)
-    else:
-        backdrop, room = _straight(below)
+        backdrop = _levels(below)
+        mixed = mix(backdrop, source) - backdrop
+        mixed *= share
+        mixed += backdrop
+        below[...] = _bytes(mixed)
+        return
+    backdrop, room = _straight(below)
     mixed = (
         source * share * (1 - room)
         + backdrop * room * (1 - share)
-        + share * room * _MODES[mode](backdrop, source)
+        + share * room * mix(backdrop, source)
     )
-    below[..., :3] = (np.clip(mixed, 0, 1) * 255 + np.float32(0.5)).astype(np.uint8)
-    if below.shape[-1] == 4:  # noqa: PLR2004
-        total = share + room - share * room
-        below[..., 3:] = (total * 255 + np.float32(0.5)).astype(np.uint8)
+    below[..., :3] = _bytes(mixed)
+    below[..., 3:] = _bytes(share + room - share * room)
+
+
+def _levels(pixels: Bytes) -> Floats:
+    return np.divide(pixels, 255, dtype=np.float32)
+
+
+def _bytes(levels: Floats) -> Bytes:
+    """Levels of 0 to 1 as bytes; the array is used up."""
+    levels *= 255
+    levels += np.float32(0.5)
+    return np.clip(levels, 0, 255, out=levels).astype(np.uint8)
 
 
 def _straight(pixels: Bytes) -> tuple[Floats, Floats]:
     """Premultiplied pixels as colours that are not, and their alpha, all 0 to 1."""
-    levels = pixels.astype(np.float32) / 255
-    alpha = levels[..., 3:]
-    color = np.divide(levels[..., :3], alpha, out=np.zeros_like(levels[..., :3]), where=alpha > 0)
-    return np.minimum(color, 1), alpha
+    alpha = pixels[..., 3:]
+    if is_opaque_alpha(alpha):
+        return _levels(pixels[..., :3]), np.ones((1, 1, 1), dtype=np.float32)
+    color = np.divide(pixels[..., :3], np.maximum(alpha, 1), dtype=np.float32)
+    return np.minimum(color, 1, out=color), _levels(alpha)
 
 
 # --- 10.1: separable modes, each colour by itself ----------------------------------------------

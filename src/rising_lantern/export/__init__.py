@@ -1,1 +1,1 @@
-"""What the developer receives: a page of plain HTML and CSS with a small script that switches looks."""
+"""What the developer receives: a page of plain HTML and CSS, and a script that switches looks."""

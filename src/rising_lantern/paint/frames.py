@@ -43,7 +43,7 @@ class Painter:
         self._places = {section.name: index for index, section in enumerate(page.sections)}
         self._sheets: OrderedDict[tuple[int, int], tuple[Sheet, ...]] = OrderedDict()
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
-        self._canvas = self._color_rows(page)
+        self._canvas = self._color_row(page)
         self._tracks: dict[int, tuple[Sheet, Track]] = {}
         self._tracked: Sweep | None = None
         self._shelf = Shelf(_MOST_STORED)
@@ -182,7 +182,7 @@ class Painter:
     @property
     def canvas(self) -> Bytes:
         """The page's own colour, as one pixel."""
-        return self._canvas
+        return self._canvas[:, :1]
 
     def sheets_behind(self, position: int) -> tuple[Sheet, ...]:
         """The sheets of a section that are behind the header, the lowest first.
@@ -240,7 +240,7 @@ class Painter:
         """
         low, high, left, right = region
         if self._page.ground is not None:
-            frame[low:high, left:right] = self._canvas
+            frame[low:high, left:right] = self._canvas[:, left:right]
             top = -float(swept.scroll[index])
             for sheet in self._sheets_of(_GROUND):
                 track = self._track(sheet, swept, None)
@@ -249,9 +249,9 @@ class Painter:
         # The page's colour, except where the lowest sheet of a section hides it anyway.
         row = low
         for first, last in sorted(self._hidden(swept, index, region, levels)):
-            frame[row : max(first, row), left:right] = self._canvas
+            frame[row : max(first, row), left:right] = self._canvas[:, left:right]
             row = max(row, last)
-        frame[row:high, left:right] = self._canvas
+        frame[row:high, left:right] = self._canvas[:, left:right]
 
     def _hidden(
         self, swept: Sweep, position: int, region: Region, levels: Sequence[int]
@@ -396,11 +396,11 @@ class Painter:
         return result
 
     @staticmethod
-    def _color_rows(page: PageBox) -> Bytes:
-        """The colour of the page where no section is."""
-        pixel = np.full((1, 1, 3), 255, dtype=np.uint8)
-        paint_color(pixel, page.background)
-        return pixel
+    def _color_row(page: PageBox) -> Bytes:
+        """A row of the colour of the page where no section is; rows are copied faster than px."""
+        row = np.full((1, page.screen.client_width, 3), 255, dtype=np.uint8)
+        paint_color(row, page.background)
+        return row
 
 
 def _hull(wanted: Sequence[Region] | None, reach: int, width: int) -> tuple[int, int]:
