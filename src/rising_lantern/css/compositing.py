@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 
 Bytes = NDArray[np.uint8]
 
+_BLOCK = 16384  # pixels that are laid at a time: what is computed stays in the processor's cache
+
 
 def premultiply(pixels: Bytes) -> Bytes:
     """RGBA pixels, shaped (..., 4), with their colours multiplied by their alpha."""
@@ -37,10 +39,20 @@ def lay_over(below: Bytes, above: Bytes) -> None:
 
     Args:
         below: Shaped (height, width, 3 or 4); changed.
-        above: Shaped (height, width, 4).
+        above: Shaped (height, width, 4), or one row or pixel that is laid over all of them.
     """
-    color = above[..., : below.shape[-1]]
-    below[...] = color if is_opaque(above) else scale(below, 255 - above[..., 3:]) + color
+    height, width, channels = below.shape
+    # Whole rows of a colour are copied many times faster than pixels.
+    above = np.repeat(above, width, axis=1) if above.shape[1] == 1 else above
+    if is_opaque(above):
+        below[...] = above[..., :channels]
+        return
+    above = np.broadcast_to(above, (height, width, 4))
+    rows = max(_BLOCK // max(width, 1), 1)
+    for first in range(0, height, rows):
+        target, laid = below[first : first + rows], above[first : first + rows]
+        rest = np.repeat(255 - laid[..., 3:], channels, axis=2)
+        target[...] = scale(target, rest) + laid[..., :channels]
 
 
 def is_opaque(pixels: Bytes) -> bool:

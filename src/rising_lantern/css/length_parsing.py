@@ -41,6 +41,7 @@ def parse_length(text: str) -> Length:
     Raises:
         CssError: If the text is none of these.
 
+    >>> from rising_lantern.css.lengths import Basis
     >>> parse_length("100vh - 80px").px(Basis(1280, 800))
     720.0
     """

@@ -115,6 +115,8 @@ def paint_color(canvas: Bytes, color: Color, opacity: float = 1.0) -> None:
     """Lay one colour over a whole canvas, in place."""
     red, green, blue, _ = color.bytes
     alpha = np.uint8(whole_px(color.alpha * opacity * 255))
+    if alpha == 0:
+        return
     pixel = np.empty((1, 1, 4), dtype=np.uint8)
     pixel[..., 3] = alpha
     pixel[..., :3] = scale(np.array([red, green, blue], dtype=np.uint8), np.array([alpha]))
