@@ -69,7 +69,7 @@ def _chained(count: int, kind: str, use: str) -> str:
 
 
 @pytest.mark.parametrize(
-    ("data", "told"),
+    ("data", "message"),
     [
         (_nested(260), "nested more than 80 deep"),
         (_nested(5000), "nested more than 80 deep"),
@@ -90,9 +90,9 @@ def _chained(count: int, kind: str, use: str) -> str:
     ],
 )  # fmt: skip
 def test_drawings_that_would_crash_or_never_end_are_refused_at_once(
-    folder: Path, data: str | bytes, told: str
+    folder: Path, data: str | bytes, message: str
 ) -> None:
-    with pytest.raises(FileFault, match=told):
+    with pytest.raises(FileFault, match=message):
         svg(folder, data)
 
 

@@ -149,7 +149,7 @@ def test_a_logo_of_another_shape_moves_what_stands_beside_it(make_plan: MakePlan
     assert found(make_plan(plan_text(header=header.format("logo-dark.png"))), "logo-shift") == []
 
 
-def test_a_slow_fade_is_told_the_time_that_is_short_enough(make_plan: MakePlan) -> None:
+def test_a_slow_fade_comes_with_the_time_that_is_short_enough(make_plan: MakePlan) -> None:
     """White on white, until the fade has come far enough for dark letters."""
     second = "from: past a, color: black, background: white"
     slow = plan_text(sections=DARK_THEN_LIGHT, header=looks(second, "fade 1500ms linear"))

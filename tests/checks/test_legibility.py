@@ -1,4 +1,4 @@
-"""Checks of what can be read, their limits and silences, and how findings are told."""
+"""Checks of what can be read, their limits and silences, and how findings are reported."""
 
 from __future__ import annotations
 

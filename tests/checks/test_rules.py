@@ -22,7 +22,7 @@ def moving(layer: str, height: int = 700) -> str:
     return plan_text(sections=sections)
 
 
-def test_a_gap_is_measured_over_every_px_and_mended_by_its_number(make_plan: MakePlan) -> None:
+def test_a_gap_is_measured_over_every_px_and_fixed_by_its_number(make_plan: MakePlan) -> None:
     """At speed 0.5 the area is 650 px high; 1,000 px wide, the picture is 666.7: just enough."""
     layer = "image: photo.png, size: 100% {height}px, position: 50% 0, speed: 0.5"
     assert found(make_plan(moving(layer.format(height=650))), "gap") == []
@@ -55,7 +55,7 @@ def test_a_contained_picture_leaves_a_gap(make_plan: MakePlan) -> None:
     assert finding.measured == pytest.approx((900 - 1000 * 400 / 600) / 2)
 
 
-def test_a_soft_picture_is_told_the_pixels_that_it_needs(make_plan: MakePlan) -> None:
+def test_a_soft_picture_comes_with_the_pixels_that_it_needs(make_plan: MakePlan) -> None:
     sharp = plan_text(sections="a: {height: 400px, layers: [{image: photo.png, size: 660px}]}")
     assert found(make_plan(sharp), "soft-picture") == []
     soft = plan_text(sections="a: {height: 400px, layers: [{image: photo.png, size: 661px}]}")
@@ -64,7 +64,9 @@ def test_a_soft_picture_is_told_the_pixels_that_it_needs(make_plan: MakePlan) ->
     assert finding.remedy == "prepare it with 661 x 441 pixels"
 
 
-def test_a_layer_that_barely_moves_is_told_how_much_scroll_it_needs(make_plan: MakePlan) -> None:
+def test_a_layer_that_barely_moves_comes_with_the_scroll_that_it_needs(
+    make_plan: MakePlan,
+) -> None:
     for height, count in ((809, 1), (810, 0)):
         sections = f"a: {{height: {height}px, layers: [{{image: photo.png, speed: 0.4}}]}}"
         findings = found(make_plan(plan_text(sections=sections)), "barely-scrolls")
@@ -211,7 +213,7 @@ def test_rules_are_explained_and_have_names_of_their_own() -> None:
         check_rule("gap", "note")(known["gap"].find)
 
 
-def test_check_tells_findings_and_ends_with_their_status(folder: Path) -> None:
+def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None:
     text = plan_text(
         header="looks: {a: {}, b: {from: 9000px}}", viewports="laptop: 1000x600, wide: 1200x600"
     )
@@ -229,8 +231,8 @@ def test_check_tells_findings_and_ends_with_their_status(folder: Path) -> None:
         "rule", "level", "page", "viewport", "subject", "scroll", "measured", "limit", "message", "remedy",
         "path", "place", "silenced",
     }  # fmt: skip
-    mended = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
-    assert (mended.returncode, mended.stdout) == (0, "nothing found\n")
+    fixed = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
+    assert (fixed.returncode, fixed.stdout) == (0, "nothing found\n")
     (folder / "plan.yaml").write_text("rising-lantern: 1", "utf-8")
     assert run("check", "plan.yaml", cwd=folder).returncode == 2
 

@@ -58,7 +58,7 @@ def test_reading_a_plan_loads_no_tables_or_charts(plan: Path) -> None:
     assert loaded.stdout.strip() == "[]"
 
 
-def test_the_version_is_told() -> None:
+def test_the_version_is_printed() -> None:
     assert run("--version").stdout.startswith("rising-lantern, version 0.")
 
 
@@ -177,7 +177,7 @@ def test_a_faulty_plan_ends_with_status_2_and_leaves_outputs_as_they_were(
 
 
 @pytest.mark.parametrize(
-    ("words", "told"),
+    ("words", "message"),
     [
         (["preview", "nowhere.yaml"], "nowhere.yaml: the plan cannot be read: no such file"),
         (["preview", "plan.yaml", "--page", "hom"], "the plan has no page 'hom'; it has: page"),
@@ -200,12 +200,12 @@ def test_a_faulty_plan_ends_with_status_2_and_leaves_outputs_as_they_were(
         (["prevew", "plan.yaml"], "No such command 'prevew'"),
     ],
 )
-def test_a_wrong_call_ends_with_status_2(folder: Path, words: list[str], told: str) -> None:
+def test_a_wrong_call_ends_with_status_2(folder: Path, words: list[str], message: str) -> None:
     (folder / "plan.yaml").write_text(TINY, "utf-8")
     (folder / "folder.csv").mkdir()
     result = run(*words, cwd=folder)
     assert result.returncode == 2
-    assert told in result.stderr
+    assert message in result.stderr
     assert "Traceback" not in result.stderr
     assert (folder / "plan.yaml").read_text("utf-8") == TINY
 

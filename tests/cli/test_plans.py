@@ -62,7 +62,7 @@ def test_a_mark_stands_under_an_option(folder: Path) -> None:
     assert shown.splitlines()[1:3] == ["    headers.main.height=3pz", "                        ^"]
 
 
-def test_faults_are_told_as_json_on_request(folder: Path) -> None:
+def test_faults_are_reported_as_json_on_request(folder: Path) -> None:
     (folder / "plan.yaml").write_text(plan_text(sections="a: {height: 3pz}"), "utf-8")
     result = run("--faults", "json", "preview", "plan.yaml", cwd=folder)
     assert (result.returncode, result.stderr) == (2, "")
@@ -250,7 +250,7 @@ def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_pat
 
 
 @pytest.mark.parametrize(
-    ("words", "told"),
+    ("words", "message"),
     [
         (["--picture", "none.png"], "there is no file 'none.png'"),
         (["--picture", "text.png"], "'text.png' cannot be read as a picture"),
@@ -266,13 +266,13 @@ def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_pat
     ],
 )
 def test_new_refuses_what_it_cannot_start_from(
-    screenshot: Path, tmp_path: Path, words: list[str], told: str
+    screenshot: Path, tmp_path: Path, words: list[str], message: str
 ) -> None:
     (tmp_path / "text.png").write_text("no picture", "utf-8")
     assert screenshot.is_file()
     result = run("new", "site", *words, cwd=tmp_path)
     assert result.returncode == 2
-    assert told in result.stderr
+    assert message in result.stderr
     assert not (tmp_path / "site").exists()
 
 

@@ -421,7 +421,7 @@ TRACE = "LANTERN trace plan.yaml --of layers --every 0.01"
 
 
 @pytest.mark.parametrize(
-    ("line", "status", "told"),
+    ("line", "status", "message"),
     [
         (f"{TRACE} > /dev/full", 2, "no space left on device\n"),
         ("LANTERN schema > /dev/full", 2, "no space left on device\n"),
@@ -444,7 +444,7 @@ TRACE = "LANTERN trace plan.yaml --of layers --every 0.01"
     ],
 )
 def test_each_way_to_end_has_its_status_and_at_most_one_line(
-    many: Callable[..., subprocess.CompletedProcess[str]], line: str, status: int, told: str
+    many: Callable[..., subprocess.CompletedProcess[str]], line: str, status: int, message: str
 ) -> None:
     ended = many(line)
-    assert (ended.returncode, ended.stderr) == (status, told)
+    assert (ended.returncode, ended.stderr) == (status, message)

@@ -27,7 +27,7 @@ Pixels = NDArray[np.uint8]
 
 
 def rows(frame: Pixels) -> list[tuple[str, int]]:
-    """A frame as runs of rows of one colour: its first column, told in hexadecimal."""
+    """A frame as runs of rows of one colour: its first column in hexadecimal."""
     runs: list[tuple[str, int]] = []
     for pixel in frame[:, 0]:
         name = bytes(pixel).hex()

@@ -154,7 +154,7 @@ def test_faults_in_values_that_are_set_point_at_the_option(
     assert expected in result
 
 
-def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) -> None:
+def test_faults_that_depend_on_each_other_are_reported_at_once(make_plan: MakePlan) -> None:
     """A fault in one place does not hide those that only show when the whole is put together."""
     text = plan_text(
         header="heigth: 3px, font: x, looks: {a: {}, b: {from: past secnd}}, show: {only: [hom]}",
@@ -177,7 +177,7 @@ def test_faults_that_depend_on_each_other_are_told_at_once(make_plan: MakePlan) 
     assert len(caught.value.faults) == 7
 
 
-def test_a_slip_in_a_colour_s_name_is_told_the_nearest(make_plan: MakePlan) -> None:
+def test_a_slip_in_a_colour_s_name_suggests_the_nearest(make_plan: MakePlan) -> None:
     text = plan_text(before="colors: {night: '#012', paper: '#fed'}", background="nigth")
     with pytest.raises(rl.PlanError, match="'nigth' is not a colour; did you mean 'night'"):
         make_plan(text)

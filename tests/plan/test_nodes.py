@@ -104,7 +104,7 @@ def test_what_is_no_plan_is_refused(text: str, place: str, problem: str) -> None
     assert "{" not in result
 
 
-def test_all_doubled_keys_are_told_at_once() -> None:
+def test_all_doubled_keys_are_reported_at_once() -> None:
     with pytest.raises(PlanError) as caught:
         parse("a: 1\na: 2\nb: {c: 1, c: 2}\n", "plan")
     assert [fault.place.line for fault in caught.value.faults] == [2, 3]

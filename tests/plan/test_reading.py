@@ -197,14 +197,14 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         ),
     ],
 )
-def test_a_fault_is_told_with_what_would_be_right(
+def test_a_fault_is_reported_with_what_would_be_right(
     make_plan: MakePlan, text: str, expected: str
 ) -> None:
     result = faults(make_plan, text)
     assert any(expected in fault for fault in result), result
 
 
-def test_all_faults_are_told_at_once_in_the_order_of_the_file(make_plan: MakePlan) -> None:
+def test_all_faults_are_reported_at_once_in_the_order_of_the_file(make_plan: MakePlan) -> None:
     text = """\
 rising-lantern: 1
 viewports: {laptop: 1280x800}
@@ -383,8 +383,8 @@ def test_the_first_header_that_applies_wins(make_plan: MakePlan) -> None:
         "  second: {}\n"
         "pages: {a: {sections: {x: {height: 1px}}}, b: {sections: {x: {height: 1px}}}}\n"
     )
-    worn = {(v.page, v.viewport): v.box.header.name for v in plan.views() if v.box.header}
-    assert worn == {
+    current = {(v.page, v.viewport): v.box.header.name for v in plan.views() if v.box.header}
+    assert current == {
         ("a", "laptop"): "first",
         ("b", "laptop"): "second",
         ("a", "phone"): "small",

@@ -153,7 +153,7 @@ def test_compare_writes_sheets_charts_and_tables(plan: rl.Plan, folder: Path) ->
         (["--vary", "headers.main.height=50px,60px", "--at", "-4"], "cannot be below zero"),
     ],
 )
-def test_what_cannot_be_compared_is_told(
+def test_what_cannot_be_compared_is_reported(
     plan: rl.Plan, folder: Path, words: list[str], message: str
 ) -> None:
     del plan

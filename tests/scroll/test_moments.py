@@ -121,16 +121,16 @@ def test_looks_are_those_of_a_reader_who_scrolls_px_by_px(
     )
     view = view_of(plan_text(header=f"looks: {{l0: {{}}, {looks}}}"))
     positions = np.arange(view.max_scroll + 1)
-    worn, down = 0, []
+    current, down = 0, []
     for scroll in positions:
-        while worn < len(starts) and scroll >= starts[worn]:
-            worn += 1
-        down.append(worn)
+        while current < len(starts) and scroll >= starts[current]:
+            current += 1
+        down.append(current)
     up = []
     for scroll in positions[::-1]:
-        while worn and scroll < backs[worn - 1]:
-            worn -= 1
-        up.append(worn)
+        while current and scroll < backs[current - 1]:
+            current -= 1
+        up.append(current)
     for going, expected in (("down", down), ("up", up[::-1])):
         header = view.sweep(positions, going).header  # type: ignore[arg-type]
         assert header is not None

@@ -295,7 +295,7 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
         (["--only", "flickr"], "there is no rule 'flickr'"),
     ],
 )
-def test_what_cannot_be_tuned_is_told(folder: Path, words: Sequence[str], message: str) -> None:
+def test_what_cannot_be_tuned_is_reported(folder: Path, words: Sequence[str], message: str) -> None:
     plan = folder / "plan.yaml"
     plan.write_text(plan_text(header="height: 60px"), "utf-8")
     result = run("tune", plan, *words)
@@ -434,7 +434,7 @@ def test_the_range_of_a_value_ends_where_a_rule_finds_something(
     assert found.chart().axes
 
 
-def test_a_range_is_told_as_text_as_json_and_as_a_picture(folder: Path) -> None:
+def test_a_range_is_printed_as_text_as_json_and_as_a_picture(folder: Path) -> None:
     plan = folder / "plan.yaml"
     header = "height: 60px, looks: {a: {}, b: {from: 300px, shadow: 0 2px 8px black}}"
     plan.write_text(plan_text(header=header), "utf-8")
