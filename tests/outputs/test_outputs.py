@@ -417,7 +417,7 @@ def many(folder: Path) -> Iterator[Callable[..., subprocess.CompletedProcess[str
     shutil.rmtree(folder, ignore_errors=True)
 
 
-TRACE = "LANTERN trace plan.yaml --of layers --every 0.01"
+TRACE = "LANTERN trace plan.yaml --of layers --every 0.1"
 
 
 @pytest.mark.parametrize(
