@@ -288,7 +288,7 @@ def _no_picture_below(case: Case) -> Iterator[Knob]:
 def _barely_scrolls(case: Case) -> Iterator[Knob]:
     """Room: a higher last section, where the section is on the screen for too little scroll."""
     section, page = case.section_box, case.view.box
-    if section is None or "for only" not in case.worst.message:
+    if section is None:
         return
     most = missing_room(page, section, case.worst.limit)
     if not most:
