@@ -14,7 +14,7 @@ import rising_lantern as rl
 from commands import run
 from findings import found
 from plans import MakePlan, plan_text
-from rising_lantern.legibility.measurement import Stride
+from rising_lantern.legibility.measurement import measure_near_limits
 
 _TEXT = "a: {{height: 900px, background: '#fed', content: [{{text: The river, size: {}, weight: {}, color: '{}'}}]}}"
 
@@ -99,15 +99,17 @@ def test_strides_miss_nothing_that_every_px_shows(make_plan: MakePlan, header: s
     assert {finding.path[3] for finding in findings} == set(table[table.contrast < 4.5].look)
 
 
-def test_a_stride_looks_at_all_around_what_is_near_to_the_limit() -> None:
+def test_all_is_measured_around_what_is_near_to_the_limit() -> None:
     seen: list[int] = []
 
     def measure(places: np.ndarray) -> np.ndarray:
         seen.extend(places.tolist())
         return np.where((places >= 40) & (places < 48), 3.0, 12.0)
 
-    Stride(8, 6.0).paint(np.arange(101), measure)
-    assert sorted(seen) == sorted({*range(0, 101, 8), *range(33, 48), 100})
+    every = np.full(101, 12 / 8)  # px that things pass each other by: 12 in 8 positions
+    measure_near_limits(np.arange(101), every, np.full(101, 4.5), measure)
+    first = {0, *range(7, 101, 8), 100}
+    assert sorted(seen) == sorted(first | set(range(40, 55)))
     assert len(seen) == len(set(seen))
 
 

@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 
 from findings import found, order
 from plans import MakePlan, plan_text
+from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import ink_of, luminance, ratio, ratios
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
 from rising_lantern.view import View
@@ -57,8 +58,12 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
     """Contrast and median of each part at one position, on the frame without the parts."""
     swept = view.sweep([scroll])
     assert swept.header is not None
-    rows = view._painter.behind_header(swept, 0)  # noqa: SLF001 - the frame below the parts
-    lost = min(float(swept.header.top[0]), 0.0)
+    top = float(swept.header.top[0])
+    bottom = top + float(swept.header.height[0])
+    high, low = (min(max(whole_px(edge), 0), view.box.screen.height) for edge in (top, bottom))
+    region = high, low, 0, view.box.screen.client_width
+    rows = view._painter.behind_header(swept, 0, region)  # noqa: SLF001 - below the parts
+    lost = min(top, 0.0)
     result = {}
     for name, part in swept.header.states[0].parts.items():
         edges = (part.box.top + lost, part.box.bottom + lost, part.box.left, part.box.right)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Container, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -15,8 +15,8 @@ from rising_lantern.layout.headers import PartStyle
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import ScreenBox
-from rising_lantern.legibility.contrast import luminance, part_limit, ratio
-from rising_lantern.legibility.measurement import EVERY_POSITION, Measurement, Stride
+from rising_lantern.legibility.contrast import luminance, part_limit, ratio, text_limit
+from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.paint.frames import Painter
@@ -29,6 +29,7 @@ from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
 
 Floats = NDArray[np.float64]
+Flags = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -74,15 +75,22 @@ class CheckContext:
 
     @cached_property
     def fresh_sweep(self) -> Sweep:
-        """The view at every px of scroll at which something new may be on the screen."""
+        """The view at every px of scroll at which something new may be behind the header."""
         if self.fresh is None or GROUND in self.fresh:
             return self.sweep
-        seen = np.zeros(len(self.sweep), dtype=np.bool_)
+        return self.at(self.sweep.scroll[self._is_behind_header(self.fresh)])
+
+    def _is_behind_header(self, names: Container[str]) -> Flags:
+        """At which px of scroll any of some sections is behind the header, or just below it."""
+        header, behind = self.sweep.header, np.zeros(len(self.sweep), dtype=np.bool_)
+        if header is None:
+            return behind
+        low, high = header.top - 1, header.top + header.height + 1
         for section in self.box.sections:
-            if section.name in self.fresh:
+            if section.name in names:
                 top = self.sweep.top_of(section)
-                seen |= (top < self.box.screen.height) & (top + section.height > 0)
-        return self.at(self.sweep.scroll[seen])
+                behind |= (top < high) & (top + section.height > low)
+        return behind
 
     @property
     def slides(self) -> str:
@@ -102,12 +110,7 @@ class CheckContext:
         if finding.path[0] == "pages":
             return finding.subject.section in sliding
         first, last = (round(edge) for edge in finding.scroll)
-        height = self.box.screen.height
-        for section in self.box.sections:
-            top = self.sweep.top_of(section)[max(first, 0) : last + 1]
-            if section.name in sliding and ((top < height) & (top + section.height > 0)).any():
-                return True
-        return False
+        return bool(self._is_behind_header(sliding)[max(first, 0) : last + 1].any())
 
     def limit(self, name: str, style: PartStyle) -> float:
         """The contrast that a part of the header needs, with the values that it has."""
@@ -123,25 +126,29 @@ class CheckContext:
         return np.asarray(limits[header.state])
 
     def texts(
-        self, swept: Sweep, stride: Stride = EVERY_POSITION
-    ) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement]]:
-        """Where each text is along a sweep, and its contrast; see :meth:`contrasts`."""
-        wanted = {
-            (section.name, index)
+        self, swept: Sweep
+    ) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement, float]]:
+        """Where each text is along a sweep, its contrast near to its limit, and that limit."""
+        needed = {
+            (section.name, index): text_limit(content.text.size, content.weight, self.limits)
             for section in self.box.sections
-            for index in range(len(section.content))
+            if self.fresh is None or self.fresh & {section.name, GROUND}
+            for index, content in enumerate(section.content)
             if self.focus is None or self.box.path_to(section.name, "content", index) in self.focus
         }
-        return measure_texts(swept, self._painter, wanted, stride)
+        for key, box, measurement in measure_texts(swept, self._painter, needed):
+            yield key, box, measurement, needed[key]
 
-    def contrasts(self, swept: Sweep, stride: Stride = EVERY_POSITION) -> dict[str, Floats]:
+    def contrasts(self, swept: Sweep) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.
 
-        Args:
-            swept: The positions.
-            stride: Which of those that have to be painted are painted; the others are NaN.
+        It is NaN where it need not be measured, because it is above the part's limit.
         """
-        result = measure_parts(swept, self._painter, self.plan.files.pictures, stride)
+        header = swept.header
+        if header is None:
+            return {}
+        needed = {name: self.part_limits(name, swept) for name in header.box.parts}
+        result = measure_parts(swept, self._painter, self.plan.files.pictures, needed)
         return {name: item.contrast for name, item in result.items()}
 
     def edge_contrast(self, swept: Sweep, index: int) -> float:
@@ -161,11 +168,13 @@ class CheckContext:
         left = max(whole_px(state.left), 0)
         columns = slice(left, max(whole_px(state.left + state.width), left))
         bottom = whole_px(float(header.top[index] + header.height[index]))
-        own = self._painter.behind_header(swept, index)[-1:, columns]
-        below = self._painter.page_rows(swept, index, bottom, bottom + 1)[:, columns]
+        seen = min(bottom, self.box.screen.height)
+        region = (max(seen - 1, 0), seen, columns.start, columns.stop)
+        own = luminance(self._painter.behind_header(swept, index, region))
+        below = luminance(self._painter.page_rows(swept, index, bottom, bottom + 1)[:, columns])
         if not own.size or not below.size:
             return math.nan
-        return float(np.median(ratio(luminance(own), luminance(below))))
+        return float(np.median(ratio(own, below)))
 
     @cached_property
     def left_behind(self) -> dict[tuple[str, str], tuple[float, float, str]]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import pairwise
 
 import numpy as np
 
@@ -13,16 +12,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
 from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.layout.headers import HeaderBox
-from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.legibility.contrast import text_limit
-from rising_lantern.legibility.measurement import Stride
-
-# Where each position has to be painted: from one to the next, in px that something moves by, and
-# how near to its limit a contrast is measured px by px. Texts and icons are higher than that, so
-# that nothing passes behind one between two positions.
-_EVERY, _NEAR = 12, 1.3
-_STEEPEST = 3  # of an easing, beside a straight line
 
 
 @check_rule("unreadable-part", "error")
@@ -44,7 +34,7 @@ def unreadable_part(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     if swept.header is None:
         return
     hidden = covered_by(context, swept) > SEEN_PX
-    for name, contrast in context.contrasts(swept, _stride(context)).items():
+    for name, contrast in context.contrasts(swept).items():
         needed = context.part_limits(name, swept)
         for look in np.unique(swept.header.look):
             if (names[look], name) in context.left_behind:
@@ -85,16 +75,15 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     that 95 % of the pixels really behind it reach, its own panel and shadow included. Limit:
     4.5, and 3 for large texts.
     """
-    swept = context.fresh_sweep
+    swept = context.sweep
     scroll = swept.scroll
     if not scroll.size:
         return
-    for (name, index), box, reading in context.texts(swept, _stride(context)):
+    for (name, index), box, reading, needed in context.texts(swept):
         section = context.box.section(name)
         if section is None:
             continue
         content = section.content[index]
-        needed = text_limit(content.text.size, content.weight, context.limits)
         rows = box.last - box.first
         half = (2 * rows >= content.text.box.height) | (rows == rows.max())
         places = np.flatnonzero(half & (reading.contrast < needed))
@@ -111,29 +100,6 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             f"at {scroll[worst]:.0f} px",
             remedy="put a darker or lighter tint behind it, or give it a panel",
         )
-
-
-def _stride(context: CheckContext) -> Stride:
-    every = max(int(_EVERY / _fastest(context.box)), 1)
-    return Stride(every, _NEAR * text_limit(0.0, 0, context.limits))
-
-
-def _fastest(page: PageBox) -> float:
-    """No two things on a page pass each other by more px than this for each px scrolled."""
-    motions = [layer.motion for layer in page.layers()]
-    motions += [content.motion for section in page.sections for content in section.content]
-    # The screen stays, and the page moves at 1.
-    speeds = [0.0, 1.0, *(motion.speed for motion in motions)]
-    drifts = [0.0, *(motion.drift for motion in motions)]
-    spread = max(speeds) - min(speeds) + max(drifts) - min(drifts)
-    return spread + _STEEPEST * max((_steepness(motion) for motion in motions), default=0.0)
-
-
-def _steepness(motion: Motion) -> float:
-    """How many px a path moves something for each px scrolled, on the average between two stops."""
-    points = motion.path.points if motion.path else ()
-    ways = ((abs(b.x - a.x) + abs(b.y - a.y)) / max(b.at - a.at, 1.0) for a, b in pairwise(points))
-    return max(ways, default=0.0)
 
 
 def stands_above_a_picture(page: PageBox, header: HeaderBox) -> bool:

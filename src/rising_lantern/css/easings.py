@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal, Protocol
+from functools import lru_cache
+from typing import Literal, Protocol, TypeVar
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -13,6 +14,8 @@ from numpy.typing import ArrayLike, NDArray
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
 from rising_lantern.errors import quoted
+
+Coordinate = TypeVar("Coordinate", float, NDArray[np.float64])
 
 _ACCEPTED = (
     "write ease, ease-in, ease-out, ease-in-out, linear, step-start, step-end, "
@@ -50,6 +53,8 @@ class CubicBezier:
     def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
         """The curve's y at the given x, both ends exact."""
         y = np.array(progress, dtype=np.float64)
+        if y.ndim == 0:
+            return np.asarray(_height(self, min(max(float(y), 0.0), 1.0)))
         np.clip(y, 0.0, 1.0, out=y)
         inner = (y > 0) & (y < 1)
         if inner.any():
@@ -267,7 +272,22 @@ def _filled(inputs: list[float | None]) -> list[float]:
     return filled
 
 
-def _bezier(u: NDArray[np.float64], first: float, second: float) -> NDArray[np.float64]:
+@lru_cache(maxsize=1024)
+def _height(curve: CubicBezier, x: float) -> float:
+    """A curve's y at one place: all properties of a transition ask for the same ones."""
+    if not 0 < x < 1:
+        return x
+    low, high = 0.0, 1.0
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        if _bezier(middle, curve.x1, curve.x2) < x:
+            low = middle
+        else:
+            high = middle
+    return _bezier((low + high) / 2, curve.y1, curve.y2)
+
+
+def _bezier(u: Coordinate, first: float, second: float) -> Coordinate:
     """One coordinate of the curve at its parameter."""
     rest = 1 - u
-    return 3 * rest * rest * u * first + 3 * rest * u * u * second + u**3
+    return 3 * rest * rest * u * first + 3 * rest * u * u * second + u * u * u

@@ -7,7 +7,7 @@ sheet. Those rows are counted once, and each position is a window over them.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -80,9 +80,10 @@ class Stain:
             # The ink lets some of them through.
             rows = self._stained(np.ascontiguousarray(pixels[..., :3]))
             return bins_of(ratios(rows, self.ink))
-        light = red[pixels[..., 0]] + green[pixels[..., 1]]
-        light += blue[pixels[..., 2]]
-        return np.asarray(self._table[light])
+        light = red.take(pixels[..., 0])
+        light += green.take(pixels[..., 1])
+        light += blue.take(pixels[..., 2])
+        return np.asarray(self._table.take(light))
 
     @cached_property
     def _channels(self) -> NDArray[np.uint16]:
@@ -90,11 +91,10 @@ class Stain:
         ramp = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=2)
         return (shares(self._stained(ramp)[0]).T * _LEVELS + 0.5).astype(np.uint16)
 
-    @cached_property
+    @property
     def _table(self) -> Bins:
         """The bin of each level of luminance."""
-        own = luminance(np.array(self.ink.bytes[:3], dtype=np.uint8))
-        return bins_of(ratio(np.arange(_LEVELS + 3) / _WHITE, own))
+        return _bins_by_light(float(luminance(np.array(self.ink.bytes[:3], dtype=np.uint8))))
 
     def _stained(self, rows: Bytes) -> Bytes:
         if self.ground.alpha == 0:
@@ -195,6 +195,12 @@ class _Span:
         pieces = self.sheet.colors((low, high), (box.left - left, box.right - left))
         strip = Strip(np.concatenate([stain.bins(pixels) for pixels in pieces]))
         return [Windows(strip, places, first - low, last - low)]
+
+
+@lru_cache(maxsize=256)
+def _bins_by_light(own: float) -> Bins:
+    """The bin of the contrast of one luminance with each level of luminance."""
+    return bins_of(ratio(np.arange(_LEVELS + 3) / _WHITE, own))
 
 
 def snapped(edges: Floats) -> Indices:

@@ -14,6 +14,12 @@ Indices = NDArray[np.intp]
 FEWEST_COUNTED = 64
 """From this number of positions on, counting is quicker than painting each of them."""
 
+# From one position that is painted to the next, in px that something moves by behind a box: less
+# than letters and icons are high, so that nothing passes behind one between the two.
+_STEP = 12.0
+# All positions are painted around one at which the contrast is within this factor of its limit.
+_NEAR = 1.3
+
 
 @dataclass(frozen=True, slots=True)
 class Measurement:
@@ -33,38 +39,30 @@ class Measurement:
         return cls(np.full(count, np.nan), np.full(count, np.nan))
 
 
-@dataclass(frozen=True, slots=True)
-class Stride:
-    """Which positions are painted where each has to be painted by itself.
+def measure_near_limits(
+    places: Indices, speed: Floats, needed: Floats, measure: Callable[[Indices], Floats]
+) -> None:
+    """Measure, of positions that are slow to measure, those that can matter to a limit.
 
-    Whatever comes behind a box stays there for about as many px of scroll as the box is high, so
-    a few px can be left out between two that are painted. Where one of these comes near to a
-    limit, all positions around it are painted.
+    Whatever comes behind a box stays there for about as many px as the box is high, so a few px
+    can be left out between two positions. Where one of these comes near to the limit, all
+    positions around it are measured.
 
-    Attributes:
-        every: The distance between two positions that are painted first.
-        below: All positions around one with a contrast below this are painted.
+    Args:
+        places: Indices of the positions, in order.
+        speed: By how many px things pass each other behind the box for each px scrolled, at each
+            of the positions.
+        needed: The contrast that is needed at each.
+        measure: Measures some of the positions, and returns the contrast at each.
     """
-
-    every: int = 1
-    below: float = np.inf
-
-    def paint(self, places: Indices, measure: Callable[[Indices], Floats]) -> None:
-        """Measure the positions that have to be measured.
-
-        Args:
-            places: Indices of the positions, in order.
-            measure: Measures some of them, and returns the least contrast at each.
-        """
-        chosen = np.zeros(len(places), dtype=np.bool_)
-        chosen[:: self.every] = True
-        chosen[-1:] = True
-        first = np.flatnonzero(chosen)
-        near = first[measure(places[first]) < self.below]
-        wanted = np.unique(near[:, None] + np.arange(1 - self.every, self.every))
-        wanted = wanted[(wanted >= 0) & (wanted < len(places))]
-        measure(places[wanted[~chosen[wanted]]])
-
-
-EVERY_POSITION = Stride()
-"""Every position is measured."""
+    if not places.size:
+        return
+    passed = np.floor(np.cumsum(np.minimum(speed / _STEP, 1.0)) + 1e-9)
+    chosen = np.diff(passed, prepend=-1.0) > 0
+    chosen[-1] = True
+    first = np.flatnonzero(chosen)
+    near = measure(places[first]) < _NEAR * needed[first]
+    # A stretch without measurements is as near to the limit as either of its ends.
+    wanted = np.repeat(near[:-1] | near[1:], np.diff(first))
+    rest = np.flatnonzero(wanted & ~chosen[: len(wanted)])
+    measure(places[rest])

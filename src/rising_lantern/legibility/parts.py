@@ -9,35 +9,41 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
+from rising_lantern.legibility.bounds import is_inside, least_contrast
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
 from rising_lantern.legibility.measurement import (
-    EVERY_POSITION,
     FEWEST_COUNTED,
     Floats,
     Indices,
     Measurement,
-    Stride,
+    measure_near_limits,
 )
+from rising_lantern.legibility.speeds import passing_speed
 from rising_lantern.legibility.windows import order_of
 from rising_lantern.paint.frames import Painter
-from rising_lantern.paint.headers import Region
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 from rising_lantern.scroll.states import HeaderState
+
+Flags = NDArray[np.bool_]
 
 _MOST_PX = 12_000  # of scroll that are measured together
 
 
 def measure_parts(
-    swept: Sweep, painter: Painter, pictures: Mapping[str, Picture], stride: Stride = EVERY_POSITION
+    swept: Sweep,
+    painter: Painter,
+    pictures: Mapping[str, Picture],
+    needed: Mapping[str, Floats] | None = None,
 ) -> dict[str, Measurement]:
     """The contrast of each part of the header at each position of a sweep.
 
@@ -48,14 +54,22 @@ def measure_parts(
         swept: The positions.
         painter: Paints what is behind the header.
         pictures: The plan's pictures.
-        stride: Which of the positions that have to be painted are.
+        needed: The contrast that each part needs at each position. Positions are then left out
+            at which it cannot be lower, or, where they have to be painted, is far from it.
     """
-    header = swept.header
-    if header is None:
+    if swept.header is None:
         return {}
-    result = {name: Measurement.empty(len(swept)) for name in header.box.parts}
-    for piece in _pieces(swept):
-        _measure_piece(swept, header, painter, pictures, stride, result, piece)
+    result = {name: Measurement.empty(len(swept)) for name in swept.header.box.parts}
+    for places in _pieces(swept):
+        piece = _Piece(swept, swept.header, painter, places)
+        for index, state in enumerate(swept.header.states):
+            here = places[swept.header.state[places] == index]
+            if not here.size:
+                continue
+            for name, part in state.parts.items():
+                stain = Stain(ink_of(part, pictures))
+                limits = None if needed is None else needed[name]
+                piece.measure(state, part, stain, here, limits, result[name])
     return result
 
 
@@ -69,52 +83,108 @@ def _pieces(swept: Sweep) -> Iterator[Indices]:
         first += count
 
 
-def _measure_piece(
-    swept: Sweep,
-    header: HeaderSweep,
-    painter: Painter,
-    pictures: Mapping[str, Picture],
-    stride: Stride,
-    made: dict[str, Measurement],
-    piece: Indices,
-) -> None:
-    """Measure the parts at some of the positions."""
-    sheets = {index: painter.sheets_behind(index) for index in _passing(swept, header, piece)}
-    backdrop = Backdrop(swept, sheets, painter.canvas)
-    for index, state in enumerate(header.states):
-        places = piece[header.state[piece] == index]
-        if not places.size:
-            continue
-        placed = {
-            name: (_screened(swept, header, places, part), Stain(ink_of(part, pictures)))
-            for name, part in state.parts.items()
-        }
-        left = dict.fromkeys(placed, places)
-        if len(places) >= FEWEST_COUNTED and _is_plain(state):
-            for name, (box, stain) in placed.items():
-                under = replace(stain, ground=_ground(state))
-                plain, worst, median = backdrop.count(box, places, under)
-                made[name].contrast[places[plain]] = worst[plain]
-                made[name].median[places[plain]] = median[plain]
-                left[name] = places[~plain]
-        rest = np.unique(np.concatenate([*left.values(), places[:0]]))
-        parts = [
-            _Part(made[name], *placed[name], frozenset(some.tolist()), places)
-            for name, some in left.items()
-        ]
-        stride.paint(rest, partial(_paint, swept, painter, parts))
+@dataclass(frozen=True)
+class _Piece:
+    """A stretch of the scroll, and what passes behind the header there.
 
+    Attributes:
+        swept: The positions.
+        header: The header along them.
+        painter: Paints what is behind it.
+        places: The positions of the stretch.
+    """
 
-def _passing(swept: Sweep, header: HeaderSweep, places: Indices) -> list[int]:
-    """The sections that are behind a header at any of some positions."""
-    upper = header.top[places]
-    high, low = np.maximum(upper, 0) - 1, upper + header.height[places] + 1
-    passing = []
-    for index, section in enumerate(swept.page.sections):
-        top = section.top + swept.shift[places]
-        if ((top < low) & (top + section.height > high)).any():
-            passing.append(index)
-    return passing
+    swept: Sweep
+    header: HeaderSweep
+    painter: Painter
+    places: Indices
+
+    def measure(
+        self,
+        state: HeaderState,
+        part: PartBox,
+        stain: Stain,
+        places: Indices,
+        needed: Floats | None,
+        result: Measurement,
+    ) -> None:
+        """Measure a part at positions at which the header is in one state."""
+        box = _screened(self.swept, self.header, places, part)
+        ground = _even_ground(state, part)
+        if ground is not None:
+            stain = replace(stain, ground=ground)
+        left = box.seen
+        if needed is not None:
+            left = left & (least_contrast(state, part, stain) < needed[places])
+        if not left.any():
+            return
+        places, box = places[left], box.at(left)
+        if ground is not None and len(places) >= FEWEST_COUNTED:
+            plain, worst, median = self._backdrop.count(box, places, stain)
+            result.contrast[places[plain]] = worst[plain]
+            result.median[places[plain]] = median[plain]
+            places, box = places[~plain], box.at(~plain)
+        even = ground is not None
+        paint = partial(self._paint, places, box, stain, result, even)
+        some = np.arange(len(places))
+        if needed is None:
+            paint(some)
+        else:
+            measure_near_limits(some, self._speeds(places), needed[places], paint)
+
+    def _paint(
+        self,
+        places: Indices,
+        box: ScreenBox,
+        stain: Stain,
+        result: Measurement,
+        even: bool,  # noqa: FBT001 - bound once, by name above
+        some: Indices,
+    ) -> Floats:
+        """Measure a part at some of its positions on what is painted there.
+
+        Args:
+            places: Its positions.
+            box: Where it is at each.
+            stain: What stands out, and what lies below it all over.
+            result: Where its contrast is kept.
+            even: Whether the header's ground is part of the stain.
+            some: The indices of those to measure.
+
+        Returns:
+            The contrast at each.
+        """
+        for index in some.tolist():
+            place = int(places[index])
+            region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
+            pixels = self.painter.behind_header(self.swept, place, region, bare=even)
+            worst, median = order_of(stain.bins(pixels), (WORST, MEDIAN))
+            result.contrast[place], result.median[place] = worst, median
+        return result.contrast[places[some]]
+
+    @cached_property
+    def _backdrop(self) -> Backdrop:
+        passing = np.flatnonzero(self._passing.any(axis=1)).tolist()
+        sheets = {index: self.painter.sheets_behind(index) for index in passing}
+        return Backdrop(self.swept, sheets, self.painter.canvas)
+
+    @cached_property
+    def _passing(self) -> Flags:
+        """Which sections are behind the header: shaped (sections, positions)."""
+        upper = self.header.top[self.places]
+        high, low = np.maximum(upper, 0) - 1, upper + self.header.height[self.places] + 1
+        shift = self.swept.shift[self.places]
+        tops = np.array([section.top for section in self.swept.page.sections])[:, None] + shift
+        heights = np.array([section.height for section in self.swept.page.sections])[:, None]
+        return np.asarray((tops < low) & (tops + heights > high))
+
+    def _speeds(self, places: Indices) -> Floats:
+        """By how much things pass each other behind the header for each px, at some positions."""
+        page = self.swept.page
+        ground = [page.ground] if page.ground else []
+        speeds = np.array([passing_speed([section, *ground]) for section in page.sections])
+        passing = self._passing[:, places - self.places[0]]
+        return np.asarray(np.where(passing, speeds[:, None], 1.0).max(axis=0))
 
 
 def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:
@@ -130,62 +200,9 @@ def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox)
     return ScreenBox(first, last, left, right)
 
 
-@dataclass(frozen=True, slots=True)
-class _Part:
-    """A part of the header at positions at which the header's state is the same.
-
-    Attributes:
-        measurement: Where its contrast is kept.
-        box: Its box at each of the positions.
-        stain: What stands out, of what is painted.
-        left: Those positions that have to be painted for it.
-        places: All of them, in order.
-    """
-
-    measurement: Measurement
-    box: ScreenBox
-    stain: Stain
-    left: frozenset[int]
-    places: Indices
-
-    def region(self, index: int) -> Region:
-        """Where it is at one of the positions."""
-        row, box = int(np.searchsorted(self.places, index)), self.box
-        return int(box.first[row]), int(box.last[row]), box.left, box.right
-
-
-def _paint(swept: Sweep, painter: Painter, parts: list[_Part], rest: Indices) -> Floats:
-    """Measure parts one by one at some positions, on what is painted there.
-
-    Returns:
-        The least contrast of any of them at each.
-    """
-    header = swept.header
-    least = np.full(len(rest), np.inf)
-    if header is None:
-        return least
-    for index, place in enumerate(rest.tolist()):
-        some = [part for part in parts if place in part.left]
-        rows = painter.behind_header(swept, place, [part.region(place) for part in some])
-        top = max(whole_px(float(header.top[place])), 0)
-        for part in some:
-            first, last, left, right = part.region(place)
-            pixels = rows[max(first - top, 0) : max(last - top, 0), left:right]
-            if pixels.size:
-                worst, median = order_of(part.stain.bins(pixels), (WORST, MEDIAN))
-                part.measurement.contrast[place], part.measurement.median[place] = worst, median
-                least[index] = min(least[index], worst)
-    return least
-
-
-def _is_plain(state: HeaderState) -> bool:
-    """Whether what a header lays over a pixel is the same everywhere."""
-    single = len(state.fills) == 1 and isinstance(state.fills[0], Color)
-    return single and not state.blur and state.opacity == 1 and state.below is None
-
-
-def _ground(state: HeaderState) -> Color:
-    """The one colour of a plain state."""
-    (fill,) = state.fills
-    assert isinstance(fill, Color)  # noqa: S101 - it is plain
-    return fill
+def _even_ground(state: HeaderState, part: PartBox) -> Color | None:
+    """What a header lays over all pixels behind a part, where that is one colour; or None."""
+    fill, *others = state.fills
+    if others or not isinstance(fill, Color) or not is_inside(state, part):
+        return None
+    return None if state.blur or state.opacity < 1 or state.below else fill

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterator
+from collections.abc import Iterator, Mapping
 from functools import partial
 
 import numpy as np
@@ -14,13 +14,13 @@ from rising_lantern.layout.sections import ContentBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio
 from rising_lantern.legibility.measurement import (
-    EVERY_POSITION,
     FEWEST_COUNTED,
     Floats,
     Indices,
     Measurement,
-    Stride,
+    measure_near_limits,
 )
+from rising_lantern.legibility.speeds import passing_speed
 from rising_lantern.legibility.windows import Bins, bins_of, order_of
 from rising_lantern.paint.frames import Painter
 from rising_lantern.scroll.moments import Sweep
@@ -29,8 +29,7 @@ from rising_lantern.scroll.moments import Sweep
 def measure_texts(
     swept: Sweep,
     painter: Painter,
-    wanted: Container[tuple[str, int]] | None = None,
-    stride: Stride = EVERY_POSITION,
+    needed: Mapping[tuple[str, int], float] | None = None,
 ) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement]]:
     """Where each text is on the screen, and its contrast, at each position of a sweep.
 
@@ -41,20 +40,23 @@ def measure_texts(
     Args:
         swept: The positions.
         painter: Paints what is behind them.
-        wanted: The section and index of those to measure; by default all.
-        stride: Which of the positions that have to be painted are.
+        needed: The contrast that each text needs, by its section and index there; others are not
+            measured. Positions that have to be painted are then left out where they are far from
+            it. By default all texts are measured, at every position.
 
     Yields:
         The section and the index in it, where the text is, and its contrast.
     """
     for index, section in enumerate(swept.page.sections):
         for position, content in enumerate(section.content):
-            if wanted is not None and (section.name, position) not in wanted:
+            key = section.name, position
+            if needed is not None and key not in needed:
                 continue
             box = _screened(swept, index, content)
             measurement = Measurement.empty(len(swept))
-            _measure(swept, painter, (index, position), box, measurement, stride)
-            yield (section.name, position), box, measurement
+            limit = None if needed is None else needed[key]
+            _measure(swept, painter, (index, position), box, measurement, limit)
+            yield key, box, measurement
 
 
 def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
@@ -77,7 +79,7 @@ def _measure(
     text: tuple[int, int],
     box: ScreenBox,
     measurement: Measurement,
-    stride: Stride,
+    limit: float | None,
 ) -> None:
     places = np.flatnonzero(box.seen)
     if not places.size:
@@ -91,7 +93,14 @@ def _measure(
         measurement.contrast[places[plain]] = worst[plain]
         measurement.median[places[plain]] = median[plain]
         places = places[~plain]
-    stride.paint(places, partial(_paint, swept, painter, text, box, measurement))
+    paint = partial(_paint, swept, painter, text, box, measurement)
+    if limit is None:
+        paint(places)
+        return
+    page = swept.page
+    speed = passing_speed([page.sections[index], *([page.ground] if page.ground else [])])
+    count = len(places)
+    measure_near_limits(places, np.full(count, speed), np.full(count, limit), paint)
 
 
 def _paint(

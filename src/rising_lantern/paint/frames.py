@@ -50,7 +50,7 @@ class Painter:
 
     def frame(self, swept: Sweep, position: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
-        frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
+        frame = np.empty_like(self._room)
         whole = (0, *frame.shape[:1], 0, frame.shape[1])
         seen = self._seen(swept, position)
         self._ground(frame, swept, position, whole, seen)
@@ -62,38 +62,49 @@ class Painter:
         return frame
 
     def behind_header(
-        self, swept: Sweep, position: int, wanted: Sequence[Region] | None = None
+        self, swept: Sweep, position: int, region: Region, *, bare: bool = False
     ) -> Bytes:
         """What is behind a header's parts, its own background included.
 
         Args:
             swept: A sweep.
             position: Which of its positions.
-            wanted: The regions of the screen that have to be right; by default all.
+            region: The part of the screen that is wanted, within the header.
+            bare: Whether the header's own background is left out.
 
         Returns:
-            RGB rows of the screen from the header's upper edge to its lower one, whole px; no
-            rows where it is off the screen.
+            RGB, as large as the region; overwritten by what is painted next.
         """
-        frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
-        header = swept.header
-        if header is None:
-            return frame[:0]
-        top = max(whole_px(float(header.top[position])), 0)
-        bottom = min(whole_px(float(header.top[position] + header.height[position])), len(frame))
-        if top >= bottom:
-            return frame[:0]
-        blur = header.states[header.state[position]].blur
-        region = (top, bottom, *_hull(wanted, reach_of(blur), frame.shape[1]))
+        frame, header = self._room, swept.header
+        first, last, left, right = region
+        if header is None or first >= last or left >= right:
+            return frame[:0, :0]
+        wide = region if bare else self._blurred_from(header, position, region)
         below = [index for index in self._seen(swept, position) if index < self._header_level]
-        self._ground(frame, swept, position, region, below)
+        self._ground(frame, swept, position, wide, below)
         for index in below:
-            self._section(frame, swept, position, index, region)
-        self._lay_header(frame, swept, position, ground_only=True, wanted=wanted)
-        return frame[top:bottom]
+            self._section(frame, swept, position, index, wide)
+        if not bare:
+            self._lay_header(frame, swept, position, ground_only=True, wanted=region)
+        return frame[first:last, left:right]
+
+    def _blurred_from(self, header: HeaderSweep, position: int, region: Region) -> Region:
+        """The region of the screen that a region of a header takes its pixels from."""
+        state, frame = header.states[header.state[position]], self._room
+        first, last, left, right = region
+        tops = float(header.top[position]), float(header.own_top[position])
+        for one, top in zip((state, state.below), tops, strict=True):
+            if one is not None and one.blur:
+                reach = reach_of(one.blur)
+                first = max(min(first, whole_px(top)), 0)
+                last = min(max(last, whole_px(top + one.height)), len(frame))
+                left, right = max(left - reach, 0), min(right + reach, frame.shape[1])
+        return first, last, left, right
 
     def page_rows(self, swept: Sweep, position: int, first: int, last: int) -> Bytes:
         """Some rows of the screen without the header: RGB, shaped (rows, client width, 3).
+
+        They are overwritten by what is painted next.
 
         Args:
             swept: A sweep.
@@ -101,7 +112,7 @@ class Painter:
             first: The first row; rows outside the screen are left out.
             last: The row after the last one.
         """
-        frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
+        frame = self._room
         first, last = max(first, 0), min(last, len(frame))
         if first >= last:
             return frame[:0]
@@ -125,9 +136,9 @@ class Painter:
             region: The part of the screen that is wanted.
 
         Returns:
-            RGB, as large as the region.
+            RGB, as large as the region; overwritten by what is painted next.
         """
-        frame = np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
+        frame = self._room
         own = self.level_of(section, text)
         below = [index for index in self._seen(swept, position) if index < own]
         self._ground(frame, swept, position, region, below)
@@ -196,6 +207,11 @@ class Painter:
             if level.section is not None and level.section.name == name:
                 found += self._sheets_of(index)
         return found
+
+    @cached_property
+    def _room(self) -> Bytes:
+        """A frame's room for what is painted to be measured."""
+        return np.empty((self._page.screen.height, self._page.screen.client_width, 3), np.uint8)
 
     @cached_property
     def _header_level(self) -> int:
@@ -343,7 +359,7 @@ class Painter:
         index: int,
         *,
         ground_only: bool,
-        wanted: Sequence[Region] | None = None,
+        wanted: Region | None = None,
     ) -> None:
         header = swept.header
         if header is None:
@@ -352,7 +368,8 @@ class Painter:
         home = self._header_home(swept, header, index, frame)
         if state.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
-            self._lay_state(home, state.below, float(header.own_top[index]))
+            around = wanted and self._blurred_from(header, index, wanted)
+            self._lay_state(home, state.below, float(header.own_top[index]), wanted=around)
         top = float(header.top[index])
         window = frame if state.stays else home
         self._lay_state(window, state, top, ground_only=ground_only, wanted=wanted)
@@ -375,15 +392,15 @@ class Painter:
         top: float,
         *,
         ground_only: bool = False,
-        wanted: Sequence[Region] | None = None,
+        wanted: Region | None = None,
     ) -> None:
         if state.blur:
             box = Box(state.left, top, state.width, state.height)
             blur_behind(frame, box, state.blur, wanted)
         patches = self._header_patches(state, top)
-        left, right = _hull(wanted, 0, frame.shape[1])
+        low, high, left, right = wanted or (0, len(frame), 0, frame.shape[1])
         for patch in patches.ground if ground_only else patches.ground + patches.parts:
-            patch.lay(frame[:, left:right], (-left, int(np.floor(top))), 0, len(frame))
+            patch.lay(frame[:, left:right], (-left, int(np.floor(top))), low, min(high, len(frame)))
 
     def _header_patches(self, state: HeaderState, top: float) -> HeaderPatches:
         # Kept with the state itself, so that no other one gets its address.
@@ -401,14 +418,6 @@ class Painter:
         row = np.full((1, page.screen.client_width, 3), 255, dtype=np.uint8)
         paint_color(row, page.background)
         return row
-
-
-def _hull(wanted: Sequence[Region] | None, reach: int, width: int) -> tuple[int, int]:
-    """The first and the after-last column of some regions and what is near to them, or of all."""
-    if not wanted:
-        return 0, width
-    left = max(min(region[2] for region in wanted) - reach, 0)
-    return left, max(min(max(region[3] for region in wanted) + reach, width), left)
 
 
 def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:

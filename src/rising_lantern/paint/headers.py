@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -145,9 +145,7 @@ def reach_of(deviation: float) -> int:
     return math.ceil(deviation * _DEVIATIONS)
 
 
-def blur_behind(
-    frame: Bytes, box: Box, deviation: float, wanted: Sequence[Region] | None = None
-) -> None:
+def blur_behind(frame: Bytes, box: Box, deviation: float, wanted: Region | None = None) -> None:
     """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
 
     Pixels beyond its edges do not count: those within are mirrored there.
@@ -158,27 +156,27 @@ def blur_behind(
         frame: RGB pixels of the screen.
         box: The header.
         deviation: Of the Gaussian, in px.
-        wanted: The regions of the screen that are; by default all.
+        wanted: The region of the screen that is blurred; by default all.
     """
     top, bottom = max(whole_px(box.top), 0), min(whole_px(box.bottom), len(frame))
     left, right = max(whole_px(box.left), 0), min(whole_px(box.right), frame.shape[1])
     if deviation <= 0 or top >= bottom or left >= right:
         return
-    sharp = frame[top:bottom, left:right].astype(np.float32)
-    down = _mirrored_blur(bottom - top, deviation)
-    across = _mirrored_blur(right - left, deviation)
+    low, high, start, end = wanted or (top, bottom, left, right)
+    rows = slice(max(low - top, 0), max(min(high, bottom) - top, 0))
+    start, stop = max(start - left, 0), min(end, right) - left
+    target = frame[top:bottom, left:right]
     reach = reach_of(deviation)
-    for first, last, start, end in wanted or [(top, bottom, left, right)]:
-        rows = slice(max(first - top, 0), max(min(last, bottom) - top, 0))
-        stop = min(end, right) - left
-        # Block by block, since a pixel takes nothing of those far to its sides.
-        for item in range(max(start - left, 0), stop, _BLOCK):
-            columns = slice(item, min(item + _BLOCK, stop))
-            near = slice(max(columns.start - reach, 0), columns.stop + reach)
-            planes = np.ascontiguousarray(sharp[:, near].transpose(2, 0, 1))
-            blurred = (down[rows] @ planes) @ across[columns, near].T
-            target = frame[top:bottom, left:right][rows, columns]
-            target[...] = (blurred + np.float32(0.5)).astype(np.uint8).transpose(1, 2, 0)
+    down, across = _mirrored_blur(bottom - top, deviation), _mirrored_blur(right - left, deviation)
+    begin = max(start - reach, 0)
+    sharp = target[:, begin : stop + reach].astype(np.float32)
+    # Block by block, since a pixel takes nothing of those far to its sides.
+    for item in range(start, stop, _BLOCK):
+        columns = slice(item, min(item + _BLOCK, stop))
+        near = slice(max(columns.start - reach, 0), columns.stop + reach)
+        planes = sharp[:, near.start - begin : near.stop - begin].transpose(2, 0, 1)
+        blurred = (down[rows] @ np.ascontiguousarray(planes)) @ across[columns, near].T
+        target[rows, columns] = (blurred + np.float32(0.5)).astype(np.uint8).transpose(1, 2, 0)
 
 
 @lru_cache(maxsize=8)
