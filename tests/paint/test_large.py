@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
+from operator import attrgetter
 from pathlib import Path
 
 import numpy as np
@@ -149,7 +150,7 @@ def test_fewer_stops_keep_the_ends_and_their_order() -> None:
 
 
 def test_a_shelf_lets_the_oldest_go_and_makes_it_again() -> None:
-    shelf, result = Shelf(250), list[int]()
+    shelf, result = Shelf[np.ndarray](250, attrgetter("nbytes")), list[int]()
 
     def make(key: int) -> np.ndarray:
         result.append(key)

@@ -73,22 +73,15 @@ class CheckContext:
         """The view at some scroll positions."""
         return sweep(self.box, self.switches, scroll)
 
-    @cached_property
-    def fresh_sweep(self) -> Sweep:
-        """The view at every px of scroll at which something new may be behind the header."""
-        if self.fresh is None or GROUND in self.fresh:
-            return self.sweep
-        return self.at(self.sweep.scroll[self._is_behind_header(self.fresh)])
-
-    def _is_behind_header(self, names: Container[str]) -> Flags:
-        """At which px of scroll any of some sections is behind the header, or just below it."""
-        header, behind = self.sweep.header, np.zeros(len(self.sweep), dtype=np.bool_)
+    def _is_behind_header(self, swept: Sweep, names: Container[str]) -> Flags:
+        """At which positions any of some sections is behind the header, or just below it."""
+        header, behind = swept.header, np.zeros(len(swept), dtype=np.bool_)
         if header is None:
             return behind
         low, high = header.top - 1, header.top + header.height + 1
         for section in self.box.sections:
             if section.name in names:
-                top = self.sweep.top_of(section)
+                top = swept.top_of(section)
                 behind |= (top < high) & (top + section.height > low)
         return behind
 
@@ -110,7 +103,7 @@ class CheckContext:
         if finding.path[0] == "pages":
             return finding.subject.section in sliding
         first, last = (round(edge) for edge in finding.scroll)
-        return bool(self._is_behind_header(sliding)[max(first, 0) : last + 1].any())
+        return bool(self._is_behind_header(self.sweep, sliding)[max(first, 0) : last + 1].any())
 
     def limit(self, name: str, style: PartStyle) -> float:
         """The contrast that a part of the header needs, with the values that it has."""
@@ -142,14 +135,22 @@ class CheckContext:
     def contrasts(self, swept: Sweep) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.
 
-        It is NaN where it need not be measured, because it is above the part's limit.
+        It is NaN where it need not be measured: where it is above the part's limit, and where the
+        view that was checked before shows the same.
         """
-        header = swept.header
+        header, fresh = swept.header, self.fresh
         if header is None:
             return {}
-        needed = {name: self.part_limits(name, swept) for name in header.box.parts}
-        result = measure_parts(swept, self._painter, self.plan.files.pictures, needed)
-        return {name: item.contrast for name, item in result.items()}
+        places = np.arange(len(swept))
+        if fresh is not None and GROUND not in fresh:
+            places = np.flatnonzero(self._is_behind_header(swept, fresh))
+        some = swept.at(places)
+        needed = {name: self.part_limits(name, some) for name in header.box.parts}
+        result = {name: np.full(len(swept), np.nan) for name in header.box.parts}
+        measured = measure_parts(some, self._painter, self.plan.files.pictures, needed)
+        for name, item in measured.items():
+            result[name][places] = item.contrast
+        return result
 
     def edge_contrast(self, swept: Sweep, index: int) -> float:
         """The median contrast of a header's last row with the row of the page just below it.

@@ -26,7 +26,7 @@ def unreadable_part(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     large texts and pictures, or the part's own. Logos are only noted.
     """
     switches = context.switches
-    swept = context.fresh_sweep
+    swept = context.sweep
     scroll = swept.scroll
     if switches is None or not scroll.size:
         return

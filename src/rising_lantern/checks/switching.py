@@ -336,23 +336,12 @@ def _lost_in_fades(context: CheckContext, swept: Sweep, header: HeaderSweep) -> 
     lost = np.zeros(len(swept), dtype=bool)
     if not fading.size:
         return lost
-    some = replace(
-        swept,
-        scroll=swept.scroll[fading],
-        shift=swept.shift[fading],
-        header=_taken(header, fading),
-        arrivals={},
-    )
+    some = swept.at(fading)
     for name, contrast in context.contrasts(some).items():
         if header.box.parts[name].is_logo:
             continue
         lost[fading] |= contrast < context.part_limits(name, some)
     return lost
-
-
-def _taken(header: HeaderSweep, places: np.ndarray) -> HeaderSweep:
-    arrays = ("before", "look", "progress", "state", "top", "height", "own_top")
-    return replace(header, **{name: getattr(header, name)[places] for name in arrays})
 
 
 def _longest(flags: np.ndarray) -> tuple[int, int]:

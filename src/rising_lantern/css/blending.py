@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
 from rising_lantern.css.compositing import Bytes, is_opaque_alpha, lay_over
 
 Floats = NDArray[np.floating[Any]]
 
 _PIXELS = 8192  # mixed at a time: what is computed on the way stays in the processor's cache
+_FEWEST_LOOKED_UP = 4000  # pixels from which a table of all pairs of levels is worth its making
 
 
 def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
@@ -30,8 +32,41 @@ def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
         lay_over(below, above)
         return
     rows = max(_PIXELS // max(below.shape[1], 1), 1)
+    table = _table_for(below, above, mode)
     for first in range(0, len(below), rows):
-        _blend(below[first : first + rows], above[first : first + rows], _MODES[mode])
+        target, laid = below[first : first + rows], above[first : first + rows]
+        if table is None:
+            _blend(target, laid, _MODES[mode])
+        else:
+            pairs = laid[..., :3].astype(np.uint16)
+            pairs <<= 8
+            pairs |= target
+            target[...] = table.take(pairs)
+
+
+def _table_for(below: Bytes, above: Bytes, mode: BlendMode) -> Bytes | None:
+    """What becomes of each pair of levels, where a mode treats all pixels and colours alike."""
+    alpha = above[..., 3]
+    if below.shape[-1] != 3 or mode not in SEPARABLE or not alpha.size:  # noqa: PLR2004 - opaque
+        return None
+    level = int(alpha.flat[0])
+    known = alpha.size >= _FEWEST_LOOKED_UP and (alpha == level).all()
+    return _table(mode, level) if known else None
+
+
+@lru_cache(maxsize=64)
+def _table(mode: BlendMode, alpha: int) -> Bytes:
+    """The level that each premultiplied level, of some alpha, makes of each level below it.
+
+    Returns:
+        By 256 times the upper level and the lower one.
+    """
+    pairs = np.arange(3 * -(-65536 // 3), dtype=np.uint32).reshape(1, -1, 3)
+    below = (pairs & 255).astype(np.uint8)
+    above = np.full((*below.shape[:2], 4), alpha, dtype=np.uint8)
+    above[..., :3] = (pairs >> 8).astype(np.uint8)
+    _blend(below, above, _MODES[mode])
+    return below.ravel()
 
 
 def _blend(below: Bytes, above: Bytes, mix: Callable[[Floats, Floats], Floats]) -> None:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Literal, get_args
 
 BlendMode = Literal[
     "normal", "multiply", "screen", "overlay", "darken", "lighten", "color-dodge", "color-burn",
     "hard-light", "soft-light", "difference", "exclusion", "hue", "saturation", "color",
     "luminosity",
 ]  # fmt: skip
+
+SEPARABLE = frozenset(get_args(BlendMode)[:-4])
+"""The modes that mix each colour channel by itself: section 10.1."""

@@ -68,9 +68,14 @@ class Filter:
             case "opacity":
                 alpha = alpha * self.amount
             case _:
-                color = color @ np.array(self._matrix()).T
+                color = color @ np.array(self._matrix(), dtype=pixels.dtype).T
         joined = np.concatenate([color, alpha], axis=-1)
         return np.asarray(np.clip(joined, 0, 1), dtype=np.float32)
+
+    @property
+    def is_separable(self) -> bool:
+        """Whether it changes each colour channel by itself, and no alpha."""
+        return self.name in {"brightness", "contrast", "invert"}
 
     def deviation(self, basis: Basis) -> float:
         """The deviation of a ``blur`` in CSS px; 0 for any other filter."""

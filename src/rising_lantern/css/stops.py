@@ -69,6 +69,9 @@ def ramp(
         along = (along - first) % (last - first) + first
     colors = np.array([_premultiplied(stop.color) for stop in placed])
     marks = np.array(places)
+    if (np.diff(marks) > 0).all():
+        channels = [np.interp(along, marks, channel) for channel in colors.T]
+        return np.stack(channels, axis=-1).astype(np.float32)
     right = np.clip(np.searchsorted(marks, along, side="right"), 1, len(marks) - 1)
     span = marks[right] - marks[right - 1]
     share = np.where(

@@ -8,11 +8,13 @@ from functools import partial
 import numpy as np
 
 from rising_lantern.css.blending import blend_over
+from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
+from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
-from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio
+from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, shares
 from rising_lantern.legibility.measurement import (
     FEWEST_COUNTED,
     Floats,
@@ -21,7 +23,7 @@ from rising_lantern.legibility.measurement import (
     measure_near_limits,
 )
 from rising_lantern.legibility.speeds import passing_speed
-from rising_lantern.legibility.windows import Bins, bins_of, order_of
+from rising_lantern.legibility.windows import order_of, order_of_ratios
 from rising_lantern.paint.frames import Painter
 from rising_lantern.scroll.moments import Sweep
 
@@ -113,21 +115,39 @@ def _paint(
 ) -> Floats:
     """Measure a text position by position, on what is painted there; gives its contrast."""
     content = swept.page.sections[text[0]].content[text[1]]
-    plain = content.blend == "normal"
-    bins = Stain(content.color).bins if plain else partial(_blended, content=content)
+    stain = Stain(content.color)
     for index in places:
         region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
         behind = painter.behind_text(swept, int(index), *text, region)
-        measurement.contrast[index], measurement.median[index] = order_of(
-            bins(behind), (WORST, MEDIAN)
+        found = (
+            order_of(stain.bins(behind), (WORST, MEDIAN))
+            if content.blend == "normal"
+            else order_of_ratios(_blended(behind, content), (WORST, MEDIAN))
         )
+        measurement.contrast[index], measurement.median[index] = found
     return measurement.contrast[places]
 
 
-def _blended(behind: Bytes, content: ContentBox) -> Bins:
-    """The contrast of letters with each pixel that they blend with, as its bin."""
-    color = content.color
+def _blended(behind: Bytes, content: ContentBox) -> Floats:
+    """The contrast of letters with each pixel that they blend with."""
+    if content.blend in SEPARABLE:
+        return _blended_by_channel(behind, content.color, content.blend)
     letters = behind.copy()
-    ink = np.broadcast_to(color.premultiplied_bytes, (*behind.shape[:2], 4))
+    ink = np.broadcast_to(content.color.premultiplied_bytes, (*behind.shape[:2], 4))
     blend_over(letters, np.ascontiguousarray(ink), content.blend)
-    return bins_of(ratio(luminance(letters), luminance(behind)))
+    return ratio(luminance(letters), luminance(behind))
+
+
+def _blended_by_channel(behind: Bytes, color: Color, mode: BlendMode) -> Floats:
+    """The same for a mode that mixes each channel by itself: each has 256 levels only."""
+    ramp = np.repeat(np.arange(256, dtype=np.uint8)[:, None, None], 3, axis=2)
+    letters = ramp.copy()
+    ink = np.broadcast_to(color.premultiplied_bytes, (256, 1, 4)).astype(np.uint8)
+    blend_over(letters, ink, mode)
+    light = np.zeros((2, *behind.shape[:2]), dtype=np.float32)
+    levels = [shares(item)[:, 0].astype(np.float32) for item in (letters, ramp)]
+    for channel in range(3):
+        places = behind[..., channel].astype(np.intp)
+        for which, shared in enumerate(levels):
+            light[which] += shared[:, channel].take(places)
+    return ratio(light[0], light[1])

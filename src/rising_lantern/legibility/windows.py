@@ -57,6 +57,13 @@ def bins_of(ratios: Floats) -> Bins:
     return np.asarray(bins, dtype=np.uint16)
 
 
+def order_of_ratios(ratios: Floats, shares: Sequence[float]) -> tuple[float, ...]:
+    """The same of contrast ratios, as :func:`order_of` has it of their bins."""
+    places = [int(share * ratios.size) for share in shares]
+    found = np.partition(ratios.ravel(), places)[places]
+    return tuple(EDGES[bins_of(found)].tolist())
+
+
 def order_of(bins: Bins, shares: Sequence[float]) -> tuple[float, ...]:
     """The contrast ratios below which some shares of pixels lie, as :func:`order_statistics`.
 

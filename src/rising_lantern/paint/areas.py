@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import partial
+from operator import attrgetter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,6 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import Basis
 from rising_lantern.layout.motion import Motion
-from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
 from rising_lantern.paint.bands import Bands
@@ -29,6 +29,11 @@ from rising_lantern.paint.shelf import Shelf
 from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_reach
 
 _MOST_WHOLE = 8_000_000  # px of a sheet that are painted at once
+
+# What was painted is kept for all views, and for a plan with other values, where it is the same.
+_patches = Shelf[tuple[Patch, ...]](160_000_000, lambda kept: sum(patch.size for patch in kept))
+_overlays = Shelf[Overlay](60_000_000, attrgetter("size"))
+_canvases = Shelf[Bytes](60_000_000, attrgetter("nbytes"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,14 +67,16 @@ class Area:
     """The area of a group, and how its pixels come about.
 
     Attributes:
-        page: The page.
+        basis: What relative lengths are relative to.
         group: The group.
         shelf: Where its bands are kept; None where it is painted at once.
+        is_solid: Whether the lowest of its things is a colour through which nothing shows.
     """
 
-    page: PageBox
+    basis: Basis
     group: Group
-    shelf: Shelf | None
+    shelf: Shelf[Bytes] | None
+    is_solid: bool = False
 
     def patches(
         self, things: tuple[Paintable, ...], spare: int = 0
@@ -83,10 +90,8 @@ class Area:
         if not (self._width and self._height):
             return ()
         if self.shelf is None:
-            canvas = self._rows(things, 0, self._height)
-            if spare:
-                canvas = np.pad(canvas, [(spare, spare), (spare, spare), (0, 0)], mode="edge")
-            return patches_of(canvas, -spare, -spare)
+            key = (self.basis, self._width, self._height, things, spare, self.is_solid)
+            return _patches.get(key, partial(self._patches, things, spare))
         paint = partial(self._spared, things, spare) if spare else partial(self._rows, things)
         size = self._width + 2 * spare, self._height + 2 * spare
         return stored_patches(Bands(*size, paint, self.shelf), -spare, -spare)
@@ -95,10 +100,8 @@ class Area:
         """All of it as pixels that are mixed anew on each frame."""
         things, blend = self.group.things, self.group.blend
         if self.shelf is None:
-            canvas = self._rows(things, 0, self._height)
-            top, bottom, left, right = _painted([canvas])
-            seen = np.ascontiguousarray(canvas[top:bottom, left:right])
-            return Overlay(left, top, seen, blend)
+            key = (self.basis, self._width, self._height, things, blend)
+            return _overlays.get(key, self._overlay)
         whole = Bands(self._width, self._height, partial(self._rows, things), self.shelf)
         top, bottom, left, right = _painted(whole.paint(*span) for span in whole.spans())
 
@@ -106,6 +109,39 @@ class Area:
             return whole.paint(top + first, top + last)[:, left:right]
 
         return Overlay(left, top, Bands(right - left, bottom - top, cut, self.shelf), blend)
+
+    def _patches(self, things: tuple[Paintable, ...], spare: int) -> tuple[Patch, ...]:
+        """Some things, painted at once, as patches."""
+        canvas = self._canvas(things)
+        if spare:
+            canvas = np.pad(canvas, [(spare, spare), (spare, spare), (0, 0)], mode="edge")
+        if self.is_solid:
+            return (Patch(-spare, -spare, canvas, None),)
+        return patches_of(canvas, -spare, -spare)
+
+    def _overlay(self) -> Overlay:
+        """All of it, painted at once."""
+        canvas = self._canvas(self.group.things)
+        top, bottom, left, right = _painted([canvas])
+        seen = np.ascontiguousarray(canvas[top:bottom, left:right])
+        return Overlay(left, top, seen, self.group.blend)
+
+    def _canvas(self, things: tuple[Paintable, ...]) -> Bytes:
+        """Some things, painted at once; what is below the first text is painted for all texts.
+
+        Returns:
+            Opaque RGB where they are solid, else premultiplied RGBA.
+        """
+        texts = [index for index, thing in enumerate(things) if _is_text(thing)]
+        below = things[: texts[0]] if texts else ()
+        if below:
+            key = (self.basis, self._width, self._height, below, self.is_solid)
+            canvas = _canvases.get(key, partial(self._canvas, below)).copy()
+        else:
+            canvas = np.zeros((self._height, self._width, 3 if self.is_solid else 4), np.uint8)
+        for thing in things[len(below) :]:
+            _paint(canvas, thing, self.basis, 0)
+        return canvas
 
     @property
     def _width(self) -> int:
@@ -118,11 +154,11 @@ class Area:
     def _rows(self, things: tuple[Paintable, ...], first: int, last: int) -> Bytes:
         """Rows of some things, painted onto a clear canvas."""
         # What is blurred at an edge of the rows is painted beyond it as well.
-        reach = max((_reach(thing, self.page.screen.basis()) for thing in things), default=0)
+        reach = max((_reach(thing, self.basis) for thing in things), default=0)
         low, high = max(first - reach, 0), min(last + reach, self._height)
         canvas = np.zeros((high - low, self._width, 4), dtype=np.uint8)
         for thing in things:
-            _paint(canvas, thing, self.page, low)
+            _paint(canvas, thing, self.basis, low)
         return canvas[first - low : last - low]
 
     def _spared(self, things: tuple[Paintable, ...], spare: int, first: int, last: int) -> Bytes:
@@ -131,6 +167,10 @@ class Area:
         low = int(places[0])
         canvas = self._rows(things, low, int(places[-1]) + 1)[places - low]
         return np.pad(canvas, [(0, 0), (spare, spare), (0, 0)], mode="edge")
+
+
+def _is_text(thing: Paintable) -> bool:
+    return isinstance(thing, ContentBox | Backing)
 
 
 def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
@@ -165,9 +205,8 @@ def _reach(thing: Paintable, basis: Basis) -> int:
     return 0
 
 
-def _paint(canvas: Bytes, thing: Paintable, page: PageBox, start: int) -> None:
+def _paint(canvas: Bytes, thing: Paintable, basis: Basis, start: int) -> None:
     """Paint a thing onto rows of its area, the first of which is the row ``start``, in place."""
-    basis = page.screen.basis()
     match thing:
         case Color():
             paint_color(canvas, thing)

@@ -28,7 +28,7 @@ class Bands:
     width: int
     height: int
     paint: Callable[[int, int], Bytes]
-    shelf: Shelf
+    shelf: Shelf[Bytes]
 
     def read(self, first: int, last: int) -> Bytes:
         """Rows of the area, from the first to the one before the last; not to be changed."""

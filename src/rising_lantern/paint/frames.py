@@ -6,6 +6,7 @@ from collections import OrderedDict
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
+from operator import attrgetter
 
 import numpy as np
 
@@ -46,7 +47,7 @@ class Painter:
         self._canvas = self._color_row(page)
         self._tracks: dict[int, tuple[Sheet, Track]] = {}
         self._tracked: Sweep | None = None
-        self._shelf = Shelf(_MOST_STORED)
+        self._shelf = Shelf[Bytes](_MOST_STORED, attrgetter("nbytes"))
 
     def frame(self, swept: Sweep, position: int) -> Bytes:
         """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
@@ -397,10 +398,14 @@ class Painter:
         if state.blur:
             box = Box(state.left, top, state.width, state.height)
             blur_behind(frame, box, state.blur, wanted)
-        patches = self._header_patches(state, top)
+        painted = self._header_patches(state, top)
         low, high, left, right = wanted or (0, len(frame), 0, frame.shape[1])
-        for patch in patches.ground if ground_only else patches.ground + patches.parts:
-            patch.lay(frame[:, left:right], (-left, int(np.floor(top))), low, min(high, len(frame)))
+        is_within = state.left <= left and right <= state.left + state.width
+        patches = () if ground_only and wanted and is_within else painted.shadow
+        patches += painted.ground if ground_only else painted.ground + painted.parts
+        for patch in patches:
+            place = -left, int(np.floor(top))
+            patch.lay(frame[:, left:right], place, low, min(high, len(frame)))
 
     def _header_patches(self, state: HeaderState, top: float) -> HeaderPatches:
         # Kept with the state itself, so that no other one gets its address.

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.css.compositing import Bytes, lay_over, scale
+from rising_lantern.css.compositing import Bytes, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.headers import PartBox
@@ -47,21 +47,32 @@ class HeaderPatches:
     pictures: Mapping[str, Picture]
 
     @cached_property
-    def ground(self) -> tuple[Patch, ...]:
-        """Its shadow, background and border."""
-        state, screen = self.state, self.state.header.screen
+    def shadow(self) -> tuple[Patch, ...]:
+        """Its shadow, which is beside its background, never below it."""
+        state = self.state
+        if not state.shadow:
+            return ()
         left, right = whole_px(state.left), whole_px(state.left + state.width)
         above, below = _reach(state.shadow)
-        canvas = np.zeros((above + self._rows + below, screen.client_width, 4), dtype=np.uint8)
+        size = above + self._rows + below, state.header.screen.client_width
+        canvas = np.zeros((*size, 4), dtype=np.uint8)
         box = Box(left, above, right - left, self._rows)
         for shadow in reversed(state.shadow):
             _paint_shadow(canvas, shadow, box)
-        inner = canvas[above : above + self._rows, max(left, 0) : right]
-        if inner.size:
-            lay_over(inner, _filled(state, inner.shape[1], self._rows, screen.basis()))
-            if state.border:
-                paint_border(inner, whole_px(state.border), state.edge)
         return patches_of(self._faded(canvas), -above)
+
+    @cached_property
+    def ground(self) -> tuple[Patch, ...]:
+        """Its background and border."""
+        state, screen = self.state, self.state.header.screen
+        left, right = whole_px(state.left), whole_px(state.left + state.width)
+        left, right = max(left, 0), min(right, screen.client_width)
+        if left >= right or not self._rows:
+            return ()
+        canvas = _filled(state, right - left, self._rows, screen.basis())
+        if state.border:
+            paint_border(canvas, whole_px(state.border), state.edge)
+        return patches_of(self._faded(canvas), 0, left)
 
     @cached_property
     def parts(self) -> tuple[Patch, ...]:
@@ -92,15 +103,15 @@ class HeaderPatches:
 
 def _filled(state: HeaderState, width: int, height: int, basis: Basis) -> Bytes:
     """A header's background: its fills in their shares, which add up."""
-    total = np.zeros((height, width, 4), dtype=np.float32)
+    total: NDArray[np.float32] = np.full((1, 1, 1), 0.5, dtype=np.float32)
     for fill, share in zip(state.fills, state.shares, strict=True):
         if isinstance(fill, Color):
-            own = np.zeros((height, width, 4), dtype=np.uint8)
+            own = np.zeros((1, 1, 4), dtype=np.uint8)
             paint_color(own, fill)
-            total += own.astype(np.float32) * share
+            total = total + own.astype(np.float32) * np.float32(share)
         else:
-            total += fill.pixels(width, height, basis) * np.float32(255 * share)
-    return (total + np.float32(0.5)).astype(np.uint8)
+            total = total + fill.pixels(width, height, basis) * np.float32(255 * share)
+    return np.broadcast_to(total.astype(np.uint8), (height, width, 4)).copy()
 
 
 def _level(share: float) -> Bytes:
@@ -223,11 +234,12 @@ def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Box) -> None:
     down = _blurred(
         height, box.top + shadow.y - shadow.spread, box.bottom + shadow.y + shadow.spread, deviation
     )
-    down[int(box.top) : int(box.bottom)] = 0.0
     mask = (np.outer(down, across) * 255 + 0.5).astype(np.uint8)
+    mask[int(box.top) : int(box.bottom), max(int(box.left), 0) : int(box.right)] = 0
     lay_color(canvas, mask, shadow.color, 1.0, (0, 0))
 
 
+@lru_cache(maxsize=64)
 def _blurred(count: int, low: float, high: float, deviation: float) -> NDArray[np.float64]:
     """The share, 0 to 1, that each pixel of a row gets of a blurred stretch from low to high."""
     centers = np.arange(count) + 0.5

@@ -6,6 +6,7 @@ import io
 import math
 from collections.abc import Iterator
 from contextlib import contextmanager
+from operator import attrgetter
 
 import numpy as np
 from PIL import Image, ImageCms, ImageOps
@@ -20,7 +21,7 @@ from rising_lantern.plan.files.pictures import Picture
 
 _HAIR = 1e-6
 _MOST_BYTES = 200_000_000  # of decoded pictures that are kept
-_decoded = Shelf(_MOST_BYTES)
+_decoded = Shelf[Bytes](_MOST_BYTES, attrgetter("nbytes"))
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
 

@@ -120,7 +120,7 @@ class _Thing:
 
 
 def sheets_of(
-    page: PageBox, level: Level, shelf: Shelf, bare: tuple[ContentBox, ...] = ()
+    page: PageBox, level: Level, shelf: Shelf[Bytes], bare: tuple[ContentBox, ...] = ()
 ) -> tuple[Sheet, ...]:
     """The sheets of a level, the lowest first.
 
@@ -142,9 +142,11 @@ def sheets_of(
     total = sum(group.motion.width * group.motion.height for group in groups)
     kept = shelf if total > _MOST_TOGETHER else None
     # A page without layers of its own gives its sections its colour to lie on.
-    areas = [Area(page, group, shelf if group.is_large else kept) for group in groups]
-    sheets = [_lowest(areas[0])] if _is_solid(things[:1]) else []
-    sheets += [_upper(area) for area in areas[len(sheets) :]]
+    basis = page.screen.basis()
+    shelves = [shelf if group.is_large else kept for group in groups]
+    solid = [_is_solid(things[:1]) and not index for index in range(len(groups))]
+    areas = [Area(basis, *each) for each in zip(groups, shelves, solid, strict=True)]
+    sheets = [_lowest(area) if area.is_solid else _upper(area) for area in areas]
     sheets = [
         replace(sheet, hides=_hides(section, sheet, group))
         for sheet, group in zip(sheets, groups, strict=True)

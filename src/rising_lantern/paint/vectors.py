@@ -7,6 +7,7 @@ import subprocess
 import sys
 from importlib.resources import files
 from importlib.util import find_spec
+from operator import attrgetter
 from pathlib import Path
 
 import numpy as np
@@ -23,7 +24,7 @@ _MOST_SECONDS = 5  # of computing
 _MOST_WAIT = 60  # seconds, on a machine that does other things as well
 _MOST_BYTES = 1_000_000_000  # of memory
 _NO_MEMORY = 3
-_kept = Shelf(60_000_000)
+_kept = Shelf[Bytes](60_000_000, attrgetter("nbytes"))
 
 
 def drawn(picture: Picture, width: int, height: int) -> Bytes:

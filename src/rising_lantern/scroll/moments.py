@@ -125,6 +125,11 @@ class HeaderSweep:
     height: Floats
     own_top: Floats
 
+    def at(self, places: NDArray[np.intp] | NDArray[np.bool_]) -> HeaderSweep:
+        """The same at some of the positions."""
+        arrays = ("before", "look", "progress", "state", "top", "height", "own_top")
+        return replace(self, **{name: getattr(self, name)[places] for name in arrays})
+
 
 @dataclass(frozen=True, slots=True)
 class Arrival:
@@ -170,6 +175,11 @@ class Sweep:
 
     def __len__(self) -> int:
         return len(self.scroll)
+
+    def at(self, places: NDArray[np.intp] | NDArray[np.bool_]) -> Sweep:
+        """The same at some of the positions, with all texts at rest."""
+        header = self.header.at(places) if self.header else None
+        return Sweep(self.page, self.scroll[places], header, self.shift[places])
 
     def layers(self) -> Iterator[LayerTrack]:
         """Every layer of the page along the positions, those behind the sections last."""
