@@ -38,10 +38,11 @@ def blend_over(below: Bytes, above: Bytes, mode: BlendMode) -> None:
         if table is None:
             _blend(target, laid, _MODES[mode])
         else:
-            pairs = laid[..., :3].astype(np.uint16)
-            pairs <<= 8
-            pairs |= target
-            target[...] = table.take(pairs)
+            for channel in range(3):
+                pairs = laid[..., channel].astype(np.uint16)
+                pairs <<= 8
+                pairs |= target[..., channel]
+                target[..., channel] = table.take(pairs)
 
 
 def _table_for(below: Bytes, above: Bytes, mode: BlendMode) -> Bytes | None:

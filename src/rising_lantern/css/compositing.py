@@ -45,14 +45,21 @@ def lay_over(below: Bytes, above: Bytes) -> None:
     # Whole rows of a colour are copied many times faster than pixels.
     above = np.repeat(above, width, axis=1) if above.shape[1] == 1 else above
     if is_opaque(above):
-        below[...] = above[..., :channels]
+        copy_channels(below, above)
         return
     above = np.broadcast_to(above, (height, width, 4))
     rows = max(_BLOCK // max(width, 1), 1)
     for first in range(0, height, rows):
         target, laid = below[first : first + rows], above[first : first + rows]
-        rest = np.repeat(255 - laid[..., 3:], channels, axis=2)
-        target[...] = scale(target, rest) + laid[..., :channels]
+        rest = 255 - laid[..., 3]
+        for channel in range(channels):
+            target[..., channel] = scale(target[..., channel], rest) + laid[..., channel]
+
+
+def copy_channels(target: NDArray[np.uint8 | np.uint16], pixels: Bytes) -> None:
+    """Copy as many channels as a target has: one by one, which is faster than pixel by pixel."""
+    for channel in range(target.shape[-1]):
+        target[..., channel] = pixels[..., channel]
 
 
 def is_opaque(pixels: Bytes) -> bool:
