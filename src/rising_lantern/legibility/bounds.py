@@ -1,18 +1,23 @@
-"""How low a contrast can be at all, whatever is behind a header."""
+"""How low a contrast can be at all, whatever is behind a header or a section."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Basis
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.sections import ContentBox, SectionBox
 from rising_lantern.legibility.backdrops import Stain
 from rising_lantern.legibility.contrast import luminance, ratio
+from rising_lantern.paint.patches import Patch, StoredPatch
+from rising_lantern.paint.sheets import Sheet
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.scroll.states import HeaderState
 
@@ -37,11 +42,77 @@ def least_contrast(state: HeaderState, part: PartBox, stain: Stain) -> float:
         ends = _range(fill, *size, state.header.screen.basis())
         low, high = low + share * ends[0], high + share * ends[1]
     low, high = low * 255 * state.opacity, high * 255 * state.opacity
-    darkest = low[:3] - _SPARE
-    lightest = high[:3] + 255 - low[3] + _SPARE
-    levels = np.clip([darkest, lightest], 0, 255).astype(np.uint8)
+    return _least(stain.ink, low[:3], high[:3] + 255 - low[3])
+
+
+def least_text_contrast(section: SectionBox, content: ContentBox, sheets: Iterable[Sheet]) -> float:
+    """A contrast that a text reaches whatever is below its section; at least 1.
+
+    Args:
+        section: The section.
+        content: The text.
+        sheets: What the section paints below its letters, the lowest first.
+    """
+    if content.color.alpha < 1 or content.blend != "normal":
+        return 1.0
+    low, high = np.zeros(3), np.full(3, 255.0)
+    for sheet in sheets:
+        offset = _offset(section, content, sheet)
+        if offset is None:
+            low, high = np.zeros(3), np.full(3, 255.0)
+            continue
+        for patch in sheet.patches:
+            if isinstance(patch, StoredPatch):
+                return 1.0
+            low, high = _laid(patch, content.text.box.moved(*offset), low, high)
+    return _least(content.color, low, high)
+
+
+def _offset(section: SectionBox, content: ContentBox, sheet: Sheet) -> tuple[float, float] | None:
+    """Where a text is in the area of a sheet, from where it is in its own.
+
+    None where they do not move together, or the sheet is not seen behind all of the text.
+    """
+    one, other = sheet.motion, content.motion
+    if sheet.overlay or one.path or other.path:
+        return None
+    clip, box = sheet.clip, content.text.box.moved(other.left - section.box.left, other.top)
+    seen = (clip.width, clip.height) == (section.box.width, section.height)
+    if (other.speed, other.drift) == (1.0, 0.0):
+        across = clip.left <= box.left - 1 and box.right + 1 <= clip.left + clip.width
+        seen |= across and clip.top <= box.top - 1 and box.bottom + 1 <= clip.bottom
+    if (one.speed, one.drift) != (other.speed, other.drift) or not seen:
+        return None
+    return other.left - one.left, other.top - one.top
+
+
+def _laid(patch: Patch, box: Box, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+    """The least and the greatest of each channel in a box after a patch was laid over it."""
+    # Edges are snapped where the box stands: two px to spare.
+    left, top = whole_px(box.left) - 2, whole_px(box.top) - 2
+    right, bottom = whole_px(box.right) + 2, whole_px(box.bottom) + 2
+    covers = patch.left <= left and right <= patch.left + patch.width
+    covers &= patch.top <= top and bottom <= patch.top + patch.height
+    rows = slice(max(top - patch.top, 0), max(bottom - patch.top, 0))
+    columns = slice(max(left - patch.left, 0), max(right - patch.left, 0))
+    color = patch.color[rows, columns]
+    if not color.size:
+        return low, high
+    least, most, rest = 0.0, 0.0, patch.rest
+    unit = 1 if rest is None else 256
+    if rest is not None:
+        rest = rest[rows] if rest.shape[1] == 1 else rest[rows, columns]
+        least, most = rest.min() / unit, rest.max() / unit
+    lower = low * least + color.min(axis=(0, 1)) / unit
+    upper = np.minimum(high * most + color.max(axis=(0, 1)) / unit, 255)
+    return (lower, upper) if covers else (np.minimum(low, lower), np.maximum(high, upper))
+
+
+def _least(ink: Color, low: Floats, high: Floats) -> float:
+    """The least contrast of a colour with all those between two, by channels of 0 to 255."""
+    levels = np.clip([low - _SPARE, high + _SPARE], 0, 255).astype(np.uint8)
     dark, light = (float(item) for item in luminance(levels))
-    own = float(luminance(np.array(stain.ink.bytes[:3], dtype=np.uint8)))
+    own = float(luminance(np.array(ink.bytes[:3], dtype=np.uint8)))
     if dark <= own <= light:
         return 1.0
     return float(ratio(own, light if own > light else dark))

@@ -14,6 +14,7 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import ContentBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
+from rising_lantern.legibility.bounds import least_text_contrast
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, shares
 from rising_lantern.legibility.measurement import (
     FEWEST_COUNTED,
@@ -98,6 +99,9 @@ def _measure(
     paint = partial(_paint, swept, painter, text, box, measurement)
     if limit is None:
         paint(places)
+        return
+    section = swept.page.sections[index]
+    if least_text_contrast(section, content, painter.sheets_below(*text)) >= limit:
         return
     page = swept.page
     speed = passing_speed([page.sections[index], *([page.ground] if page.ground else [])])
