@@ -120,13 +120,17 @@ class Backdrop:
     sheets: dict[int, tuple[Sheet, ...]]
     canvas: Bytes
 
-    def count(self, box: ScreenBox, places: Indices, stain: Stain) -> tuple[Flags, Floats, Floats]:
+    def count(
+        self, box: ScreenBox, places: Indices, stain: Stain, needed: Floats | None = None
+    ) -> tuple[Flags, Floats, Floats]:
         """The contrast with what is behind a box, where that can be counted.
 
         Args:
             box: The box, at each of the places.
             places: Positions of the sweep.
             stain: What lies over the backdrop, and what stands out.
+            needed: The contrast that is needed at each; where it is reached, its figure, and
+                everywhere the median, are not a number.
 
         Returns:
             Where it could be counted, the ratio that 95 % of the pixels reach there, and the
@@ -146,8 +150,9 @@ class Backdrop:
             canvas = np.broadcast_to(self.canvas, (high, box.right - box.left, 3))
             strip = Strip(stain.bins(canvas))
             parts.append(Windows(strip, bare, np.zeros_like(bare), rows[bare]))
-        worst, median = order_statistics(parts, len(places), (WORST, MEDIAN))
-        return plain, worst, median
+        shares = (WORST, MEDIAN) if needed is None else (WORST,)
+        worst, *others = order_statistics(parts, len(places), shares, needed)
+        return plain, worst, others[0] if others else np.full(len(places), np.nan)
 
     def _span(self, index: int, box: ScreenBox, places: Indices, plain: Flags) -> _Span | None:
         """A section's sheet behind a box; where it is not alone there, the place is not plain."""

@@ -120,7 +120,8 @@ class _Piece:
             return
         places, box = places[left], box.at(left)
         if ground is not None and len(places) >= FEWEST_COUNTED:
-            plain, worst, median = self._backdrop.count(box, places, stain)
+            limits = None if needed is None else needed[places]
+            plain, worst, median = self._backdrop.count(box, places, stain, limits)
             result.contrast[places[plain]] = worst[plain]
             result.median[places[plain]] = median[plain]
             places, box = places[~plain], box.at(~plain)

@@ -92,7 +92,8 @@ def _measure(
     if len(places) >= FEWEST_COUNTED and content.blend == "normal" and painter.is_lowest(*text):
         backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
         stain = Stain(content.color)
-        plain, worst, median = backdrop.count(box.at(places), places, stain)
+        needed = None if limit is None else np.full(len(places), limit)
+        plain, worst, median = backdrop.count(box.at(places), places, stain, needed)
         measurement.contrast[places[plain]] = worst[plain]
         measurement.median[places[plain]] = median[plain]
         places = places[~plain]

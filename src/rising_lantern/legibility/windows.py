@@ -144,7 +144,10 @@ class Windows:
 
 
 def order_statistics(
-    parts: Sequence[Windows], count: int, shares: Sequence[float]
+    parts: Sequence[Windows],
+    count: int,
+    shares: Sequence[float],
+    needed: Floats | None = None,
 ) -> tuple[Floats, ...]:
     """The contrast ratios below which some shares of each window's pixels lie.
 
@@ -152,10 +155,11 @@ def order_statistics(
         parts: The stretches that the windows are made of.
         count: How many windows there are.
         shares: 0 to 1: of n pixels in order it is the one after ``int(share n)``.
+        needed: For each window a ratio from which on the exact one is not asked for.
 
     Returns:
         For each share a ratio for each window, at most a bin below the exact one; not a number
-        for an empty window.
+        for an empty window, and for one in which it is not below what is needed.
     """
     held = np.zeros((count, _WIDE), dtype=np.int32)
     for part in parts:
@@ -168,7 +172,10 @@ def order_statistics(
         wide = np.minimum((held <= wanted[:, None]).sum(axis=1), _WIDE - 1)
         below = np.where(wide > 0, held[np.arange(count), wide - 1], 0)
         found.append((wide, np.asarray(wanted - below, dtype=np.intp)))
-    return _narrowed(parts, total > 0, found)
+    full = total > 0
+    if needed is not None:
+        full &= np.any([EDGES[wide * _NARROW] < needed for wide, _ in found], axis=0)
+    return _narrowed(parts, full, found)
 
 
 def _narrowed(

@@ -6,6 +6,7 @@ import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from pathlib import Path
 from typing import IO
 
@@ -79,12 +80,22 @@ def find_picture(folder: Path, name: str) -> Picture:
         FileFault: If it cannot be reached, is not a picture, or is too large.
     """
     path = locate(folder, name)
+    try:
+        return _found(path, name, stamp_of(path))
+    except OSError:
+        raise FileFault(f"{quoted(name)} cannot be read", "check that it is there") from None
+
+
+@lru_cache(maxsize=1024)
+def _found(path: Path, name: str, stamp: Stamp) -> Picture:
+    """A picture file, read once for each state of it."""
+    del stamp  # another state of the file is another picture
     if looks_like_svg(path):
         return _vector(path, name)
     remedy = "save it as PNG, JPEG, WebP, GIF, AVIF or SVG"
     try:
         with opened_file(path) as file, opened_image(file) as opened:
-            stamp = stamp_from(os.fstat(file.fileno()))
+            own = stamp_from(os.fstat(file.fileno()))
             width, height = opened.size
             # EXIF orientations 5 to 8 lie on their side.
             turned = opened.getexif().get(0x0112, 1) in range(5, 9)
@@ -102,7 +113,7 @@ def find_picture(folder: Path, name: str) -> Picture:
     if not width or not height:
         raise FileFault(f"{quoted(name)} has no pixels", remedy)
     size = (height, width) if turned else (width, height)
-    return Picture(path, *size, is_jpeg, stamp=stamp, frames=frames)
+    return Picture(path, *size, is_jpeg, stamp=own, frames=frames)
 
 
 def _count_frames(opened: Image.Image) -> int:
