@@ -96,13 +96,20 @@ def _deepest(
     x, y = content.motion.origin(tops, swept.scroll)
     bottom = tops + swept.page.sections[index].height
     most, name = np.zeros(len(swept)), ""
-    for number, state in enumerate(header.states):
-        here = where & (header.state == number)
-        if not here.any():
-            continue
+    letters = list(_letters(content))
+    boxes = [part.box for state in header.states for part in state.parts.values()]
+    if not letters or not boxes:
+        return most, name
+    first, last = min(line.top for line in letters), max(line.bottom for line in letters)
+    upper = header.top + min(box.top for box in boxes)
+    lower = header.top + max(box.bottom for box in boxes)
+    passing = where & (y + first < lower) & (y + last > upper) & (tops < lower) & (bottom > upper)
+    states = np.where(passing, header.state, -1)
+    for number in np.unique(states[passing]):
+        here, state = np.flatnonzero(states == number), header.states[number]
         for part_name, part in state.parts.items():
             box = part.box
-            for line in _letters(content):
+            for line in letters:
                 left = x[here] + line.left
                 across = np.minimum(left + line.width, box.right) - np.maximum(left, box.left)
                 upper = np.maximum(y[here] + line.top, tops[here])

@@ -53,8 +53,8 @@ class CubicBezier:
     def __call__(self, progress: ArrayLike) -> NDArray[np.float64]:
         """The curve's y at the given x, both ends exact."""
         y = np.array(progress, dtype=np.float64)
-        if y.ndim == 0:
-            return np.asarray(_height(self, min(max(float(y), 0.0), 1.0)))
+        if y.size == 1:
+            return np.full_like(y, _height(self, min(max(y.item(), 0.0), 1.0)))
         np.clip(y, 0.0, 1.0, out=y)
         inner = (y > 0) & (y < 1)
         if inner.any():

@@ -381,13 +381,13 @@ def without(root: Node, path: tuple[Key, ...]) -> Node:
 
 def walk(node: Node, path: tuple[Key, ...] = ()) -> Iterator[tuple[tuple[Key, ...], Node]]:
     """Every node below one, itself first, with its path."""
-    yield path, node
-    children: Iterator[tuple[Key, Node]]
-    if isinstance(node.value, dict):
-        children = iter(node.value.items())
-    elif isinstance(node.value, list):
-        children = iter(enumerate(node.value))
-    else:
-        return
-    for key, child in children:
-        yield from walk(child, (*path, key))
+    waiting = [(path, node)]
+    while waiting:
+        path, node = waiting.pop()
+        yield path, node
+        children: list[tuple[Key, Node]] = []
+        if isinstance(node.value, dict):
+            children = list(node.value.items())
+        elif isinstance(node.value, list):
+            children = list(enumerate(node.value))
+        waiting += [((*path, key), child) for key, child in reversed(children)]
