@@ -64,6 +64,9 @@ class ContrastCurves:
     def parts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
         """The contrast of each part that is seen anywhere, at whole px of a way down.
 
+        Where it has to be painted, and is far above its limit, some positions stand for those
+        between them.
+
         Args:
             swept: The positions.
             max_scroll: The last scroll position of the page.
@@ -71,33 +74,37 @@ class ContrastCurves:
         header = swept.header
         if header is None:
             return []
+        limits = {
+            name: np.array(
+                [part_limit(part, state.styles[name], self._limits) for state in header.states]
+            )[header.state]
+            for name, part in header.box.parts.items()
+        }
         if self._kept is None:
-            contrasts = {name: item.contrast for name, item in self.measured_parts(swept).items()}
+            measured = measure_parts(swept, self._painter, self._pictures, limits, complete=True)
+            contrasts = {name: item.contrast for name, item in measured.items()}
             if len(swept) > max_scroll:
                 self._kept = contrasts
         else:
             index = swept.scroll.astype(np.intp)
             contrasts = {name: contrast[index] for name, contrast in self._kept.items()}
-        curves: list[ContrastCurve] = []
-        for name, contrast in contrasts.items():
-            if np.isfinite(contrast).any():
-                part = header.box.parts[name]
-                limits = [
-                    part_limit(part, state.styles[name], self._limits) for state in header.states
-                ]
-                curves.append(ContrastCurve(name, contrast, np.array(limits)[header.state]))
-        return curves
+        return [
+            ContrastCurve(name, contrast, limits[name])
+            for name, contrast in contrasts.items()
+            if np.isfinite(contrast).any()
+        ]
 
     def texts(self, swept: Sweep) -> list[ContrastCurve]:
         """The contrast of each text on the page."""
-        curves: list[ContrastCurve] = []
-        for (name, index), item in self.measured_texts(swept).items():
-            section = self._page.section(name)
-            if section is not None:
-                text = section.content[index]
-                limit = text_limit(text.text.size, text.weight, self._limits)
-                curves.append(ContrastCurve(name, item.contrast, np.full(len(swept), limit)))
-        return curves
+        limits = {
+            (section.name, index): text_limit(text.text.size, text.weight, self._limits)
+            for section in self._page.sections
+            for index, text in enumerate(section.content)
+        }
+        return [
+            ContrastCurve(key[0], item.contrast, np.full(len(swept), limits[key]))
+            for key, _, item in measure_texts(swept, self._painter, limits, complete=True)
+        ]
 
     def worst_part(self, swept: Sweep, max_scroll: int) -> ContrastCurve:
         """The lowest contrast of any part of the header; see :func:`worst_of`."""

@@ -38,6 +38,18 @@ class Measurement:
         """Nothing measured yet at a number of positions."""
         return cls(np.full(count, np.nan), np.full(count, np.nan))
 
+    def fill(self, places: Indices) -> None:
+        """Give positions without a value one between their neighbours', of some positions.
+
+        Args:
+            places: Indices of the positions, in order.
+        """
+        for values in (self.contrast, self.median):
+            some = values[places]
+            known = np.flatnonzero(np.isfinite(some))
+            if known.size:
+                values[places] = np.interp(np.arange(len(places)), known, some[known])
+
 
 def measure_near_limits(
     places: Indices, speed: Floats, needed: Floats, measure: Callable[[Indices], Floats]
@@ -50,8 +62,8 @@ def measure_near_limits(
 
     Args:
         places: Indices of the positions, in order.
-        speed: By how many px things pass each other behind the box for each px scrolled, at each
-            of the positions.
+        speed: By how many px things pass each other behind the box from the position before to
+            each of them.
         needed: The contrast that is needed at each.
         measure: Measures some of the positions, and returns the contrast at each.
     """

@@ -44,6 +44,8 @@ def measure_parts(
     painter: Painter,
     pictures: Mapping[str, Picture],
     needed: Mapping[str, Floats] | None = None,
+    *,
+    complete: bool = False,
 ) -> dict[str, Measurement]:
     """The contrast of each part of the header at each position of a sweep.
 
@@ -56,6 +58,7 @@ def measure_parts(
         pictures: The plan's pictures.
         needed: The contrast that each part needs at each position. Positions are then left out
             at which it cannot be lower, or, where they have to be painted, is far from it.
+        complete: Whether those have a value all the same, between those of their neighbours.
     """
     if swept.header is None:
         return {}
@@ -69,7 +72,7 @@ def measure_parts(
             for name, part in state.parts.items():
                 stain = Stain(ink_of(part, pictures))
                 limits = None if needed is None else needed[name]
-                piece.measure(state, part, stain, here, limits, result[name])
+                piece.measure(state, part, stain, here, limits, result[name], complete=complete)
     return result
 
 
@@ -107,6 +110,8 @@ class _Piece:
         places: Indices,
         needed: Floats | None,
         result: Measurement,
+        *,
+        complete: bool,
     ) -> None:
         """Measure a part at positions at which the header is in one state."""
         box = _screened(self.swept, self.header, places, part)
@@ -114,17 +119,19 @@ class _Piece:
         if ground is not None:
             stain = replace(stain, ground=ground)
         left = box.seen
-        if needed is not None:
+        if needed is not None and not complete:
             left = left & (least_contrast(state, part, stain) < needed[places])
         if not left.any():
             return
         places, box = places[left], box.at(left)
         if ground is not None and len(places) >= FEWEST_COUNTED:
-            limits = None if needed is None else needed[places]
+            limits = None if needed is None or complete else needed[places]
             plain, worst, median = self._backdrop.count(box, places, stain, limits)
             result.contrast[places[plain]] = worst[plain]
             result.median[places[plain]] = median[plain]
             places, box = places[~plain], box.at(~plain)
+        if not places.size:
+            return
         even = ground is not None
         paint = partial(self._paint, places, box, stain, result, even)
         some = np.arange(len(places))
@@ -132,6 +139,8 @@ class _Piece:
             paint(some)
         else:
             measure_near_limits(some, self._speeds(places), needed[places], paint)
+        if complete:
+            result.fill(places)
 
     def _paint(
         self,
@@ -180,12 +189,13 @@ class _Piece:
         return np.asarray((tops < low) & (tops + heights > high))
 
     def _speeds(self, places: Indices) -> Floats:
-        """By how much things pass each other behind the header for each px, at some positions."""
+        """By how many px things pass each other behind the header up to each of some positions."""
         page = self.swept.page
         ground = [page.ground] if page.ground else []
         speeds = np.array([passing_speed([section, *ground]) for section in page.sections])
         passing = self._passing[:, places - self.places[0]]
-        return np.asarray(np.where(passing, speeds[:, None], 1.0).max(axis=0))
+        apart = np.abs(np.diff(self.swept.scroll[places], prepend=self.swept.scroll[places[0]]))
+        return np.asarray(np.where(passing, speeds[:, None], 1.0).max(axis=0) * apart)
 
 
 def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:

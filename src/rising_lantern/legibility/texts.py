@@ -33,6 +33,8 @@ def measure_texts(
     swept: Sweep,
     painter: Painter,
     needed: Mapping[tuple[str, int], float] | None = None,
+    *,
+    complete: bool = False,
 ) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement]]:
     """Where each text is on the screen, and its contrast, at each position of a sweep.
 
@@ -46,6 +48,7 @@ def measure_texts(
         needed: The contrast that each text needs, by its section and index there; others are not
             measured. Positions that have to be painted are then left out where they are far from
             it. By default all texts are measured, at every position.
+        complete: Whether those have a value all the same, between those of their neighbours.
 
     Yields:
         The section and the index in it, where the text is, and its contrast.
@@ -58,7 +61,7 @@ def measure_texts(
             box = _screened(swept, index, content)
             measurement = Measurement.empty(len(swept))
             limit = None if needed is None else needed[key]
-            _measure(swept, painter, (index, position), box, measurement, limit)
+            _measure(swept, painter, (index, position), box, measurement, limit, complete=complete)
             yield key, box, measurement
 
 
@@ -83,6 +86,8 @@ def _measure(
     box: ScreenBox,
     measurement: Measurement,
     limit: float | None,
+    *,
+    complete: bool,
 ) -> None:
     places = np.flatnonzero(box.seen)
     if not places.size:
@@ -92,7 +97,7 @@ def _measure(
     if len(places) >= FEWEST_COUNTED and content.blend == "normal" and painter.is_lowest(*text):
         backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
         stain = Stain(content.color)
-        needed = None if limit is None else np.full(len(places), limit)
+        needed = None if limit is None or complete else np.full(len(places), limit)
         plain, worst, median = backdrop.count(box.at(places), places, stain, needed)
         measurement.contrast[places[plain]] = worst[plain]
         measurement.median[places[plain]] = median[plain]
@@ -102,12 +107,17 @@ def _measure(
         paint(places)
         return
     section = swept.page.sections[index]
-    if least_text_contrast(section, content, painter.sheets_below(*text)) >= limit:
+    sheets = painter.sheets_below(*text)
+    if not complete and least_text_contrast(section, content, sheets) >= limit:
         return
     page = swept.page
     speed = passing_speed([page.sections[index], *([page.ground] if page.ground else [])])
-    count = len(places)
-    measure_near_limits(places, np.full(count, speed), np.full(count, limit), paint)
+    if not places.size:
+        return
+    passed = speed * np.abs(np.diff(swept.scroll[places], prepend=swept.scroll[places[0]]))
+    measure_near_limits(places, passed, np.full(len(places), limit), paint)
+    if complete:
+        measurement.fill(places)
 
 
 def _paint(
