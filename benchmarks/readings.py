@@ -97,7 +97,7 @@ def _compare_browser(view: rl.View, folder: Path, took: float) -> None:
         return
     from selenium import webdriver  # noqa: PLC0415 - without a browser it is not wanted
 
-    list(write_preview(view.plan, iter([view.previewed([0])]), folder / "out"))
+    write_preview(view.plan, [(view.box, view.max_scroll)], folder / "out")
     options = webdriver.ChromeOptions()
     options.binary_location = browser
     for word in ("--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars"):

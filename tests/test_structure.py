@@ -20,7 +20,7 @@ ROOT = Path(rising_lantern.__file__).parent
 
 # The layers, the lowest first. A module imports from its own layer's package and from lower ones.
 LAYERS = [
-    ["errors", "_version", "notebook", "opening", "registry", "solving"],
+    ["errors", "_version", "notebook", "opening", "parallel", "registry", "solving"],
     ["css"],
     ["arguments", "outputs"],
     ["plan"],
@@ -35,7 +35,7 @@ LAYERS = [
     ["start"],
     ["view"],
     ["api"],
-    ["comparison", "tuning"],
+    ["comparison", "drawing", "tuning"],
     ["cli"],
     ["__main__"],
 ]
@@ -125,7 +125,15 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
         for node in ast.walk(function)
         if isinstance(node, ast.Import | ast.ImportFrom)
     ]
-    allowed = ("pandas", "matplotlib", "av", "rising_lantern.report", "resource", "resvg_py")
+    allowed = (
+        "pandas",
+        "matplotlib",
+        "av",
+        "rising_lantern.report",
+        "resource",
+        "resvg_py",
+        "joblib",
+    )
     if path.relative_to(ROOT).as_posix() == "cli/__init__.py":
         return  # help loads none of the commands
     assert [item for item in late if not item.split()[1].startswith(allowed)] == []

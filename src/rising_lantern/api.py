@@ -6,13 +6,14 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from os import PathLike
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from rising_lantern.arguments import Names, Value, names, texts
 from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import Fault, RequestError, listed, quoted
 from rising_lantern.layout.needs import greatest, needs_of
 from rising_lantern.notebook import html_table
+from rising_lantern.parallel import shared
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
@@ -263,21 +264,60 @@ def iter_check(  # noqa: PLR0913 - what to check, and by what
     without: Names = (),
     conformance: Conformance | None = None,
     silenced: bool = False,
+    jobs: int | None = None,
     progress: Progress | None = None,
 ) -> Iterator[Finding]:
     """Yield what :func:`check` finds, view by view, as soon as each view has been checked.
 
     Args and errors are those of :func:`check`.
     """
-    wanted = plan.view_names(pages, viewports)
-    for done, (page, viewport) in enumerate(wanted):
+    chosen = names(only), names(without)
+    work = [
+        ViewCheck(plan, page, viewport, *chosen, conformance, silenced)
+        for page, viewport in plan.view_names(pages, viewports)
+    ]
+    found = shared(ViewCheck.findings, work, jobs)
+    for done, item in enumerate(work):
         if progress:
-            progress(f"Checking {page} on {viewport}", done, len(wanted))
-        yield from plan.view(page, viewport).check(
-            only, without, conformance=conformance, silenced=silenced
-        )
+            progress(f"Checking {item.page} on {item.viewport}", done, len(work))
+        yield from next(found)
     if progress:
-        progress("Checked", len(wanted), len(wanted))
+        progress("Checked", len(work), len(work))
+
+
+@dataclass(frozen=True, slots=True)
+class ViewCheck:
+    """The check of one page at one viewport, which another process can do.
+
+    Attributes:
+        plan: The plan; another process is given this page of it only.
+        page: The page's name.
+        viewport: The viewport's name.
+        only: The rules to apply; none for all.
+        without: Rules to leave out.
+        conformance: The level of WCAG 2.2, or None for the plan's.
+        silenced: Whether to include the findings that the plan silences.
+    """
+
+    plan: Plan
+    page: str
+    viewport: str
+    only: tuple[str, ...]
+    without: tuple[str, ...]
+    conformance: Conformance | None
+    silenced: bool
+
+    def findings(self) -> list[Finding]:
+        """What is found."""
+        view = self.plan.view(self.page, self.viewport)
+        return view.check(
+            self.only, self.without, conformance=self.conformance, silenced=self.silenced
+        )
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        plan = Plan(self.plan.file.of_page(self.page))
+        limits = self.only, self.without, self.conformance, self.silenced
+        return ViewCheck, (plan, self.page, self.viewport, *limits)
 
 
 def check(  # noqa: PLR0913 - what to check, and by what
@@ -289,6 +329,7 @@ def check(  # noqa: PLR0913 - what to check, and by what
     without: Names = (),
     conformance: Conformance | None = None,
     silenced: bool = False,
+    jobs: int | None = None,
     progress: Progress | None = None,
 ) -> list[Finding]:
     """Return what is measured to be wrong with a plan: where, by how much, and what fixes it.
@@ -301,6 +342,8 @@ def check(  # noqa: PLR0913 - what to check, and by what
         without: Rules to leave out.
         conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
         silenced: Whether to include the findings that the plan silences.
+        jobs: How many processes share the views; by default as many as there are cores, where it
+            takes more than some seconds.
         progress: Called before each view and at the end.
 
     Raises:
@@ -316,6 +359,7 @@ def check(  # noqa: PLR0913 - what to check, and by what
             without=without,
             conformance=conformance,
             silenced=silenced,
+            jobs=jobs,
             progress=progress,
         )
     )

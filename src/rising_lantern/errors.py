@@ -104,6 +104,10 @@ class PlanError(LanternError):
         self.faults = tuple(sorted(set(faults)))
         super().__init__("\n".join(str(fault) for fault in self.faults))
 
+    def __reduce__(self) -> tuple[type[PlanError], tuple[tuple[Fault, ...]]]:
+        # So that it comes back from another process as it was raised there.
+        return PlanError, (self.faults,)
+
 
 class RequestError(LanternError, ValueError):
     """Raised when an argument is not valid, or names something that does not exist."""

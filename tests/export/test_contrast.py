@@ -10,11 +10,11 @@ import pytest
 import rising_lantern as rl
 from chromium import Chromium, served
 from findings import order
+from pages import write_pages
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import ink_of, ratios
-from rising_lantern.report.preview import write_preview
 
 pytestmark = pytest.mark.browser
 
@@ -61,7 +61,7 @@ def test_contrast_is_that_of_screenshots_without_the_letters(
     path.write_text(PLAN.replace("PHOTO", name), "utf-8")
     plan = rl.read(path)
     view = plan.view()
-    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    write_pages([view], tmp_path)
     table = view.readability().set_index(["part", "scroll_px"])
     header = view.box.header
     assert header is not None

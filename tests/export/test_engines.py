@@ -11,9 +11,8 @@ import pytest
 
 from chromium import served
 from engines import FIREFOX, WEBKIT, XVFB, Engine, firefox, webkit
-from pages import STATE, far, write_page
+from pages import STATE, far, write_page, write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.report.preview import write_preview
 
 pytestmark = pytest.mark.browser
 
@@ -67,7 +66,7 @@ def test_layers_move_alike_in_every_engine(
     view = plan.view()
     out = folder / "out"
     out.mkdir()
-    list(write_preview(plan.file, iter([view.previewed([0])]), out))
+    write_pages([view], out)
     with served(out) as url:
         engine.open(f"{url}/pages/page.s.html")
         for scroll in (0, 140, 300, 460, 620, 900):

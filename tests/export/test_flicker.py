@@ -8,9 +8,9 @@ from pathlib import Path
 import pytest
 
 from chromium import Chromium, served
+from pages import write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import check
-from rising_lantern.report.preview import write_preview
 
 pytestmark = pytest.mark.browser
 
@@ -68,7 +68,7 @@ def test_what_oscillates_is_found_and_nothing_else(
     thrown = any("top" in text and a <= s <= b for text, (a, b) in spans)
     out = tmp_path / "out"
     out.mkdir()
-    list(write_preview(plan.file, iter([plan.view().previewed([0])]), out))
+    write_pages([plan.view()], out)
     with served(out) as url:
         counted.open(f"{url}/pages/page.laptop.html", 1000, 600)
         changes, end = counted.driver.execute_async_script(_COUNT, s)
@@ -91,7 +91,7 @@ def test_with_the_back_that_is_given_nothing_oscillates(
     back = finding.remedy.split("'back' to ")[1].split(",")[0]
     plan = make_plan(plan_text(header=header.format(back)))
     assert [f for f in check(plan) if f.rule == "flicker"] == []
-    list(write_preview(plan.file, iter([plan.view().previewed([0])]), tmp_path))
+    write_pages([plan.view()], tmp_path)
     with served(tmp_path) as url:
         counted.open(f"{url}/pages/page.laptop.html", 1000, 600)
         for s in range(140, 215, 6):

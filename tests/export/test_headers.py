@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from chromium import Chromium, served
+from pages import write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.report.preview import write_preview
 
 pytestmark = pytest.mark.browser
 
@@ -97,7 +97,7 @@ def test_a_second_header_arrives(
     )
     plan = make_plan(plan_text(header=header))
     view = plan.view()
-    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    write_pages([view], tmp_path)
     ask = """
       const [one, two] = document.querySelectorAll("header");
       const b = two.getBoundingClientRect(), s = getComputedStyle(two);

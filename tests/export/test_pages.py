@@ -9,10 +9,9 @@ import numpy as np
 import pytest
 
 from chromium import Chromium, served
-from pages import STATE, assert_agrees
+from pages import STATE, assert_agrees, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
-from rising_lantern.report.preview import write_preview
 
 pytestmark = pytest.mark.browser
 
@@ -23,7 +22,7 @@ POSITIONS = 20
 def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The sample site's preview, served on the loopback."""
     folder = tmp_path_factory.mktemp("preview")
-    list(write_preview(regatta.file, (view.previewed([0]) for view in regatta.views()), folder))
+    write_pages(regatta.views(), folder)
     with served(folder) as url:
         yield f"{url}/pages"
 
@@ -100,7 +99,7 @@ def test_every_kind_of_header_does_what_its_moments_say(
     view = plan.view()
     folder = tmp_path / "out"
     folder.mkdir()
-    list(write_preview(plan.file, iter([view.previewed([0])]), folder))
+    write_pages([view], folder)
     with served(folder) as url:
         chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
         for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
@@ -114,7 +113,7 @@ def test_a_look_is_kept_to_its_back_going_up(
     header = "looks: {a: {}, b: {from: 400px, back: 250px}, c: {from: 900px, back: 500px}}"
     plan = make_plan(plan_text(header=header))
     view = plan.view()
-    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    write_pages([view], tmp_path)
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
         chromium.scroll(view.max_scroll)
@@ -152,7 +151,7 @@ def test_layers_move_as_their_moments_say(
         plan_text(sections=sections, under=f"{{{MOVING[0]}}}, {{image: noise.png, speed: 1.2}}")
     )
     view = plan.view()
-    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    write_pages([view], tmp_path)
     page = tmp_path / "pages" / "page.laptop.html"
     if by == "script":
         text = page.read_text("utf-8").replace("animation-timeline: view()", "nothing: at-all")
@@ -174,7 +173,7 @@ def test_what_moves_stands_still_for_readers_who_ask_for_less_motion(
     )
     plan = make_plan(plan_text(sections=moving.replace("SPEED", "0.4")))
     still = make_plan(plan_text(sections=moving.replace("SPEED", "1").replace("0.7", "1"))).view()
-    list(write_preview(plan.file, iter([plan.view().previewed([0])]), tmp_path))
+    write_pages([plan.view()], tmp_path)
     features = [{"name": "prefers-reduced-motion", "value": "reduce"}]
     with served(tmp_path) as url:
         chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": features})
@@ -197,7 +196,7 @@ def test_texts_arrive_when_they_come_onto_the_screen(
         f"a: {{height: 900px}}, b: {{height: 500px, content: {content}}}, c: {{height: 600px}}"
     )
     plan = make_plan(plan_text(sections=sections))
-    list(write_preview(plan.file, iter([plan.view().previewed([0])]), tmp_path))
+    write_pages([plan.view()], tmp_path)
     ask = "const s = getComputedStyle(document.querySelector('.text')); return [s.translate, s.opacity]"
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
@@ -220,7 +219,7 @@ def test_a_text_s_shadow_is_painted_as_in_the_browser(
     )
     plan = make_plan(plan_text(sections=f"a: {{height: 600px, content: [{content}]}}"))
     view = plan.view()
-    list(write_preview(plan.file, iter([view.previewed([0])]), tmp_path))
+    write_pages([view], tmp_path)
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
         chromium.scroll(0)

@@ -11,8 +11,8 @@ import numpy as np
 import pytest
 
 from chromium import Chromium, served
+from pages import write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.report.preview import write_preview
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.playing import play
 from rising_lantern.view import View
@@ -74,7 +74,7 @@ def recorded(
     plan = make_plan(plan_text(header=f"{header}, {_PARTS}"))
     out = folder / "out"
     out.mkdir()
-    list(write_preview(plan.file, iter([plan.view().previewed([0])]), out))
+    write_pages([plan.view()], out)
     with served(out) as url:
         chromium.driver.set_script_timeout(60)
         chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)

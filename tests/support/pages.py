@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -41,10 +42,16 @@ return {
 """A script that reads off where all things of a page are, and what they look like."""
 
 
+def write_pages(views: Iterable[View], folder: Path) -> None:
+    """Write the pages of some views of a plan into a folder."""
+    shown = list(views)
+    write_preview(shown[0].plan, [(view.box, view.max_scroll) for view in shown], folder)
+
+
 def write_page(view: View, folder: Path) -> str:
     """Write the page of a view into a folder, and give its address there."""
     folder.mkdir(exist_ok=True)
-    list(write_preview(view.plan, iter([view.previewed([0])]), folder))
+    write_pages([view], folder)
     return f"pages/{view.page}.{view.viewport}.html"
 
 

@@ -3,19 +3,23 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+import sys
+from collections.abc import Iterable, Iterator
 from dataclasses import fields
+from itertools import groupby
 from pathlib import Path
 from typing import Any
 
 import click
 
-from rising_lantern.api import check
+from rising_lantern.api import iter_check
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
+    clear_bar,
     force_option,
+    jobs_option,
     output_option,
     page_option,
     progress_bar,
@@ -60,6 +64,7 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 @page_option
 @viewport_option
 @set_option
+@jobs_option
 @force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -74,6 +79,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
+    jobs: int | None,
     force: bool,
     quiet: bool,
 ) -> None:
@@ -86,7 +92,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     for loaded in [read_plan(plan, values) for plan in plans]:
         report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
         with progress_bar(quiet=quiet) as show:
-            found = check(
+            found = iter_check(
                 loaded,
                 pages,
                 viewports,
@@ -94,20 +100,42 @@ def command(  # noqa: PLR0913 - each option is an argument
                 without=without,
                 conformance=conformance,
                 silenced=True,
+                jobs=jobs,
                 progress=show,
             )
+            own = _gathered(found, printed=form == "text" and not output)
         if not (pages or viewports or only or without):
-            report_remarks(idle_silences(loaded.file, found), quiet=quiet)
-        findings += found
-    text = _written(findings, form, quiet=quiet)
+            report_remarks(idle_silences(loaded.file, own), quiet=quiet)
+        findings += own
     if output:
+        text = _written(findings, form, quiet=quiet)
         with whole_file(output, force=force) as scratch:
             scratch.write_text(unstyled(text) + "\n", "utf-8")
-    elif text:
-        echo(text)
+    elif form != "text":
+        echo(_written(findings, form, quiet=quiet))
+    elif not quiet:
+        echo(_summary(findings))
     failing = LEVELS[: LEVELS.index(fail_on) + 1]
     if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
+
+
+def _gathered(found: Iterator[Finding], *, printed: bool) -> list[Finding]:
+    """All findings of a plan; those of a page are printed when all of it has been checked."""
+    findings: list[Finding] = []
+    for _, own in groupby(found, key=lambda finding: finding.page):
+        page: list[Finding] = []
+        try:
+            page.extend(own)
+        finally:
+            # Also where Ctrl-C has ended it.
+            if printed and page:
+                clear_bar()
+                for line in _lines(page):
+                    echo(line)
+                sys.stdout.flush()
+        findings += page
+    return findings
 
 
 def _explain(context: click.Context, name: str | None) -> None:
@@ -126,7 +154,12 @@ def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
         return json.dumps([_data(finding) for finding in findings], indent=1)
     if form == "sarif":
         return json.dumps(sarif(findings, rules()), indent=1)
-    return "\n".join(_lines(findings, quiet=quiet))
+    lines = [
+        line
+        for _, own in groupby(findings, key=lambda finding: (finding.place.file, finding.page))
+        for line in _lines(own)
+    ]
+    return "\n".join(lines if quiet else [*lines, _summary(findings)])
 
 
 def _data(finding: Finding) -> dict[str, Any]:
@@ -135,20 +168,28 @@ def _data(finding: Finding) -> dict[str, Any]:
     return {field.name: getattr(finding, field.name) for field in fields(finding)} | texts
 
 
-def _lines(findings: list[Finding], *, quiet: bool) -> Iterable[str]:
-    """Findings as lines; those that are equal on several viewports are one."""
+def _lines(findings: Iterable[Finding]) -> Iterator[str]:
+    """The findings of a page as lines, the worst first; those of several viewports as one."""
     rows: dict[tuple[str | None, ...], list[Finding]] = {}
-    for finding in sorted(findings, key=lambda finding: finding.silenced is not None):
-        about = (finding.place.file, finding.page, str(finding.subject))
-        key = (finding.silenced, finding.level, finding.rule, *about)
-        rows.setdefault((*key, _without_figures(finding.remedy)), []).append(finding)
-    for same in rows.values():
+    for finding in findings:
+        about = (finding.level, finding.rule, str(finding.subject))
+        remedy = _without_figures(finding.remedy)
+        rows.setdefault((finding.silenced, *about, remedy), []).append(finding)
+    for same in sorted(rows.values(), key=_badness):
         yield from _described(same)
-    if not quiet:
-        quieted = sum(finding.silenced is not None for finding in findings)
-        count = len(findings) - quieted
-        summary = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
-        yield summary + (f", {quieted} silenced by the plan" if quieted else "")
+
+
+def _badness(same: list[Finding]) -> tuple[bool, int, float]:
+    """Sorts the findings of a row before those of another that is less bad."""
+    worst = max(same, key=lambda finding: finding.excess)
+    return worst.silenced is not None, LEVELS.index(worst.level), -worst.excess
+
+
+def _summary(findings: list[Finding]) -> str:
+    silenced = sum(finding.silenced is not None for finding in findings)
+    count = len(findings) - silenced
+    summary = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
+    return summary + (f", {silenced} silenced by the plan" if silenced else "")
 
 
 def _described(same: list[Finding]) -> Iterable[str]:

@@ -7,18 +7,20 @@ from pathlib import Path
 import click
 
 from rising_lantern.api import read
-from rising_lantern.cli.options import force_option, progress, quiet_option
+from rising_lantern.cli.options import force_option, jobs_option, progress, quiet_option
 from rising_lantern.cli.preview import preview
 from rising_lantern.cli.terminal import echo
 from rising_lantern.demo.site import FILES, PLAN, write_site
+from rising_lantern.drawing import ViewDrawing
 from rising_lantern.outputs.folders import filled_folder
 
 
 @click.command("demo")
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("saltmere"))
+@jobs_option
 @force_option
 @quiet_option
-def command(*, folder: Path, force: bool, quiet: bool) -> None:
+def command(*, folder: Path, jobs: int | None, force: bool, quiet: bool) -> None:
     """Write the sample site into FOLDER and preview it.
 
     The site is of a made-up river festival: five pages with pictures, logos and icons, and the
@@ -30,7 +32,8 @@ def command(*, folder: Path, force: bool, quiet: bool) -> None:
     if not quiet:
         echo(f"The sample site and its plan are in {folder}")
     plan = read(folder / PLAN)
-    preview(plan, list(plan.views()), folder / "preview", force=force, quiet=quiet)
+    work = [ViewDrawing(plan, *view) for view in plan.view_names()]
+    preview(work, folder / "preview", jobs=jobs, force=force, quiet=quiet)
     if not quiet:
         strip = folder / "preview" / "filmstrips" / "home.laptop.png"
         echo(f"Look first at {strip}, then change a number in {folder / PLAN} and run:")

@@ -14,6 +14,7 @@ import click
 from rising_lantern.api import Plan, Progress, read, read_text
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
+from rising_lantern.parallel import MOST_JOBS
 
 Item = TypeVar("Item")
 Command = Callable[..., Any]
@@ -40,6 +41,12 @@ set_option = click.option(
     metavar="KEY=VALUE",
     help="Replace a value of the plan, by its path: headers.main.height=64px. Repeat for more.",
     callback=lambda _context, _option, given: _pairs(given),
+)
+jobs_option = click.option(
+    "--jobs",
+    type=click.IntRange(1, MOST_JOBS),
+    metavar="N",
+    help="How many processes share the work; by default one for each core, where it takes long.",
 )
 quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
 force_option = click.option(
@@ -119,6 +126,13 @@ def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> I
             yield item
         if show:
             show(label, count, count)
+
+
+def clear_bar() -> None:
+    """Take the bar away, so that lines can be printed in its place; it is drawn again below."""
+    if sys.stderr.isatty():
+        sys.stderr.write("\r\x1b[K")
+        sys.stderr.flush()
 
 
 @contextmanager

@@ -8,22 +8,25 @@ from typing import TYPE_CHECKING
 
 import click
 
-from rising_lantern.api import Plan, read
+from rising_lantern.api import read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
+    jobs_option,
     output_option,
     page_option,
     plan_argument,
-    progress,
+    progress_bar,
     quiet_option,
     set_option,
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo
+from rising_lantern.drawing import ViewDrawing
+from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.parallel import shared
 from rising_lantern.scroll.gestures import read_gesture
-from rising_lantern.view import View
 
 if TYPE_CHECKING:
     from rising_lantern.report.animation import Form
@@ -62,6 +65,7 @@ if TYPE_CHECKING:
 )
 @click.option("--findings", is_flag=True, help="Mark in the charts what check finds.")
 @output_option("The folder to write; PLAN-preview beside you by default.")
+@jobs_option
 @force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -75,6 +79,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     chart: ChartForm,
     findings: bool,
     output: Path | None,
+    jobs: int | None,
     force: bool,
     quiet: bool,
 ) -> None:
@@ -86,11 +91,12 @@ def command(  # noqa: PLR0913 - each option is an argument
     folder = output or Path(f"{plan.stem}-preview")
     loaded = read(plan, values)
     report_remarks(loaded.remarks, quiet=quiet)
-    plays = [_play(fromkey, form) for fromkey in dict.fromkeys(gestures)]
-    views = list(loaded.views(pages, viewports))
-    preview(
-        loaded, views, folder, plays=plays, chart=chart, findings=findings, force=force, quiet=quiet
-    )
+    plays = [_play(gesture, form) for gesture in dict.fromkeys(gestures)]
+    work = [
+        ViewDrawing(loaded, *view, tuple(plays), chart, findings)
+        for view in loaded.view_names(pages, viewports)
+    ]
+    preview(work, folder, jobs=jobs, force=force, quiet=quiet)
 
 
 def _play(text: str, form: Form) -> Play:
@@ -102,52 +108,35 @@ def _play(text: str, form: Form) -> Play:
     return Play(text, text, form)
 
 
-def preview(  # noqa: PLR0913 - what the options say
-    plan: Plan,
-    views: Sequence[View],
-    folder: Path,
-    *,
-    plays: Sequence[Play] = (),
-    chart: ChartForm = "png",
-    findings: bool = False,
-    force: bool,
-    quiet: bool,
+def preview(
+    work: Sequence[ViewDrawing], folder: Path, *, jobs: int | None, force: bool, quiet: bool
 ) -> None:
-    """Write the preview of a plan into a folder, and say where it is."""
-    from rising_lantern.report.charts import draw, save  # noqa: PLC0415
-    from rising_lantern.report.preview import (  # noqa: PLC0415
-        CHARTS,
-        INDEX,
-        PLAYS,
-        files_of,
-        write_preview,
-    )
+    """Write the preview of some views of a plan into a folder, and say where it is."""
+    from rising_lantern.report.preview import INDEX, PLAYS, files_of, write_preview  # noqa: PLC0415
 
-    names = files_of([view.box for view in views], plays, chart)
-    with filled_folder(folder, names, force=force) as scratch:
-        shown = (view.previewed() for view in views)
-        written = write_preview(plan.file, shown, scratch, plays, chart)
-        for _ in progress(written, len(views) + 1, "Drawing", quiet=quiet):
-            pass
-        (scratch / CHARTS).mkdir()
-        for view in progress(views, len(views), "Charting", quiet=quiet):
-            file = scratch / CHARTS / f"{view.box.file_name}.{chart}"
-            save(draw(view.charted(view.check() if findings else ())), file, chart)
-        jobs = [(view, play) for view in views for play in plays]
-        if jobs:
-            (scratch / PLAYS).mkdir(exist_ok=True)
-        for view, play in progress(iter(jobs), len(jobs), "Playing", quiet=quiet):
-            file = scratch / PLAYS / play.file(view.box.file_name)
-            view.animation(play.gesture, file, play.form)
-    if not quiet:
-        echo(
-            f"{counted(len(views), 'filmstrip, chart and page', 'filmstrips, charts and pages')} "
-            f"in {folder}"
-        )
-        if jobs:
-            count = counted(len(jobs), "moving picture", "moving pictures")
-            echo(f"{count} in {folder / PLAYS}")
-        echo(f"Open first: {folder / INDEX}")
+    plan, plays, chart = work[0].plan, work[0].plays, work[0].chart
+    names = files_of([file_name(item.page, item.viewport) for item in work], plays, chart)
+    with filled_folder(folder, names, force=force) as scratch, progress_bar(quiet=quiet) as show:
+        drawn = shared(ViewDrawing.files, work, jobs)
+        for done, item in enumerate(work):
+            if show:
+                show(f"Drawing {item.page} on {item.viewport}", done, len(work))
+            for name, data in next(drawn).items():
+                (scratch / name).parent.mkdir(exist_ok=True)
+                (scratch / name).write_bytes(data)
+        if show:
+            show("Writing pages", len(work), len(work))
+        views = (plan.view(item.page, item.viewport) for item in work)
+        boxes = ((view.box, view.max_scroll) for view in views)
+        write_preview(plan.file, boxes, scratch, plays, chart)
+    if quiet:
+        return
+    count = counted(len(work), "filmstrip, chart and page", "filmstrips, charts and pages")
+    echo(f"{count} in {folder}")
+    if plays:
+        count = counted(len(work) * len(plays), "moving picture", "moving pictures")
+        echo(f"{count} in {folder / PLAYS}")
+    echo(f"Open first: {folder / INDEX}")
 
 
 def counted(count: int, one: str, several: str) -> str:

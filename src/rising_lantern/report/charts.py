@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import Literal
+from typing import IO, Literal
 
 import matplotlib as mpl
 import numpy as np
@@ -102,11 +102,11 @@ def chart_of(
     return Chart(title, swept.scroll, contrasts, offsets, bands, sections, findings)
 
 
-def save(figure: Figure, path: Path, form: Form = "png") -> None:
+def save(figure: Figure, target: Path | IO[bytes], form: Form = "png") -> None:
     """Write a figure to a file: as pixels, or as lines."""
     with mpl.rc_context({"svg.fonttype": "path", "svg.hashsalt": "chart"}):
         metadata = {"png": {}, "svg": {"Date": None}, "pdf": {"CreationDate": None}}[form]
-        figure.savefig(path, format=form, metadata=metadata)
+        figure.savefig(target, format=form, metadata=metadata)
 
 
 def draw(chart: Chart) -> Figure:

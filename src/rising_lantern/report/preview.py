@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
+import io
 import shutil
-from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
@@ -33,7 +32,6 @@ STRIPS = "filmstrips"
 PAGES = "pages"
 PLAYS = "plays"
 CHARTS = "charts"
-_AT_ONCE = 2
 _PNG_LEVEL = 4  # a filmstrip at the highest level takes six times as long, for a tenth less
 
 
@@ -54,11 +52,6 @@ class Previewed:
     bands: Sequence[Band]
     shots: Sequence[Shot]
     left_out: int = 0
-
-    @property
-    def name(self) -> str:
-        """What its files are called."""
-        return self.box.file_name
 
 
 def shown(
@@ -110,14 +103,20 @@ class Play:
 
 
 def files_of(
-    pages: Iterable[PageBox], plays: Sequence[Play], chart: ChartForm | None
+    views: Iterable[str], plays: Sequence[Play], chart: ChartForm | None
 ) -> tuple[str, ...]:
-    """The names of the files that a preview of some pages consists of, assets left out."""
+    """The names of the files that a preview of some views consists of, assets left out.
+
+    Args:
+        views: What files about each view are called.
+        plays: The gestures that are shown.
+        chart: The form of the scroll charts.
+    """
     names = [INDEX]
-    for page in pages:
-        names += [f"{STRIPS}/{page.file_name}.png", f"{PAGES}/{page.file_name}.html"]
-        names += [f"{CHARTS}/{page.file_name}.{chart}"] if chart else []
-        names += [f"{PLAYS}/{play.file(page.file_name)}" for play in plays]
+    for view in views:
+        names += [f"{STRIPS}/{view}.png", f"{PAGES}/{view}.html"]
+        names += [f"{CHARTS}/{view}.{chart}"] if chart else []
+        names += [f"{PLAYS}/{play.file(view)}" for play in plays]
     return tuple(names)
 
 
@@ -133,65 +132,51 @@ def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
 
 def write_preview(
     plan: PlanFile,
-    views: Iterator[Previewed],
+    pages: Iterable[tuple[PageBox, int]],
     folder: Path,
     plays: Sequence[Play] = (),
     chart: ChartForm | None = None,
-) -> Iterator[Path]:
-    """Write a preview into an empty folder, view by view.
+) -> None:
+    """Write the pages of a preview, and the sheet that leads to all of it, into a folder.
 
     Args:
         plan: The plan.
-        views: What to show; taken one by one, so that frames need not all be kept.
+        pages: Each page at each viewport, and how far it scrolls, in px.
         folder: Where.
-        plays: The gestures whose moving pictures will stand beside it; they are linked to.
-        chart: The form of the scroll charts that will stand beside it.
-
-    Yields:
-        The filmstrip of each view when the view is done; last, the sheet that leads to all.
+        plays: The gestures whose moving pictures stand beside it; they are linked to.
+        chart: The form of the scroll charts that stand beside it.
     """
-    for inner in (STRIPS, f"{PAGES}/{ASSETS}"):
-        (folder / inner).mkdir(parents=True, exist_ok=True)
+    (folder / PAGES / ASSETS).mkdir(parents=True, exist_ok=True)
     writer = PageWriter(plan)
     rows: dict[str, list[dict[str, Any]]] = {}
-    with ThreadPoolExecutor(_AT_ONCE) as pool:
-        saving: deque[Future[Path]] = deque()
-        for view in views:
-            page = folder / PAGES / f"{view.name}.html"
-            page.write_text(writer.write(view.box), "utf-8")
-            rows.setdefault(view.box.page, []).append(_row(plan, view, plays, chart))
-            # A strip is packed while the next view is painted; few wait, since each is large.
-            saving.append(pool.submit(_save_strip, plan, view, folder))
-            if len(saving) > _AT_ONCE:
-                yield saving.popleft().result()
-        while saving:
-            yield saving.popleft().result()
+    for box, max_scroll in pages:
+        (folder / PAGES / f"{box.file_name}.html").write_text(writer.write(box), "utf-8")
+        rows.setdefault(box.page, []).append(_row(plan, box, max_scroll, plays, chart))
     for name, source in writer.assets.items():
         shutil.copyfile(source, folder / PAGES / name)
-    index = folder / INDEX
-    index.write_text(_index(plan, rows, folder), "utf-8")
-    yield index
+    (folder / INDEX).write_text(_index(plan, rows, folder), "utf-8")
 
 
-def _save_strip(plan: PlanFile, view: Previewed, folder: Path) -> Path:
-    strip = folder / STRIPS / f"{view.name}.png"
-    strip_of(plan, view).save(strip, compress_level=_PNG_LEVEL)
-    return strip
+def strip_bytes(plan: PlanFile, view: Previewed) -> bytes:
+    """The filmstrip of a view as a PNG."""
+    packed = io.BytesIO()
+    strip_of(plan, view).save(packed, "png", compress_level=_PNG_LEVEL)
+    return packed.getvalue()
 
 
 def _row(
-    plan: PlanFile, view: Previewed, plays: Sequence[Play], chart: ChartForm | None
+    plan: PlanFile, box: PageBox, max_scroll: int, plays: Sequence[Play], chart: ChartForm | None
 ) -> dict[str, Any]:
-    header = view.box.header
+    name = box.file_name
     return {
-        "viewport": view.box.viewport,
-        "size": _size(plan, view.box.viewport),
-        "max_scroll": f"{view.max_scroll:,}",
-        "header": f"header {header.name}" if header else "no header",
-        "strip": f"{STRIPS}/{view.name}.png",
-        "page": f"{PAGES}/{view.name}.html",
-        "chart": f"{CHARTS}/{view.name}.{chart}" if chart else None,
-        "plays": [(play.name, f"{PLAYS}/{play.file(view.name)}") for play in plays],
+        "viewport": box.viewport,
+        "size": _size(plan, box.viewport),
+        "max_scroll": f"{max_scroll:,}",
+        "header": f"header {box.header.name}" if box.header else "no header",
+        "strip": f"{STRIPS}/{name}.png",
+        "page": f"{PAGES}/{name}.html",
+        "chart": f"{CHARTS}/{name}.{chart}" if chart else None,
+        "plays": [(play.name, f"{PLAYS}/{play.file(name)}") for play in plays],
     }
 
 

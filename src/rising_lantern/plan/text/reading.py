@@ -20,7 +20,7 @@ from rising_lantern.plan.models.viewports import Viewport
 from rising_lantern.plan.text.conditions import conditions_of, on_screen
 from rising_lantern.plan.text.consistency import check_conditions, check_references
 from rising_lantern.plan.text.messages import fault_of
-from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, without
+from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, replaced, without
 from rising_lantern.plan.text.remarks import NamedColors, remarks_on
 from rising_lantern.plan.text.set_values import with_values
 
@@ -64,6 +64,19 @@ class PlanFile:
     def viewport(self, name: str) -> Viewport:
         """One of its viewports."""
         return self.documents[name].viewports[name]
+
+    def of_page(self, page: str) -> PlanFile:
+        """The plan with one of its pages only: all that a view of that page needs."""
+        pages = self.root.child("pages")
+        documents = {
+            name: document.model_copy(update={"pages": {page: document.pages[page]}})
+            for name, document in self.documents.items()
+        }
+        own = pages.child(page) if pages else None
+        root = self.root
+        if pages and own:
+            root = replaced(root, ("pages",), replace(pages, value={page: own}))
+        return replace(self, text="", root=root, documents=documents)
 
     def encoded(self, text: str) -> bytes:
         """A text as bytes of the file, with a byte order mark where it has one."""
