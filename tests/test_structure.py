@@ -20,8 +20,8 @@ ROOT = Path(rising_lantern.__file__).parent
 
 # The layers, the lowest first. A module imports from its own layer's package and from lower ones.
 LAYERS = [
-    ["errors", "_version", "notebook", "opening", "parallel", "registry", "solving"],
-    ["css"],
+    ["errors", "_version", "notebook", "opening", "registry", "solving"],
+    ["css", "parallel"],
     ["arguments", "outputs"],
     ["plan"],
     ["layout"],

@@ -59,6 +59,8 @@ def _by_processes(
 ) -> Iterator[Result]:
     from joblib import Parallel, delayed  # noqa: PLC0415 - not where one process is enough
 
+    # A process that has kept much is replaced by another one, which nobody needs to know.
+    warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
     # One item at a time, so that a slow one holds nothing up but itself.
     share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
     results = share(delayed(work)(item) for item in items)

@@ -12,6 +12,7 @@ from chromium import Chromium, served
 from pages import STATE, assert_agrees, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
+from rising_lantern.report.preview import strip_bytes
 
 pytestmark = pytest.mark.browser
 
@@ -23,6 +24,10 @@ def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator
     """The sample site's preview, served on the loopback."""
     folder = tmp_path_factory.mktemp("preview")
     write_pages(regatta.views(), folder)
+    for view in regatta.views():
+        path = folder / "filmstrips" / f"{view.box.file_name}.png"
+        path.parent.mkdir(exist_ok=True)
+        path.write_bytes(strip_bytes(regatta.file, view.previewed([0])))
     with served(folder) as url:
         yield f"{url}/pages"
 

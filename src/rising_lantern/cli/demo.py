@@ -27,7 +27,7 @@ def command(*, folder: Path, jobs: int | None, force: bool, quiet: bool) -> None
     plan that says what they do along the scroll. A second plan has a page for each rule of check.
     """
     with filled_folder(folder, FILES, force=force) as scratch:
-        for _ in progress(write_site(scratch), len(FILES), "Painting", quiet=quiet):
+        for _ in progress(write_site(scratch, jobs), len(FILES), "Painting", quiet=quiet):
             pass
     if not quiet:
         echo(f"The sample site and its plan are in {folder}")

@@ -151,8 +151,9 @@ def developed(
 ) -> Image.Image:
     """A canvas as an 8-bit picture: highlights rolled off above a shoulder, a vignette, grain."""
     height, width = canvas.shape[:2]
-    over = np.clip(canvas - shoulder, 0, None)
-    rolled = np.minimum(canvas, shoulder) + (1 - np.exp(-over / (1 - shoulder))) * (1 - shoulder)
+    rolled, bright = np.minimum(canvas, shoulder), canvas > shoulder
+    over = canvas[bright] - shoulder
+    rolled[bright] += (1 - np.exp(-over / (1 - shoulder))) * (1 - shoulder)
     dx = np.linspace(-1, 1, width, dtype=np.float32)[None, :]
     dy = np.linspace(-1, 1, height, dtype=np.float32)[:, None]
     rolled *= (1 - vignette * (dx * dx + dy * dy))[..., None]

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
 from importlib.resources import files
 from os import PathLike
 from pathlib import Path
@@ -11,6 +11,7 @@ from pathlib import Path
 from PIL import Image
 
 from rising_lantern.demo import jetty, lights, marks, night, paper, river
+from rising_lantern.parallel import shared
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
@@ -27,7 +28,7 @@ _SCENES = (
 )
 
 
-def write_site(folder: Path) -> Iterator[Path]:
+def write_site(folder: Path, jobs: int | None = None) -> Iterator[Path]:
     """Write the sample site into a folder, file by file.
 
     Files of the same names are replaced, others left alone. The pictures are painted, which
@@ -35,6 +36,7 @@ def write_site(folder: Path) -> Iterator[Path]:
 
     Args:
         folder: Where; it is made if it is not there.
+        jobs: How many processes share the painting; by default one for each core.
 
     Yields:
         Each file when it has been written, the plan last.
@@ -48,10 +50,10 @@ def write_site(folder: Path) -> Iterator[Path]:
         path.write_text(drawing, "utf-8")
         yield path
     yield _saved_animation(folder / "pictures" / "flame.gif")
-    with ThreadPoolExecutor(max_workers=2) as pool:
-        jobs = {name: pool.submit(paint) for name, paint in _scenes().items()}
-        for name, job in jobs.items():
-            yield _saved(job.result(), folder / "pictures" / f"{name}.jpg")
+    for name, scene in zip(_SCENES, shared(_scene, _SCENES, jobs), strict=True):
+        path = folder / "pictures" / f"{name}.jpg"
+        path.write_bytes(scene)
+        yield path
     schema = folder / SCHEMA_FILE
     schema.write_text(schema_text(), "utf-8")
     yield schema
@@ -106,8 +108,9 @@ def _saved_animation(path: Path) -> Path:
     return path
 
 
-def _scenes() -> dict[str, Callable[[], Image.Image]]:
-    return {
+def _scene(name: str) -> bytes:
+    """A painted picture as a JPEG file."""
+    scenes: dict[str, Callable[[], Image.Image]] = {
         "dusk-river": river.dusk_river,
         "morning-river": river.morning_river,
         "woven-paper": paper.woven_paper,
@@ -115,11 +118,11 @@ def _scenes() -> dict[str, Callable[[], Image.Image]]:
         "crowd-of-lights": night.crowd_of_lights,
         "jetty-planks": jetty.jetty_planks,
     }
+    packed = io.BytesIO()
+    scenes[name]().save(packed, "jpeg", quality=_QUALITY, progressive=True)
+    return packed.getvalue()
 
 
 def _saved(picture: Image.Image, path: Path) -> Path:
-    if path.suffix == ".jpg":
-        picture.save(path, quality=_QUALITY, progressive=True)
-    else:
-        picture.save(path, optimize=True)
+    picture.save(path, optimize=True)
     return path

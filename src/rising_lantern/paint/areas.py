@@ -31,9 +31,9 @@ from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_rea
 _MOST_WHOLE = 8_000_000  # px of a sheet that are painted at once
 
 # What was painted is kept for all views, and for a plan with other values, where it is the same.
-_patches = Shelf[tuple[Patch, ...]](160_000_000, lambda kept: sum(patch.size for patch in kept))
-_overlays = Shelf[Overlay](60_000_000, attrgetter("size"))
-_canvases = Shelf[Bytes](60_000_000, attrgetter("nbytes"))
+_patches = Shelf[tuple[Patch, ...]](80_000_000, lambda kept: sum(patch.size for patch in kept))
+_overlays = Shelf[Overlay](30_000_000, attrgetter("size"))
+_canvases = Shelf[Bytes](30_000_000, attrgetter("nbytes"))
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,7 +20,7 @@ from rising_lantern.plan.files.images import DAMAGES, opened_image
 from rising_lantern.plan.files.pictures import Picture
 
 _HAIR = 1e-6
-_MOST_BYTES = 200_000_000  # of decoded pictures that are kept
+_MOST_BYTES = 100_000_000  # of decoded pictures that are kept
 _decoded = Shelf[Bytes](_MOST_BYTES, attrgetter("nbytes"))
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 

@@ -24,7 +24,7 @@ _MOST_SECONDS = 5  # of computing
 _MOST_WAIT = 60  # seconds, on a machine that does other things as well
 _MOST_BYTES = 1_000_000_000  # of memory
 _NO_MEMORY = 3
-_kept = Shelf[Bytes](60_000_000, attrgetter("nbytes"))
+_kept = Shelf[Bytes](30_000_000, attrgetter("nbytes"))
 
 
 def drawn(picture: Picture, width: int, height: int) -> Bytes:

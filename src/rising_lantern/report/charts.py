@@ -106,7 +106,8 @@ def save(figure: Figure, target: Path | IO[bytes], form: Form = "png") -> None:
     """Write a figure to a file: as pixels, or as lines."""
     with mpl.rc_context({"svg.fonttype": "path", "svg.hashsalt": "chart"}):
         metadata = {"png": {}, "svg": {"Date": None}, "pdf": {"CreationDate": None}}[form]
-        figure.savefig(target, format=form, metadata=metadata)
+        packed = {"compress_level": 4} if form == "png" else None
+        figure.savefig(target, format=form, metadata=metadata, pil_kwargs=packed)
 
 
 def draw(chart: Chart) -> Figure:
