@@ -18,7 +18,7 @@ test: $(STAMP)
 	$(BIN)/ruff check src tests benchmarks docs examples fuzz
 	$(BIN)/ruff format --check src tests benchmarks docs examples fuzz
 	$(BIN)/mypy
-	$(BIN)/pytest -n auto --dist loadscope
+	$(BIN)/pytest -n auto --dist loadscope --no-loadscope-reorder
 
 # The suite with the newest release of every dependency.
 test-newest:

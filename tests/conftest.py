@@ -30,6 +30,28 @@ def pytest_configure() -> None:
         signal.signal(signal.SIGINT, signal.default_int_handler)
 
 
+# Files whose tests take long come first, so that no process is left alone with one at the end.
+_LONG = (
+    "test_demo.py",
+    "test_large.py",
+    "test_tune.py",
+    "test_random.py",
+    "test_measurement.py",
+    "test_rules.py",
+    "test_pictures.py",
+    "test_format.py",
+    "test_plans.py",
+    "test_outputs.py",
+    "test_playing.py",
+)
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Put the tests that take longest first."""
+    last = len(_LONG)
+    items.sort(key=lambda item: _LONG.index(item.path.name) if item.path.name in _LONG else last)
+
+
 def pytest_addoption(parser: pytest.Parser) -> None:
     """How many random plans are held against the browser."""
     parser.addoption("--plans", type=int, default=25, help="random plans to try in Chromium")
