@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -13,7 +13,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import Fault, RequestError, listed, quoted
 from rising_lantern.layout.needs import greatest, needs_of
 from rising_lantern.notebook import html_table
-from rising_lantern.parallel import shared
+from rising_lantern.parallel import Jobs, shared
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
@@ -137,6 +137,23 @@ class Plan:
         """
         for page, viewport in self.view_names(pages, viewports):
             yield self.view(page, viewport)
+
+    def alike_views(
+        self, pages: Names = (), viewports: Names = ()
+    ) -> dict[tuple[str, str], tuple[str, ...]]:
+        """Return pages at viewports, each with the pages that are the same there.
+
+        Pages are the same where they differ in their names, paths and titles only, and get the
+        same header; of these the first stands for all.
+
+        Raises:
+            RequestError: If the plan has no such page or viewport.
+        """
+        groups: dict[tuple[str, object], tuple[str, list[str]]] = {}
+        for page, viewport in self.view_names(pages, viewports):
+            own = viewport, self.file.documents[viewport].what_shows(page, viewport)
+            groups.setdefault(own, (page, []))[1].append(page)
+        return {(first, own[0]): tuple(alike[1:]) for own, (first, alike) in groups.items()}
 
     def view_names(self, pages: Names = (), viewports: Names = ()) -> list[tuple[str, str]]:
         """Return every page with every viewport, or those that are named; each once.
@@ -264,7 +281,7 @@ def iter_check(  # noqa: PLR0913 - what to check, and by what
     without: Names = (),
     conformance: Conformance | None = None,
     silenced: bool = False,
-    jobs: int | None = None,
+    jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> Iterator[Finding]:
     """Yield what :func:`check` finds, view by view, as soon as each view has been checked.
@@ -273,8 +290,8 @@ def iter_check(  # noqa: PLR0913 - what to check, and by what
     """
     chosen = names(only), names(without)
     work = [
-        ViewCheck(plan, page, viewport, *chosen, conformance, silenced)
-        for page, viewport in plan.view_names(pages, viewports)
+        ViewCheck(plan, page, viewport, *chosen, conformance, silenced, alike)
+        for (page, viewport), alike in plan.alike_views(pages, viewports).items()
     ]
     found = shared(ViewCheck.findings, work, jobs)
     for done, item in enumerate(work):
@@ -297,6 +314,7 @@ class ViewCheck:
         without: Rules to leave out.
         conformance: The level of WCAG 2.2, or None for the plan's.
         silenced: Whether to include the findings that the plan silences.
+        alike: Other pages that are the same but for their names and paths.
     """
 
     plan: Plan
@@ -306,18 +324,19 @@ class ViewCheck:
     without: tuple[str, ...]
     conformance: Conformance | None
     silenced: bool
+    alike: tuple[str, ...] = ()
 
     def findings(self) -> list[Finding]:
         """What is found."""
-        view = self.plan.view(self.page, self.viewport)
-        return view.check(
+        found = self.plan.view(self.page, self.viewport).check(
             self.only, self.without, conformance=self.conformance, silenced=self.silenced
         )
+        return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
 
     def __reduce__(self) -> tuple[Any, ...]:
         plan = Plan(self.plan.file.of_page(self.page))
         limits = self.only, self.without, self.conformance, self.silenced
-        return ViewCheck, (plan, self.page, self.viewport, *limits)
+        return ViewCheck, (plan, self.page, self.viewport, *limits, self.alike)
 
 
 def check(  # noqa: PLR0913 - what to check, and by what
@@ -329,7 +348,7 @@ def check(  # noqa: PLR0913 - what to check, and by what
     without: Names = (),
     conformance: Conformance | None = None,
     silenced: bool = False,
-    jobs: int | None = None,
+    jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> list[Finding]:
     """Return what is measured to be wrong with a plan: where, by how much, and what fixes it.
@@ -343,7 +362,7 @@ def check(  # noqa: PLR0913 - what to check, and by what
         conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
         silenced: Whether to include the findings that the plan silences.
         jobs: How many processes share the views; by default as many as there are cores, where it
-            takes more than some seconds.
+            takes more than some seconds. Or the address of the scheduler of a Dask cluster.
         progress: Called before each view and at the end.
 
     Raises:

@@ -179,14 +179,23 @@ def compare(
         RequestError: If there are too few plans or too many, or one of them lacks a page or
             viewport.
     """
+    first = checked_variants(plans)
+    for page, viewport in first.view_names(pages, viewports):
+        views = {name: plan.view(page, viewport) for name, plan in plans.items()}
+        findings = {name: view.check(silenced=True) for name, view in views.items()}
+        yield Comparison(page, viewport, views, findings)
+
+
+def checked_variants(plans: Mapping[str, Plan]) -> Plan:
+    """The first of some plans that are compared.
+
+    Raises:
+        RequestError: If there are too few, or too many.
+    """
     if not isinstance(plans, Mapping):
         raise RequestError(
             "plans must be a mapping from names to plans: {'current': plan, 'slower': other}"
         )
     if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
         raise RequestError(f"compare 2 to {MOST_VARIANTS} variants, not {len(plans)}")
-    first = next(iter(plans.values()))
-    for page, viewport in first.view_names(pages, viewports):
-        views = {name: plan.view(page, viewport) for name, plan in plans.items()}
-        findings = {name: view.check(silenced=True) for name, view in views.items()}
-        yield Comparison(page, viewport, views, findings)
+    return next(iter(plans.values()))

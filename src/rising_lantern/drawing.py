@@ -1,4 +1,4 @@
-"""The pictures of one view in a preview, which another process can draw."""
+"""What commands draw of one view, which another process can do."""
 
 from __future__ import annotations
 
@@ -9,9 +9,12 @@ from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING, Any
 
 from rising_lantern.api import Plan
+from rising_lantern.comparison import compare
 from rising_lantern.layout.pages import file_name
 
 if TYPE_CHECKING:
+    import pandas as pd
+
     from rising_lantern.report.charts import Form as ChartForm
     from rising_lantern.report.preview import Play
 
@@ -64,3 +67,40 @@ class ViewDrawing:
         plan = Plan(self.plan.file.of_page(self.page))
         asked = self.plays, self.chart, self.findings
         return ViewDrawing, (plan, self.page, self.viewport, *asked)
+
+
+@dataclass(frozen=True, slots=True)
+class ComparisonDrawing:
+    """Variants of a plan on one page at one viewport, side by side.
+
+    Attributes:
+        plans: The plans by their names; another process is given this page of them only.
+        page: The page's name.
+        viewport: The viewport's name.
+        positions: The scroll positions to show, in px; None for those that tell most.
+    """
+
+    plans: tuple[tuple[str, Plan], ...]
+    page: str
+    viewport: str
+    positions: tuple[int, ...] | None
+
+    def files(self) -> tuple[dict[str, bytes], pd.DataFrame]:
+        """Its frames, chart and table, by the names of their files; and the table itself."""
+        from rising_lantern.report.charts import save  # noqa: PLC0415
+
+        (item,) = compare(dict(self.plans), self.page, self.viewport)
+        frames, chart, table = io.BytesIO(), io.BytesIO(), item.table()
+        item.sheet(self.positions).save(frames, "png", compress_level=4)
+        save(item.chart(), chart)
+        name = file_name(self.page, self.viewport)
+        made = {
+            f"{name}.frames.png": frames.getvalue(),
+            f"{name}.contrast.png": chart.getvalue(),
+            f"{name}.csv": table.to_csv().encode("utf-8"),
+        }
+        return made, table
+
+    def __reduce__(self) -> tuple[type[ComparisonDrawing], tuple[Any, ...]]:
+        plans = tuple((name, Plan(plan.file.of_page(self.page))) for name, plan in self.plans)
+        return ComparisonDrawing, (plans, self.page, self.viewport, self.positions)

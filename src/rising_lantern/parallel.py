@@ -1,27 +1,36 @@
-"""Sharing work among processes: the results are the same, and in the same order, for any number.
+"""Sharing work among processes, of this machine or of a Dask cluster.
 
-Work is a function at the top of a module, and items that can be pickled.
+The results are the same, and in the same order, however many share it. Work is a function that
+can be imported, and items that can be pickled.
 """
 
 from __future__ import annotations
 
+import logging
 import os
+import re
 import time
 import warnings
-from collections.abc import Callable, Iterator, Sequence
-from typing import TypeVar
+from collections.abc import Callable, Generator, Iterator, Sequence
+from typing import Any, TypeVar
 
-from rising_lantern.errors import RequestError
+from rising_lantern.errors import RequestError, quoted
+from rising_lantern.plan.files.parcels import packed, unpacked
 
 Item = TypeVar("Item")
 Result = TypeVar("Result")
 
+Jobs = int | str | None
+"""A number of processes, the address of a Dask scheduler, or None for what is worth its time."""
+
 MOST_JOBS = 256
+_ADDRESS = re.compile(r"(tcp|tls)://[^\s/:]+:\d{1,5}")
+_PATIENCE = 10  # seconds for a scheduler to answer
 _WORTH = 3.0  # seconds of work that are left, from which on starting processes is worth its time
 
 
 def shared(
-    work: Callable[[Item], Result], items: Sequence[Item], jobs: int | None = None
+    work: Callable[[Item], Result], items: Sequence[Item], jobs: Jobs = None
 ) -> Iterator[Result]:
     """What some work makes of each item, in order, as soon as it is there.
 
@@ -29,11 +38,15 @@ def shared(
         work: The work.
         items: What it is done on.
         jobs: How many processes share it; 1 for this one alone. By default one for each core,
-            where there is so much to do that they are worth starting.
+            where there is so much to do that they are worth starting. Or the address of the
+            scheduler of a Dask cluster, such as ``tcp://10.0.0.2:8786``.
 
     Raises:
-        RequestError: If the number of processes is not from 1 to 256.
+        RequestError: If the number of processes is not from 1 to 256, or no scheduler answers.
     """
+    if isinstance(jobs, str):
+        yield from _by_cluster(work, items, jobs)
+        return
     if jobs is not None and not 1 <= jobs <= MOST_JOBS:
         raise RequestError(f"work is shared among 1 to {MOST_JOBS} processes, not {jobs}")
     wanted = cores() if jobs is None else jobs
@@ -54,6 +67,38 @@ def cores() -> int:
     return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
 
 
+def _by_cluster(
+    work: Callable[[Item], Result], items: Sequence[Item], address: str
+) -> Iterator[Result]:
+    """The same, done by the workers of a cluster, to which plans and pictures are sent."""
+    if not _ADDRESS.fullmatch(address):
+        raise RequestError(f"{quoted(address)} is not an address such as tcp://10.0.0.2:8786")
+    try:
+        from distributed import Client  # noqa: PLC0415 - an extra
+        from joblib import Parallel, delayed, parallel_config  # noqa: PLC0415 - as above
+    except ImportError:
+        raise RequestError(
+            "a cluster needs the package 'distributed': install rising-lantern[cluster]"
+        ) from None
+    # What goes wrong there is reported once, by what is raised here.
+    logging.getLogger("distributed").setLevel(logging.CRITICAL)
+    try:
+        client = Client(address, timeout=_PATIENCE, set_as_default=False)
+    except (OSError, ValueError) as error:
+        raise RequestError(
+            f"no Dask scheduler answers at {address}; start one with 'dask scheduler', or correct "
+            "the address"
+        ) from error
+    with client, parallel_config(backend="dask", client=client):
+        share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
+        yield from _until_stopped(share(delayed(_opened)(work, packed(item)) for item in items))
+
+
+def _opened(work: Callable[[Any], Result], parcel: bytes) -> Result:
+    """Do some work on an item that was sent."""
+    return work(unpacked(parcel))
+
+
 def _by_processes(
     work: Callable[[Item], Result], items: Sequence[Item], jobs: int
 ) -> Iterator[Result]:
@@ -63,7 +108,10 @@ def _by_processes(
     warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
     # One item at a time, so that a slow one holds nothing up but itself.
     share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-    results = share(delayed(work)(item) for item in items)
+    yield from _until_stopped(share(delayed(work)(item) for item in items))
+
+
+def _until_stopped(results: Generator[Result]) -> Iterator[Result]:
     try:
         yield from results
     finally:

@@ -33,6 +33,7 @@ class Finding:
         path: The keys that lead to it in the plan.
         place: Its place in the plan's file.
         silenced: The reason for which the plan silences it; None if it does not.
+        alike: Other pages that are the same but for their names and paths, where it holds as well.
     """
 
     rule: str
@@ -48,6 +49,12 @@ class Finding:
     path: tuple[Key, ...]
     place: Place
     silenced: str | None = None
+    alike: tuple[str, ...] = ()
+
+    @property
+    def pages(self) -> tuple[str, ...]:
+        """All pages that it is found on."""
+        return self.page, *self.alike
 
     @property
     def key(self) -> str:
@@ -65,7 +72,7 @@ class Finding:
     def _repr_html_(self) -> str:
         low, high = self.scroll
         rows = [
-            ("where", f"{self.page} on {self.viewport}, {self.subject}"),
+            ("where", f"{', '.join(self.pages)} on {self.viewport}, {self.subject}"),
             ("scroll", f"{low:g} to {high:g} px"),
             ("measured", f"{self.measured:.4g}, limit {self.limit:.4g}"),
             ("message", self.message),

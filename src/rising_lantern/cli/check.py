@@ -19,7 +19,7 @@ from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     clear_bar,
     force_option,
-    jobs_option,
+    jobs_options,
     output_option,
     page_option,
     progress_bar,
@@ -33,6 +33,7 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.errors import listed, quoted
 from rising_lantern.outputs.files import whole_file
+from rising_lantern.parallel import Jobs
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.report.sarif import sarif
 
@@ -64,7 +65,7 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 @page_option
 @viewport_option
 @set_option
-@jobs_option
+@jobs_options
 @force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -79,7 +80,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
-    jobs: int | None,
+    jobs: Jobs,
     force: bool,
     quiet: bool,
 ) -> None:
@@ -197,7 +198,7 @@ def _described(same: list[Finding]) -> Iterable[str]:
     worst = max(same, key=lambda finding: finding.excess)
     label = "silenced" if worst.silenced is not None else worst.level
     level = style(f"{label:8}", fg=COLORS[label], bold=True)
-    where = f"{worst.page} on {joined(one.viewport for one in same)}, {worst.subject}"
+    where = f"{joined(worst.pages)} on {joined(one.viewport for one in same)}, {worst.subject}"
     low, high = worst.scroll
     stretch = f"{low:.0f} px" if low == high else f"{low:.0f} to {high:.0f} px"
     place = style(str(worst.place), dim=True)

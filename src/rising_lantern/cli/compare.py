@@ -10,20 +10,24 @@ import click
 
 from rising_lantern.api import Plan, read
 from rising_lantern.cli.options import (
+    clear_bar,
     force_option,
+    jobs_options,
     output_option,
     page_option,
     plan_argument,
-    progress,
+    progress_bar,
     quiet_option,
     set_option,
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
-from rising_lantern.comparison import MOST_VARIANTS, compare
+from rising_lantern.comparison import MOST_VARIANTS, checked_variants
+from rising_lantern.drawing import ComparisonDrawing
 from rising_lantern.errors import quoted
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.parallel import Jobs, shared
 
 _OPENING, _CLOSING = "([{", ")]}"
 
@@ -49,6 +53,7 @@ _OPENING, _CLOSING = "([{", ")]}"
 @viewport_option
 @set_option
 @output_option("The folder to write; PLAN-compare beside you by default.")
+@jobs_options
 @force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -61,6 +66,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     viewports: tuple[str, ...],
     values: dict[str, str],
     output: Path | None,
+    jobs: Jobs,
     force: bool,
     quiet: bool,
 ) -> None:
@@ -69,30 +75,32 @@ def command(  # noqa: PLR0913 - each option is an argument
     Writes, for each page and viewport, a sheet of frames with a row for each variant and the same
     scroll positions for all, a chart of their contrast, and a table of their findings and figures.
     """
-    from rising_lantern.report.charts import save  # noqa: PLC0415
-
     plans = _plans(plan, other, varied, values)
-    first = next(iter(plans.values()))
-    views = [file_name(*view_name) for view_name in first.view_names(pages, viewports)]
+    views = checked_variants(plans).view_names(pages, viewports)
     folder = output or Path(f"{plan.stem}-compare")
     at = _positions(positions)
-    tables = []
+    work = [ComparisonDrawing(tuple(plans.items()), *view, at) for view in views]
     files = [
-        f"{view}.{result}" for view in views for result in ("frames.png", "contrast.png", "csv")
+        f"{file_name(*view)}.{result}"
+        for view in views
+        for result in ("frames.png", "contrast.png", "csv")
     ]
-    with filled_folder(folder, files, force=force) as scratch:
-        compared = compare(plans, pages, viewports)
-        for item in progress(compared, len(views), "Comparing", quiet=quiet):
-            name = file_name(item.page, item.viewport)
-            tables.append((item, item.table()))
-            item.sheet(at).save(scratch / f"{name}.frames.png", compress_level=4)
-            save(item.chart(), scratch / f"{name}.contrast.png")
-            tables[-1][1].to_csv(scratch / f"{name}.csv")
+    with filled_folder(folder, files, force=force) as scratch, progress_bar(quiet=quiet) as show:
+        drawn = shared(ComparisonDrawing.files, work, jobs)
+        for done, item in enumerate(work):
+            if show:
+                show(f"Comparing {item.page} on {item.viewport}", done, len(work))
+            made, table = next(drawn)
+            for name, data in made.items():
+                (scratch / name).write_bytes(data)
+            if not quiet:
+                clear_bar()
+                echo(style(f"{item.page} on {item.viewport}", bold=True))
+                echo(table.to_string())
+        if show:
+            show("Compared", len(work), len(work))
     if quiet:
         return
-    for item, table in tables:
-        echo(style(f"{item.page} on {item.viewport}", bold=True))
-        echo(table.to_string())
     echo(f"Frames, charts and tables in {folder}")
 
 
@@ -140,7 +148,7 @@ def _choices(word: str) -> tuple[str, list[str]]:
     return key.strip(), [item.strip() for item in found]
 
 
-def _positions(text: str | None) -> list[int] | None:
+def _positions(text: str | None) -> tuple[int, ...] | None:
     if text is None:
         return None
     try:
@@ -151,5 +159,5 @@ def _positions(text: str | None) -> list[int] | None:
         ) from None
 
 
-def _whole(words: Iterable[str]) -> list[int]:
-    return [int(word.strip().removesuffix("px")) for word in words]
+def _whole(words: Iterable[str]) -> tuple[int, ...]:
+    return tuple(int(word.strip().removesuffix("px")) for word in words)

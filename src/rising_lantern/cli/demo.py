@@ -7,20 +7,21 @@ from pathlib import Path
 import click
 
 from rising_lantern.api import read
-from rising_lantern.cli.options import force_option, jobs_option, progress, quiet_option
+from rising_lantern.cli.options import force_option, jobs_options, progress, quiet_option
 from rising_lantern.cli.preview import preview
 from rising_lantern.cli.terminal import echo
 from rising_lantern.demo.site import FILES, PLAN, write_site
 from rising_lantern.drawing import ViewDrawing
 from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.parallel import Jobs
 
 
 @click.command("demo")
 @click.argument("folder", type=click.Path(path_type=Path), default=Path("saltmere"))
-@jobs_option
+@jobs_options
 @force_option
 @quiet_option
-def command(*, folder: Path, jobs: int | None, force: bool, quiet: bool) -> None:
+def command(*, folder: Path, jobs: Jobs, force: bool, quiet: bool) -> None:
     """Write the sample site into FOLDER and preview it.
 
     The site is of a made-up river festival: five pages with pictures, logos and icons, and the

@@ -6,6 +6,7 @@ import shutil
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
+from functools import wraps
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -42,18 +43,39 @@ set_option = click.option(
     help="Replace a value of the plan, by its path: headers.main.height=64px. Repeat for more.",
     callback=lambda _context, _option, given: _pairs(given),
 )
-jobs_option = click.option(
-    "--jobs",
-    type=click.IntRange(1, MOST_JOBS),
-    metavar="N",
-    help="How many processes share the work; by default one for each core, where it takes long.",
-)
 quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
 force_option = click.option(
     "--force",
     is_flag=True,
     help="Replace files that Rising Lantern did not write, or that have been changed since.",
 )
+
+
+def jobs_options(command: Command) -> Command:
+    """``--jobs`` and ``--cluster``: who shares the work; the command takes both as ``jobs``."""
+
+    @wraps(command)
+    def merged(*, jobs: int | None, cluster: str | None, **others: Any) -> Any:
+        if jobs is not None and cluster is not None:
+            raise click.UsageError("name --jobs or --cluster, not both")
+        return command(jobs=jobs if cluster is None else cluster, **others)
+
+    for option in (
+        click.option(
+            "--cluster",
+            metavar="tcp://HOST:PORT",
+            help="Share the work among the workers of a Dask cluster, by its scheduler's address.",
+        ),
+        click.option(
+            "--jobs",
+            type=click.IntRange(1, MOST_JOBS),
+            metavar="N",
+            help="How many processes share the work; by default one for each core, where it takes "
+            "long.",
+        ),
+    ):
+        merged = option(merged)
+    return merged
 
 
 def read_plan(plan: Path, values: dict[str, str]) -> Plan:

@@ -12,7 +12,7 @@ from rising_lantern.api import read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
-    jobs_option,
+    jobs_options,
     output_option,
     page_option,
     plan_argument,
@@ -25,7 +25,7 @@ from rising_lantern.cli.terminal import echo
 from rising_lantern.drawing import ViewDrawing
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import shared
+from rising_lantern.parallel import Jobs, shared
 from rising_lantern.scroll.gestures import read_gesture
 
 if TYPE_CHECKING:
@@ -65,7 +65,7 @@ if TYPE_CHECKING:
 )
 @click.option("--findings", is_flag=True, help="Mark in the charts what check finds.")
 @output_option("The folder to write; PLAN-preview beside you by default.")
-@jobs_option
+@jobs_options
 @force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -79,7 +79,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     chart: ChartForm,
     findings: bool,
     output: Path | None,
-    jobs: int | None,
+    jobs: Jobs,
     force: bool,
     quiet: bool,
 ) -> None:
@@ -109,7 +109,7 @@ def _play(text: str, form: Form) -> Play:
 
 
 def preview(
-    work: Sequence[ViewDrawing], folder: Path, *, jobs: int | None, force: bool, quiet: bool
+    work: Sequence[ViewDrawing], folder: Path, *, jobs: Jobs, force: bool, quiet: bool
 ) -> None:
     """Write the preview of some views of a plan into a folder, and say where it is."""
     from rising_lantern.report.preview import INDEX, PLAYS, files_of, write_preview  # noqa: PLC0415

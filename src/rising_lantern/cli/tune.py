@@ -10,12 +10,14 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Plan, Progress
 from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
     STANDARD_INPUT,
+    clear_bar,
     force_option,
+    jobs_options,
     output_option,
     page_option,
     plan_argument,
@@ -30,10 +32,11 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
+from rising_lantern.parallel import Jobs
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import bytes_of
-from rising_lantern.tuning.choosing import Proposal, resolved, tune
+from rising_lantern.tuning.choosing import Proposal, fewest, iter_tune, resolved
 from rising_lantern.tuning.ranges import ValueRange, value_range
 from rising_lantern.tuning.trials import Fix, identity
 
@@ -69,6 +72,7 @@ _MOST_FIXES = 4  # ways to clear the same findings that are shown
 @page_option
 @viewport_option
 @set_option
+@jobs_options
 @force_option
 @quiet_option
 def command(  # noqa: PLR0913 - each option is an argument
@@ -85,6 +89,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
+    jobs: Jobs,
     force: bool,
     quiet: bool,
 ) -> None:
@@ -111,15 +116,17 @@ def command(  # noqa: PLR0913 - each option is an argument
         )
         return
     with progress_bar(quiet=quiet) as show:
-        proposals = tune(
+        proved = iter_tune(
             loaded,
             pages,
             viewports,
             only=only,
             without=without,
             conformance=conformance,
+            jobs=jobs,
             progress=show,
         )
+        proposals = fewest(list(_shown(proved, show)))
     numbered = _numbered(proposals)
     if not quiet:
         for line in _lines(proposals, numbered):
@@ -128,6 +135,20 @@ def command(  # noqa: PLR0913 - each option is an argument
         _write(
             loaded, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet
         )
+
+
+def _shown(proposals: Iterable[Proposal], show: Progress | None) -> Iterator[Proposal]:
+    """Pass proposals on; a person who waits is shown each change as soon as it is proved."""
+    for proposal in proposals:
+        if show and proposal.fixes:
+            fix, finding = proposal.fixes[0], proposal.findings[0]
+            before = "not set" if fix.before is None else fix.before
+            what = f"{fix.key}: {before} → {fix.after}"
+            clear_bar()
+            echo(
+                style(f"proved   {what}, for {finding.rule} on {finding.page}", dim=True), err=True
+            )
+        yield proposal
 
 
 def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:

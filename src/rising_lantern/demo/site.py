@@ -11,7 +11,7 @@ from pathlib import Path
 from PIL import Image
 
 from rising_lantern.demo import jetty, lights, marks, night, paper, river
-from rising_lantern.parallel import shared
+from rising_lantern.parallel import Jobs, shared
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
@@ -28,7 +28,7 @@ _SCENES = (
 )
 
 
-def write_site(folder: Path, jobs: int | None = None) -> Iterator[Path]:
+def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
     """Write the sample site into a folder, file by file.
 
     Files of the same names are replaced, others left alone. The pictures are painted, which

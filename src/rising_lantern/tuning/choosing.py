@@ -10,6 +10,7 @@ from rising_lantern.api import Plan, Progress
 from rising_lantern.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
+from rising_lantern.parallel import Jobs, shared
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning.rules import BESIDE, MAKERS, Case
@@ -38,7 +39,7 @@ class Proposal:
         return f"Proposal(findings={len(self.findings)}, fixes={list(self.fixes)!r})"
 
 
-def iter_tune(
+def iter_tune(  # noqa: PLR0913 - what to tune, and by what
     plan: Plan,
     pages: Names = (),
     viewports: Names = (),
@@ -46,6 +47,7 @@ def iter_tune(
     only: Names = (),
     without: Names = (),
     conformance: Conformance | None = None,
+    jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> Iterator[Proposal]:
     """Yield every proposal of :func:`tune` as soon as it is proved, before the fewest are chosen.
@@ -53,16 +55,17 @@ def iter_tune(
     Args and errors are those of :func:`tune`.
     """
     trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
-    groups = _groups_of(trials, names(only), names(without), progress)
+    groups = _groups_of(trials, names(only), names(without), jobs, progress)
+    proposals = shared(_proposals, [(trials, group) for group in groups], jobs)
     for done, group in enumerate(groups):
         if progress:
             progress(f"Tuning {group[0].rule}", done, len(groups))
-        yield from _tried_for(trials, group)
+        yield from next(proposals)
     if progress:
         progress("Tuned", len(groups), len(groups))
 
 
-def tune(
+def tune(  # noqa: PLR0913 - what to tune, and by what
     plan: Plan,
     pages: Names = (),
     viewports: Names = (),
@@ -70,6 +73,7 @@ def tune(
     only: Names = (),
     without: Names = (),
     conformance: Conformance | None = None,
+    jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> list[Proposal]:
     """Return the fewest changes of a plan that clear what ``check`` finds, each proved by it.
@@ -84,13 +88,15 @@ def tune(
         only: The rules whose findings are to be cleared; by default all.
         without: Rules whose findings may stay.
         conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
+        jobs: How many processes share the work; by default as many as there are cores, where it
+            takes more than some seconds. Or the address of the scheduler of a Dask cluster.
         progress: Called before each view and each group of findings, and at the end.
 
     Raises:
         PlanError: As :func:`rising_lantern.check`.
         RequestError: As :func:`rising_lantern.check`.
     """
-    return _fewest(
+    return fewest(
         list(
             iter_tune(
                 plan,
@@ -99,6 +105,7 @@ def tune(
                 only=only,
                 without=without,
                 conformance=conformance,
+                jobs=jobs,
                 progress=progress,
             )
         )
@@ -106,7 +113,11 @@ def tune(
 
 
 def _groups_of(
-    trials: Trials, only: Sequence[str], without: Sequence[str], progress: Progress | None
+    trials: Trials,
+    only: Sequence[str],
+    without: Sequence[str],
+    jobs: Jobs,
+    progress: Progress | None,
 ) -> list[Group]:
     """The findings that a plan does not silence, those of one cause together, errors first.
 
@@ -115,10 +126,11 @@ def _groups_of(
     """
     wanted = {rule.name for rule in chosen_rules(only, without)}
     found: list[Finding] = []
+    checked = trials.all_found(jobs)
     for done, name in enumerate(trials.views):
         if progress:
             progress(f"Checking {name[0]} on {name[1]}", done, len(trials.views))
-        found += trials.found(name)
+        found += next(checked)
     groups = _grouped(item for item in found if item.silenced is None and item.rule in wanted)
     return sorted(groups, key=lambda group: LEVELS.index(group[0].level))
 
@@ -129,6 +141,11 @@ def _grouped(findings: Iterable[Finding]) -> list[Group]:
     for finding in findings:
         groups.setdefault((finding.rule, finding.path), []).append(finding)
     return [tuple(sorted(members, key=lambda one: -one.excess)) for members in groups.values()]
+
+
+def _proposals(work: tuple[Trials, Group]) -> list[Proposal]:
+    """What clears a group of findings; another process can find it."""
+    return list(_tried_for(*work))
 
 
 def _tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
@@ -175,7 +192,7 @@ def _fixes(
     yield from result.values()
 
 
-def _fewest(tried: Sequence[Proposal]) -> list[Proposal]:
+def fewest(tried: Sequence[Proposal]) -> list[Proposal]:
     """The fewest changes that clear all that can be cleared.
 
     Each time the one that clears most of what is left, errors before warnings before notes; of

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Plan, ViewCheck
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.notebook import html_table
+from rising_lantern.parallel import Jobs, shared
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.solving import least
@@ -86,6 +87,16 @@ class Trials:
         if view not in self._known:
             self._known[view] = tuple(self.check(self.plan, view))
         return self._known[view]
+
+    def all_found(self, jobs: Jobs) -> Iterator[tuple[Finding, ...]]:
+        """The same on all of the pages and viewports, in order, shared among processes."""
+        work = [
+            ViewCheck(self.plan, *view, (), (), self.conformance, silenced=True)
+            for view in self.views
+        ]
+        for view, found in zip(self.views, shared(ViewCheck.findings, work, jobs), strict=True):
+            self._known[view] = tuple(found)
+            yield self._known[view]
 
     def check(
         self,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -27,6 +28,11 @@ class Files:
     folder: Path
     pictures: dict[str, Picture] = field(default_factory=dict)
     fonts: dict[str, Path] = field(default_factory=dict)
+
+    def only(self, pictures: Iterable[str]) -> Files:
+        """The same with some of the pictures only."""
+        kept = {name: self.pictures[name] for name in pictures if name in self.pictures}
+        return Files(self.folder, kept, self.fonts)
 
     def beside(self, name: str) -> list[str]:
         """The picture files in the folder of a picture, as a plan names them, in order."""

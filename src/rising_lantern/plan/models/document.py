@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
+from fnmatch import fnmatchcase
 from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field
@@ -71,6 +73,12 @@ class Document(Entry):
     def header_on(self, page: str, viewport: str) -> str | None:
         """The name of the header that a page gets on a viewport: the first that applies."""
         return next(iter(self.headers_on(page, viewport)), None)
+
+    def what_shows(self, page: str, viewport: str) -> tuple[Hashable, ...]:
+        """All that a view of a page depends on: equal for pages that look and are judged alike."""
+        entry = self.pages[page].model_copy(update={"path": None, "title": None, "kind": None})
+        silences = tuple(fnmatchcase(page, item.page) for item in self.check.silence)
+        return repr(entry), tuple(self.headers_on(page, viewport)), silences
 
     def headers_on(self, page: str, viewport: str) -> list[str]:
         """The names of all headers that apply to a page on a viewport, in the plan's order."""

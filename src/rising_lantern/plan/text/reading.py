@@ -18,7 +18,7 @@ from rising_lantern.plan.files.catalog import Files
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.viewports import Viewport
 from rising_lantern.plan.text.conditions import conditions_of, on_screen
-from rising_lantern.plan.text.consistency import check_conditions, check_references
+from rising_lantern.plan.text.consistency import check_conditions, check_references, pictures_of
 from rising_lantern.plan.text.messages import fault_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, replaced, without
 from rising_lantern.plan.text.remarks import NamedColors, remarks_on
@@ -76,7 +76,9 @@ class PlanFile:
         root = self.root
         if pages and own:
             root = replaced(root, ("pages",), replace(pages, value={page: own}))
-        return replace(self, text="", root=root, documents=documents)
+        used = {name for document in documents.values() for _, name in pictures_of(document)}
+        files = self.files.only(sorted(used))
+        return replace(self, text="", root=root, documents=documents, files=files)
 
     def encoded(self, text: str) -> bytes:
         """A text as bytes of the file, with a byte order mark where it has one."""
