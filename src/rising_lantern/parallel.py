@@ -14,7 +14,7 @@ import warnings
 from collections.abc import Callable, Generator, Iterator, Sequence
 from typing import Any, TypeVar
 
-from rising_lantern.errors import RequestError, quoted
+from rising_lantern.errors import LanternError, RequestError, quoted
 from rising_lantern.plan.files.parcels import packed, unpacked
 
 Item = TypeVar("Item")
@@ -91,12 +91,24 @@ def _by_cluster(
         ) from error
     with client, parallel_config(backend="dask", client=client):
         share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-        yield from _until_stopped(share(delayed(_opened)(work, packed(item)) for item in items))
+        yield from _in_order(share(delayed(_sent)(work, packed(item)) for item in items))
 
 
-def _opened(work: Callable[[Any], Result], parcel: bytes) -> Result:
+def _sent(
+    work: Callable[[Any], Result], parcel: bytes
+) -> tuple[Result, None] | tuple[None, LanternError]:
     """Do some work on an item that was sent."""
-    return work(unpacked(parcel))
+    return _tried(work, unpacked(parcel))
+
+
+def _tried(
+    work: Callable[[Item], Result], item: Item
+) -> tuple[Result, None] | tuple[None, LanternError]:
+    """What some work makes of an item, or the error that it raises: it waits for its turn."""
+    try:
+        return work(item), None
+    except LanternError as error:
+        return None, error
 
 
 def _by_processes(
@@ -108,12 +120,16 @@ def _by_processes(
     warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
     # One item at a time, so that a slow one holds nothing up but itself.
     share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-    yield from _until_stopped(share(delayed(work)(item) for item in items))
+    yield from _in_order(share(delayed(_tried)(work, item) for item in items))
 
 
-def _until_stopped(results: Generator[Result]) -> Iterator[Result]:
+def _in_order(results: Generator[Any]) -> Iterator[Any]:
+    """Results up to the first error, which is raised when it is its turn."""
     try:
-        yield from results
+        for result, error in results:
+            if error is not None:
+                raise error
+            yield result
     finally:
         with warnings.catch_warnings():
             # Where somebody stops, work that has been begun is meant to be lost.

@@ -1,0 +1,243 @@
+"""Work that is shared: the same results, in the same order, however many share it."""
+
+from __future__ import annotations
+
+import os
+import pickle
+import pty
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+
+import pytest
+
+import rising_lantern as rl
+from commands import run, run_process
+from doubling import doubled
+from plans import MakePlan
+from rising_lantern.api import ViewCheck
+from rising_lantern.parallel import shared
+from rising_lantern.plan.files.parcels import packed, unpacked
+
+_SECTIONS = (
+    "a: {height: 700px, layers: [{image: photo.png, speed: 0.4}], content: [{text: Afloat, size: 60px, color: '#ddd'}]}, "
+    "b: {height: 900px, background: '#fed', content: [{text: Ashore, color: '#ccc'}]}"
+)
+PLAN = f"""rising-lantern: 1
+viewports: {{laptop: 1000x600, phone: 390x844}}
+headers:
+  main: {{color: white, height: 70px, parts: {{menu: {{text: Programme}}, brand: {{image: logo-dark.png}}}}}}
+pages:
+  demo: {{sections: {{{_SECTIONS}}}}}
+  more: {{path: /more-of-it, sections: {{{_SECTIONS}}}}}
+  last: {{sections: {{c: {{height: 40px}}}}}}
+"""
+
+
+@pytest.fixture
+def plan(folder: Path) -> Path:
+    path = folder / "plan.yaml"
+    path.write_text(PLAN, "utf-8")
+    return path
+
+
+@pytest.mark.parametrize("jobs", [None, 1, 2, 3])
+def test_results_come_in_order_for_any_number_of_processes(jobs: int | None) -> None:
+    assert list(shared(doubled, range(20), jobs)) == [2 * item for item in range(20)]
+    assert list(shared(doubled, [], jobs)) == []
+
+
+@pytest.mark.parametrize("jobs", [1, 2])
+def test_what_is_raised_by_a_process_is_raised_here(jobs: int) -> None:
+    results = shared(doubled, [1, 2, -1, 3], jobs)
+    assert [next(results), next(results)] == [2, 4]
+    with pytest.raises(rl.PlanError) as raised:
+        next(results)
+    assert raised.value.faults[0].place.line == 3
+
+
+def test_a_number_of_processes_is_checked(plan: Path) -> None:
+    for jobs in (0, 257):
+        with pytest.raises(rl.RequestError, match="1 to 256 processes"):
+            rl.check(rl.read(plan), jobs=jobs)
+    assert run("check", plan, "--jobs", "0").returncode == 2
+    both = run("check", plan, "--jobs", "2", "--cluster", "tcp://127.0.0.1:9")
+    assert (both.returncode, "not both" in both.stderr) == (2, True)
+
+
+@pytest.mark.parametrize(
+    "words",
+    [
+        ("check", "plan.yaml", "--fail-on", "note"),
+        ("check", "plan.yaml", "--format", "json"),
+        ("tune", "plan.yaml", "--only", "unreadable-content"),
+        ("preview", "plan.yaml", "-o", "out", "--viewport", "phone", "--findings"),
+        (
+            "compare",
+            "plan.yaml",
+            "--vary",
+            "headers.main.height=60px,80px",
+            "-o",
+            "out",
+            "--viewport",
+            "phone",
+        ),
+    ],
+    ids=lambda words: " ".join(words[:4:3]),
+)
+def test_a_command_writes_the_same_for_any_number_of_processes(
+    plan: Path, words: tuple[str, ...]
+) -> None:
+    written: list[tuple[int, str, str, dict[str, bytes]]] = []
+    for jobs in ("1", "2"):
+        out = plan.parent / "out"
+        shutil.rmtree(out, ignore_errors=True)
+        result = run(*words, "--jobs", jobs, cwd=plan.parent)
+        files = {str(path.relative_to(out)): path.read_bytes() for path in out.rglob("*.*")}
+        written.append((result.returncode, result.stdout, result.stderr, files))
+    assert written[0] == written[1]
+    assert written[0][1]
+
+
+def test_a_process_is_given_one_page_only(plan: Path) -> None:
+    loaded = rl.read(plan)
+    work = ViewCheck(loaded, "more", "phone", (), (), None, silenced=True)
+    sent = pickle.loads(pickle.dumps(work))  # noqa: S301 - our own
+    assert sent.plan.pages == ("more",)
+    assert list(sent.plan.file.files.pictures) == ["logo-dark.png", "photo.png"]
+    assert sent.findings() == work.findings() != []
+
+
+def test_a_parcel_holds_its_pictures_and_fonts(
+    make_plan: MakePlan, folder: Path, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    plan = make_plan(PLAN)
+    work = ViewCheck(plan, "demo", "laptop", (), (), None, silenced=True)
+    expected = work.findings()
+    parcel = packed(work)
+    shutil.move(folder / "photo.png", tmp_path_factory.mktemp("away") / "photo.png")
+    received = unpacked(parcel)
+    assert folder not in received.plan.file.files.pictures["photo.png"].path.parents
+    assert received.findings() == expected != []
+
+
+def test_pages_that_are_alike_are_checked_once(make_plan: MakePlan) -> None:
+    plan = make_plan(PLAN)
+    findings = rl.check(plan)
+    assert {finding.pages for finding in findings if finding.rule == "unreadable-content"} == {
+        ("demo", "more")
+    }
+    own = rl.check(plan, "more")
+    assert {finding.pages for finding in own if finding.rule == "unreadable-content"} == {("more",)}
+    assert {item.message for item in own} == {
+        item.message for item in findings if "more" in item.pages
+    }
+    silence = "check: {silence: [{rule: unreadable-content, page: more, reason: Being rewritten}]}"
+    apart = rl.check(make_plan(f"{PLAN}{silence}\n"), silenced=True)
+    assert {item.pages: item.silenced for item in apart if item.rule == "unreadable-content"} == {
+        ("demo",): None,
+        ("more",): "Being rewritten",
+    }
+
+
+def test_ctrl_c_ends_with_what_is_known(site: Path) -> None:
+    """In a terminal, where all processes get the signal; nothing of theirs is printed."""
+    pid, screen = pty.fork()
+    if pid == 0:
+        os.execv(  # noqa: S606 - the command line in a terminal of its own
+            sys.executable,
+            [
+                sys.executable,
+                "-m",
+                "rising_lantern",
+                "check",
+                str(site / "regatta.yaml"),
+                "--jobs=2",
+            ],
+        )
+    shown = b""
+    with suppress(OSError):
+        while piece := os.read(screen, 65_536):
+            shown += piece
+            if b"lanterns on tablet" in shown and b"^C" not in shown:
+                os.write(screen, b"\x03")
+    _, status = os.waitpid(pid, 0)
+    os.close(screen)
+    assert os.waitstatus_to_exitcode(status) == 130
+    text = shown.decode()
+    assert "pictures/dusk-river.jpg is enlarged" in text  # of the page before
+    assert "Traceback" not in text
+    assert "Warning" not in text
+
+
+# --- a cluster -----------------------------------------------------------------------------------
+
+
+@contextmanager
+def _ended(processes: list[subprocess.Popen[bytes]]) -> Iterator[None]:
+    try:
+        yield
+    finally:
+        for process in processes:
+            process.kill()
+            process.wait()
+
+
+def _dask(*words: str) -> subprocess.Popen[bytes]:
+    command = [sys.executable, "-m", "distributed.cli." + words[0], *words[1:]]
+    return subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+
+
+def _free_port() -> int:
+    with socket.socket() as asked:
+        asked.bind(("127.0.0.1", 0))
+        return int(asked.getsockname()[1])
+
+
+@pytest.fixture
+def cluster(tmp_path: Path) -> Iterator[tuple[str, list[subprocess.Popen[bytes]]]]:
+    """A real scheduler with two workers, on the loopback address."""
+    port = _free_port()
+    address = f"tcp://127.0.0.1:{port}"
+    processes = [
+        _dask("dask_scheduler", "--host", "127.0.0.1", "--port", str(port), "--no-dashboard")
+    ]
+    with _ended(processes):
+        for name in ("one", "two"):
+            folder = str(tmp_path / name)
+            own = ("--nthreads", "1", "--no-dashboard", "--no-nanny", "--local-directory", folder)
+            processes.append(_dask("dask_worker", address, *own))
+        yield address, processes[1:]
+
+
+def test_a_cluster_finds_the_same_also_where_a_worker_is_killed(
+    site: Path, cluster: tuple[str, list[subprocess.Popen[bytes]]]
+) -> None:
+    address, workers = cluster
+    plan = rl.read(site / "regatta.yaml")
+    pages = ("visit", "journal")
+    expected = rl.check(plan, pages, silenced=True, jobs=1)
+    found = rl.iter_check(plan, pages, silenced=True, jobs=address)
+    result = [next(found)]
+    workers[0].send_signal(signal.SIGKILL)
+    assert [*result, *found] == expected
+
+
+@pytest.mark.parametrize("address", ["nonsense", "http://127.0.0.1:80", "tcp://127.0.0.1"])
+def test_a_wrong_address_of_a_cluster_is_refused(plan: Path, address: str) -> None:
+    result = run("check", plan, "--cluster", address)
+    assert result.returncode == 2
+    assert "is not an address such as tcp://10.0.0.2:8786" in result.stderr
+
+
+def test_a_cluster_that_does_not_answer_is_reported(plan: Path) -> None:
+    address = f"tcp://127.0.0.1:{_free_port()}"
+    result = run_process("check", plan, "--cluster", address)
+    assert result.returncode == 2
+    assert f"no Dask scheduler answers at {address}" in result.stderr
+    assert "Traceback" not in result.stderr
