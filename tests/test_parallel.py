@@ -75,7 +75,16 @@ def test_a_number_of_processes_is_checked(plan: Path) -> None:
     [
         ("check", "plan.yaml", "--fail-on", "note"),
         ("check", "plan.yaml", "--format", "json"),
-        ("tune", "plan.yaml", "--only", "unreadable-content"),
+        (
+            "tune",
+            "plan.yaml",
+            "--only",
+            "unreadable-content",
+            "--page",
+            "demo",
+            "--viewport",
+            "phone",
+        ),
         ("preview", "plan.yaml", "-o", "out", "--viewport", "phone", "--findings"),
         (
             "compare",
