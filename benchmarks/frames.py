@@ -9,16 +9,17 @@ header, under 8 m with content that moves differently from what is behind it.
 
 from __future__ import annotations
 
-import statistics
 import tempfile
-import time
-from collections.abc import Callable
+from collections.abc import Iterator
+from functools import partial
+from itertools import cycle
 from pathlib import Path
 
 import numpy as np
 from PIL import Image
 
 import rising_lantern as rl
+from figures import Report
 from rising_lantern.view import View
 
 _HEAD = """
@@ -54,23 +55,28 @@ _KINDS = {
 
 def main() -> None:
     """Measure each kind of page and print the ratios."""
+    report = Report("frames")
     rng = np.random.default_rng(1)
-    m = _median(_copy_of(rng.integers(0, 255, (800, 1280, 3), dtype=np.uint8)))
-    print(f"m, a frame copied: {m * 1000:.3f} ms")
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         noise = rng.integers(0, 255, (1200, 1800, 3), dtype=np.uint8)
         Image.fromarray(noise).save(folder / "a.jpg")
         for kind, section in _KINDS.items():
             view = _view(folder, kind, section)
-            positions = iter(np.resize(np.arange(0, view.max_scroll, 37), 100_000))
-            start = time.perf_counter()
-            for scroll in range(0, view.max_scroll, 400):
-                view.pixels(scroll)
-            painting = time.perf_counter() - start
-            took = _median(lambda v=view, p=positions: v.pixels(float(next(p))))  # type: ignore[misc]
-            figures = f"{took / m:6.2f} m a frame, {painting / m:6.0f} m to paint 12 sections"
-            print(f"{kind:34} {figures}")
+            report.measure(f"12 sections painted, {kind}", partial(_painted, view), 1)
+            positions = cycle(range(0, view.max_scroll, 37))
+            report.measure(f"a frame, {kind}", partial(_next_frame, view, positions), 200)
+    report.write()
+
+
+def _painted(view: View) -> None:
+    """Have all of a page painted: each section once."""
+    for scroll in range(0, view.max_scroll, 400):
+        view.pixels(scroll)
+
+
+def _next_frame(view: View, positions: Iterator[int]) -> None:
+    view.pixels(float(next(positions)))
 
 
 def _view(folder: Path, kind: str, section: str) -> View:
@@ -82,21 +88,6 @@ def _view(folder: Path, kind: str, section: str) -> View:
     plan = folder / "plan.yaml"
     plan.write_text(f"{head}pages:{pages}{''.join(rows)}", "utf-8")
     return rl.read(plan).view()
-
-
-def _copy_of(frame: np.ndarray) -> Callable[[], object]:
-    target = np.empty_like(frame)
-    return lambda: np.copyto(target, frame)
-
-
-def _median(call: Callable[[], object], times: int = 200) -> float:
-    call()
-    taken = []
-    for _ in range(times):
-        start = time.perf_counter()
-        call()
-        taken.append(time.perf_counter() - start)
-    return statistics.median(taken)
 
 
 if __name__ == "__main__":

@@ -8,13 +8,12 @@ The plan has 1,000 pages and 8,000 sections, some of them different on a phone.
 from __future__ import annotations
 
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 
 import yaml
 
 import rising_lantern as rl
+from figures import Report, timed
 from rising_lantern.plan.text.nodes import parse
 
 _HEAD = """\
@@ -50,22 +49,17 @@ def main() -> None:
         path = Path(name) / "plan.yaml"
         path.write_text(text, "utf-8")
         loader = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
-        alone = _timed(lambda: yaml.load(text, Loader=loader))  # noqa: S506 - a safe loader
-        placed = _timed(lambda: parse(text, "plan.yaml"))
-        read = _timed(lambda: rl.read(path))
-    print(f"{len(text) / 1e6:.1f} MB, 1,000 pages, 8,000 sections, two viewports")
-    print(f"its YAML alone          {alone:6.2f} s")
-    print(f"YAML with places        {placed / alone:6.2f} times that")
-    print(f"read and checked whole  {read / alone:6.2f} times that ({read:.2f} s)")
-
-
-def _timed(call: Callable[[], object]) -> float:
-    taken = []
-    for _ in range(3):
-        start = time.perf_counter()
-        call()
-        taken.append(time.perf_counter() - start)
-    return min(taken)
+        report = Report("reading")
+        alone = [timed(lambda: yaml.load(text, Loader=loader)) for _ in range(3)]  # noqa: S506 - safe
+        placed = [timed(lambda: parse(text, "plan.yaml")) for _ in range(3)]
+        read = [timed(lambda: rl.read(path)) for _ in range(3)]
+    print(
+        f"{len(text) / 1e6:.1f} MB, 1,000 pages, 8,000 sections; its YAML alone {min(alone):.2f} s"
+    )
+    for name, took in (("YAML with places", placed), ("read and checked whole", read)):
+        ratios = [one / other for one, other in zip(took, alone, strict=True)]
+        report.add(name, ratios, "times the YAML alone")
+    report.write()
 
 
 if __name__ == "__main__":

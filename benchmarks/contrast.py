@@ -11,9 +11,7 @@ from __future__ import annotations
 import shutil
 import statistics
 import tempfile
-import time
 import tracemalloc
-from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -22,6 +20,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 import rising_lantern as rl
+from figures import Report, timed
 from rising_lantern.report.preview import write_preview
 
 _PLAN = """
@@ -62,23 +61,19 @@ def main() -> None:
         view = rl.read(folder / "plan.yaml").view()
         for scroll in range(0, view.max_scroll, 400):
             view.pixels(scroll)
-        frame = view.pixels(0)
-        m = min(_timed(lambda: np.copyto(np.empty_like(frame), frame)) for _ in range(50))
-        count = view.max_scroll + 1
-        strips = min(_timed(lambda: _copy_strips(frame, count)) for _ in range(3))
+        report = Report("contrast")
+        frame, count = view.pixels(0), view.max_scroll + 1
+        report.measure(
+            f"header's strip copied at {count} positions", lambda: _copy_strips(frame, count), 3
+        )
+        took = report.measure(f"contrast of 4 parts at {count} positions", view.readability)
+        report.measure("contrast of the texts", lambda: view.readability(of="content"), 3)
         tracemalloc.start()
         view.readability()
-        most = tracemalloc.get_traced_memory()[1]
+        print(f"  {tracemalloc.get_traced_memory()[1] / 1e6:.0f} MB at most")
         tracemalloc.stop()
-        took = min(_timed(view.readability) for _ in range(5))
-        print(
-            f"m, a frame copied: {m * 1000:.3f} ms; {count} positions, {most / 1e6:.0f} MB at most"
-        )
-        print(f"readability at every px: {took / m:.0f} m, {took / count / m:.3f} m a position")
-        print(f"  over copying the header's strip of each: {took / strips:.1f}")
-        texts = min(_timed(lambda: view.readability(of="content")) for _ in range(3))
-        print(f"texts at every px: {texts / m:.0f} m")
-        _compare_browser(view, folder, took)
+        _compare_browser(report, view, folder, took)
+        report.write()
 
 
 def _copy_strips(frame: NDArray[np.uint8], count: int) -> None:
@@ -89,7 +84,7 @@ def _copy_strips(frame: NDArray[np.uint8], count: int) -> None:
         np.copyto(strip, frame[top : top + 80])
 
 
-def _compare_browser(view: rl.View, folder: Path, took: float) -> None:
+def _compare_browser(report: Report, view: rl.View, folder: Path, took: float) -> None:
     """Screenshots of the header's strip in Chromium, the quickest way it has."""
     browser, driver = shutil.which("chromium"), shutil.which("chromedriver")
     if not (browser and driver):
@@ -112,17 +107,11 @@ def _compare_browser(view: rl.View, folder: Path, took: float) -> None:
             chrome.execute_script("window.scrollTo(0, arguments[0])", scroll)
             chrome.execute_cdp_cmd("Page.captureScreenshot", shot)
 
-        each = statistics.median(_timed(partial(strip, scroll)) for scroll in range(0, 9000, 300))
+        each = statistics.median(timed(partial(strip, scroll)) for scroll in range(0, 9000, 300))
     finally:
         chrome.quit()
     whole = each * (view.max_scroll + 1)
-    print(f"Chromium's strips of all positions would take {whole / took:.0f} times as long")
-
-
-def _timed(call: Callable[[], object]) -> float:
-    start = time.perf_counter()
-    call()
-    return time.perf_counter() - start
+    report.add("Chromium's strips of all positions", [whole / took], "times ours")
 
 
 if __name__ == "__main__":
