@@ -107,7 +107,7 @@ TERMINALS = (
         "--page off-centre --page slit",
         40,
     ),
-    Terminal("tune", "tune traps.yaml --page late-switch --page flicker --page seam", 36),
+    Terminal("tune", "tune traps.yaml --page late-switch --page flicker --page seam", 44),
     Terminal("trace", "trace regatta.yaml --page home --viewport laptop --every 180", 30, 120),
     Terminal("list-values", "list regatta.yaml --viewport phone", 44, 110, head=42),
     Terminal("list-pictures", "list regatta.yaml --of pictures --page home", 36, 130),

@@ -6,6 +6,7 @@ sheet. Those rows are counted once, and each position is a window over them.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -16,7 +17,15 @@ from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, ratios, shares
-from rising_lantern.legibility.windows import Bins, Strip, Windows, bins_of, order_statistics
+from rising_lantern.legibility.windows import (
+    Bins,
+    Strip,
+    Windows,
+    bins_of,
+    order_of,
+    order_of_ratios,
+    order_statistics,
+)
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.scroll.moments import Sweep
@@ -75,15 +84,37 @@ class Stain:
 
     def bins(self, pixels: Bytes) -> Bins:
         """The bin of the contrast with each pixel."""
-        red, green, blue = self._channels
         if self.ink.alpha < 1:
-            # The ink lets some of them through.
-            rows = self._stained(np.ascontiguousarray(pixels[..., :3]))
-            return bins_of(ratios(rows, self.ink))
+            return bins_of(self._ratios_through(pixels))
+        return np.asarray(self._table.take(self._light(pixels)))
+
+    def order(self, pixels: Bytes, shares: Sequence[float], *, once: bool) -> tuple[float, ...]:
+        """The contrast ratios below which some shares of pixels lie.
+
+        Args:
+            pixels: RGB, at least one.
+            shares: 0 to 1.
+            once: Whether few other pixels are asked for, so that a table is not worth its making.
+        """
+        if (pixels == pixels[0, 0]).all():
+            pixels = pixels[:1, :1]
+        if self.ink.alpha < 1:
+            return order_of_ratios(self._ratios_through(pixels), shares)
+        if once:
+            return order_of_ratios(ratio(self._light(pixels) / _WHITE, self._own), shares)
+        return order_of(self.bins(pixels), shares)
+
+    def _light(self, pixels: Bytes) -> NDArray[np.uint16]:
+        """The level of luminance of each pixel, under the ground."""
+        red, green, blue = self._channels
         light = red.take(pixels[..., 0])
         light += green.take(pixels[..., 1])
         light += blue.take(pixels[..., 2])
-        return np.asarray(self._table.take(light))
+        return np.asarray(light)
+
+    def _ratios_through(self, pixels: Bytes) -> Floats:
+        """The contrast of an ink that lets some of each pixel through."""
+        return ratios(self._stained(np.ascontiguousarray(pixels[..., :3])), self.ink)
 
     @cached_property
     def _channels(self) -> NDArray[np.uint16]:
@@ -94,7 +125,12 @@ class Stain:
     @property
     def _table(self) -> Bins:
         """The bin of each level of luminance."""
-        return _bins_by_light(float(luminance(np.array(self.ink.bytes[:3], dtype=np.uint8))))
+        return _bins_by_light(self._own)
+
+    @property
+    def _own(self) -> float:
+        """The luminance of the ink."""
+        return float(luminance(np.array(self.ink.bytes[:3], dtype=np.uint8)))
 
     def _stained(self, rows: Bytes) -> Bytes:
         if self.ground.alpha == 0:

@@ -28,7 +28,6 @@ from rising_lantern.legibility.measurement import (
     measure_near_limits,
 )
 from rising_lantern.legibility.speeds import passing_speed
-from rising_lantern.legibility.windows import order_of
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
@@ -37,6 +36,7 @@ from rising_lantern.scroll.states import HeaderState
 Flags = NDArray[np.bool_]
 
 _MOST_PX = 12_000  # of scroll that are measured together
+_FEWEST_IN_TABLE = 12  # positions of a part in one state, from which on a table is quicker
 
 
 def measure_parts(
@@ -164,11 +164,12 @@ class _Piece:
         Returns:
             The contrast at each.
         """
+        once = len(places) < _FEWEST_IN_TABLE
         for index in some.tolist():
             place = int(places[index])
             region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
             pixels = self.painter.behind_header(self.swept, place, region, bare=even)
-            worst, median = order_of(stain.bins(pixels), (WORST, MEDIAN))
+            worst, median = stain.order(pixels, (WORST, MEDIAN), once=once)
             result.contrast[place], result.median[place] = worst, median
         return result.contrast[places[some]]
 

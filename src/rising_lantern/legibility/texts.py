@@ -24,7 +24,7 @@ from rising_lantern.legibility.measurement import (
     measure_near_limits,
 )
 from rising_lantern.legibility.speeds import passing_speed
-from rising_lantern.legibility.windows import order_of, order_of_ratios
+from rising_lantern.legibility.windows import order_of_ratios
 from rising_lantern.paint.frames import Painter
 from rising_lantern.scroll.moments import Sweep
 
@@ -135,7 +135,7 @@ def _paint(
         region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
         behind = painter.behind_text(swept, int(index), *text, region)
         found = (
-            order_of(stain.bins(behind), (WORST, MEDIAN))
+            stain.order(behind, (WORST, MEDIAN), once=False)
             if content.blend == "normal"
             else order_of_ratios(_blended(behind, content), (WORST, MEDIAN))
         )

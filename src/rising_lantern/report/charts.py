@@ -41,6 +41,7 @@ Form = Literal["png", "svg", "pdf"]
 
 _MOST_FINDINGS = 8
 _DPI = 105
+_PNG_LEVEL = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,9 +106,11 @@ def chart_of(
 def save(figure: Figure, target: Path | IO[bytes], form: Form = "png") -> None:
     """Write a figure to a file: as pixels, or as lines."""
     with mpl.rc_context({"svg.fonttype": "path", "svg.hashsalt": "chart"}):
-        metadata = {"png": {}, "svg": {"Date": None}, "pdf": {"CreationDate": None}}[form]
-        packed = {"compress_level": 4} if form == "png" else None
-        figure.savefig(target, format=form, metadata=metadata, pil_kwargs=packed)
+        metadata = {"Date" if form == "svg" else "CreationDate": None}
+        if form == "png":
+            figure.savefig(target, format=form, pil_kwargs={"compress_level": _PNG_LEVEL})
+        else:
+            figure.savefig(target, format=form, metadata=metadata)
 
 
 def draw(chart: Chart) -> Figure:
