@@ -6,6 +6,8 @@ CONSTRAINTS ?= constraints.txt
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 SITE ?= saltmere
+# More processes than cores: some of them wait for a browser.
+WORKERS ?= $(shell $(PYTHON) -c 'import os; print(2 * len(os.sched_getaffinity(0)))')
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
@@ -18,7 +20,7 @@ test: $(STAMP)
 	$(BIN)/ruff check src tests benchmarks docs examples fuzz
 	$(BIN)/ruff format --check src tests benchmarks docs examples fuzz
 	$(BIN)/mypy
-	$(BIN)/pytest -n auto --dist loadscope --no-loadscope-reorder
+	$(BIN)/pytest -n $(WORKERS) --dist loadscope --no-loadscope-reorder
 
 # The suite with the newest release of every dependency.
 test-newest:

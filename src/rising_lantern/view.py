@@ -209,7 +209,7 @@ class View:
 
     def worst_text(self, scroll: np.ndarray) -> ContrastCurve:
         """The lowest contrast of any text on the page at some scroll positions."""
-        return self._curves.worst_text(self.sweep(scroll))
+        return self._curves.worst_text(self.sweep(scroll), self.max_scroll)
 
     def worst(self, scroll: np.ndarray) -> ContrastCurve:
         """The lowest contrast of any part or text at whole px of scroll, each by its own limit."""
@@ -334,7 +334,7 @@ class View:
         swept = self.sweep(self.positions(max(self.max_scroll // _CHARTED, 1)))
         curves = self._curves.parts(swept, self.max_scroll)
         if not curves:
-            worst = self._curves.worst_text(swept)
+            worst = self._curves.worst_text(swept, self.max_scroll)
             curves = [worst] if np.isfinite(worst.contrast).any() else []
         size = self.plan.viewport(self.viewport)
         title = f"{self.page} on {self.viewport}, {size.width} × {size.height}"

@@ -158,6 +158,13 @@ EXACT = {
         "<div style='height:700px;background:#8a6'></div><div style='height:600px;background:#246'></div>",
         header="height: 60px, top: 10px, background: rgb(255 255 255 / .6), shadow: 0 4px 16px rgb(0 0 0 / .5)",
     ),
+    "a narrow header's shadow at its sides": Reference(
+        "a: {height: 700px, background: '#8a6'}, b: {height: 600px, background: '#246'}",
+        "<header style='position:fixed;left:150px;width:500px;top:30px;height:60px;z-index:2;"
+        "background:rgba(255,255,255,.3);box-shadow:0 0 20px 6px rgba(0,0,0,.7)'></header>"
+        "<div style='height:700px;background:#8a6'></div><div style='height:600px;background:#246'></div>",
+        header="height: 60px, top: 30px, width: 500px, background: rgb(255 255 255 / .3), shadow: 0 0 20px 6px rgb(0 0 0 / .7)",
+    ),
     "a logo of natural size": Reference(
         "a: {height: 700px, background: '#8a6'}, b: {height: 600px, background: '#246'}",
         "<header style='position:sticky;top:0;height:80px;z-index:2;background:#fff;display:flex;"

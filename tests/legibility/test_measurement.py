@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -9,10 +10,16 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+import rising_lantern as rl
 from findings import found, order
 from plans import MakePlan, plan_text
+from random_plans import write_random_plan
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.legibility.backdrops import Stain
+from rising_lantern.legibility.bounds import least_contrast, least_text_contrast
 from rising_lantern.legibility.contrast import ink_of, luminance, ratio, ratios
+from rising_lantern.legibility.parts import measure_parts
+from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
 from rising_lantern.view import View
 
@@ -241,3 +248,49 @@ def test_contrasts_of_random_plans_are_those_of_painted_frames(
             row: Any = result[part, scroll]
             assert row.contrast == pytest.approx(contrast, abs=0.0101, rel=1e-3), scroll
             assert row.median == pytest.approx(median, abs=0.0101, rel=1e-3), scroll
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_no_contrast_is_below_what_is_said_to_be_the_least(folder: Path, seed: int) -> None:
+    """On random plans: positions are left out where a header or a panel makes them readable."""
+    write_random_plan(folder, seed)
+    view = rl.read(folder / "plan.json").view()
+    swept = view.sweep(np.linspace(0, view.max_scroll, 60).round())
+    painter = view._painter  # noqa: SLF001 - what rules measure with
+    if swept.header is not None:
+        measured = measure_parts(swept, painter, view.plan.files.pictures)
+        for index, state in enumerate(swept.header.states):
+            for name, part in state.parts.items():
+                bound = least_contrast(state, part, Stain(ink_of(part, view.plan.files.pictures)))
+                here = measured[name].contrast[swept.header.state == index]
+                assert bound == 1 or not (here < bound - 0.01).any(), (name, bound, here)
+    for (name, position), _, item in measure_texts(swept, painter):
+        section = view.box.section(name)
+        assert section is not None
+        place = view.box.sections.index(section)
+        sheets = painter.sheets_below(place, position)
+        bound = least_text_contrast(section, section.content[position], sheets)
+        assert bound == 1 or not (item.contrast < bound - 0.01).any(), (name, position, bound)
+
+
+@pytest.mark.parametrize("header", _HEADERS)
+def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
+    make_plan: MakePlan, header: str
+) -> None:
+    parts = "color: white, parts: {menu: {text: [Programme, Visit], side: end}}"
+    sections = (
+        f"{_SECTIONS['moving']}, d: {{height: 1900px, layers: [{{image: noise.png, speed: .2}}]}}"
+    )
+    view = make_plan(
+        plan_text(header=f"{parts}, {header.split(', color', maxsplit=1)[0]}", sections=sections)
+    ).view()
+    (curve,) = view.charted().contrasts
+    positions = view.charted().scroll
+    assert len(positions) < view.max_scroll
+    table = view.readability()
+    exact = table.set_index("scroll_px").contrast.reindex(positions).to_numpy()
+    low = exact < 4.5
+    assert curve.contrast[low] == pytest.approx(exact[low], abs=0.01)
+    assert np.isnan(curve.contrast).tolist() == np.isnan(exact).tolist()
+    seen = np.isfinite(exact)
+    assert np.abs(np.log(curve.contrast[seen] / exact[seen])).mean() < 0.05

@@ -64,8 +64,8 @@ class ContrastCurves:
     def parts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
         """The contrast of each part that is seen anywhere, at whole px of a way down.
 
-        Where it has to be painted, and is far above its limit, some positions stand for those
-        between them.
+        Where not every px is asked for, as in charts, some of the positions that have to be
+        painted stand for those between them, far from the limits.
 
         Args:
             swept: The positions.
@@ -81,9 +81,11 @@ class ContrastCurves:
             for name, part in header.box.parts.items()
         }
         if self._kept is None:
-            measured = measure_parts(swept, self._painter, self._pictures, limits, complete=True)
+            every = len(swept) > max_scroll
+            needed = None if every else limits
+            measured = measure_parts(swept, self._painter, self._pictures, needed, complete=True)
             contrasts = {name: item.contrast for name, item in measured.items()}
-            if len(swept) > max_scroll:
+            if every:
                 self._kept = contrasts
         else:
             index = swept.scroll.astype(np.intp)
@@ -94,25 +96,26 @@ class ContrastCurves:
             if np.isfinite(contrast).any()
         ]
 
-    def texts(self, swept: Sweep) -> list[ContrastCurve]:
-        """The contrast of each text on the page."""
+    def texts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
+        """The contrast of each text on the page; see :meth:`parts`."""
         limits = {
             (section.name, index): text_limit(text.text.size, text.weight, self._limits)
             for section in self._page.sections
             for index, text in enumerate(section.content)
         }
+        needed = None if len(swept) > max_scroll else limits
         return [
             ContrastCurve(key[0], item.contrast, np.full(len(swept), limits[key]))
-            for key, _, item in measure_texts(swept, self._painter, limits, complete=True)
+            for key, _, item in measure_texts(swept, self._painter, needed, complete=True)
         ]
 
     def worst_part(self, swept: Sweep, max_scroll: int) -> ContrastCurve:
         """The lowest contrast of any part of the header; see :func:`worst_of`."""
         return worst_of("header", len(swept), self.parts(swept, max_scroll))
 
-    def worst_text(self, swept: Sweep) -> ContrastCurve:
+    def worst_text(self, swept: Sweep, max_scroll: int) -> ContrastCurve:
         """The lowest contrast of any text on the page; see :func:`worst_of`."""
-        return worst_of("texts", len(swept), self.texts(swept))
+        return worst_of("texts", len(swept), self.texts(swept, max_scroll))
 
 
 def worst_of(name: str, count: int, curves: Sequence[ContrastCurve]) -> ContrastCurve:

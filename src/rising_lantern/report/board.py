@@ -59,9 +59,7 @@ class Board:
 
     def picture(self, left: int, top: int, picture: Bytes, width: int, height: int) -> None:
         """Draw an opaque picture, reduced to a size."""
-        small = Image.fromarray(picture).resize(
-            (width, height), Image.Resampling.LANCZOS, reducing_gap=2.0
-        )
+        small = Image.fromarray(picture).resize((width, height), Image.Resampling.LANCZOS)
         self.pixels[top : top + height, left : left + width] = np.asarray(small)
 
     def image(self) -> Image.Image:
