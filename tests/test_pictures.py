@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import importlib.util
-import os
 import shutil
 import sys
 from pathlib import Path
@@ -32,7 +31,7 @@ SCRIPT = drawing()
 def test_a_command_prints_what_its_picture_shows(
     terminal: object, site: Path, tmp_path: Path
 ) -> None:
-    shutil.copytree(site, tmp_path / "saltmere", copy_function=os.link)
+    shutil.copytree(site, tmp_path / "saltmere")
     folder = SCRIPT.prepared_site(tmp_path / "saltmere")
     kept = terminal.text_file.read_text("utf-8")  # type: ignore[attr-defined]
     assert terminal.printed(folder) == kept  # type: ignore[attr-defined]
