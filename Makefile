@@ -7,7 +7,7 @@ BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 SITE ?= saltmere
 # More processes than cores: some of them wait for a browser.
-WORKERS ?= $(shell $(PYTHON) -c 'import os; print(2 * len(os.sched_getaffinity(0)))')
+WORKERS ?= $(shell $(PYTHON) -c 'import os; print(2 * (os.cpu_count() or 1))')
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 

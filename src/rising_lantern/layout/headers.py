@@ -114,8 +114,37 @@ class Row:
     height: float
 
 
+class Shape:
+    """What follows from the measures of a header, those of a look or those between two."""
+
+    __slots__ = ()
+
+    height: float
+    padding: float
+    border: float
+    left: float
+    width: float
+    standing: float | None
+
+    @property
+    def stays(self) -> bool:
+        """Whether it stays on the screen by itself: it has arrived as a second header."""
+        return self.standing is not None
+
+    @property
+    def flow_height(self) -> float:
+        """The height of the header that stands in the flow."""
+        return self.height if self.standing is None else self.standing
+
+    @property
+    def row(self) -> Row:
+        """Where its parts stand."""
+        inset = self.padding + self.border
+        return Row(self.left + inset, self.width - 2 * inset, self.height)
+
+
 @dataclass(frozen=True, slots=True)
-class LookBox:
+class LookBox(Shape):
     """A header in one of its looks: used values, lengths in CSS px.
 
     Attributes:
@@ -160,25 +189,9 @@ class LookBox:
     parts: Mapping[str, PartBox] = field(hash=False)
 
     @property
-    def stays(self) -> bool:
-        """Whether it stays on the screen by itself: it has arrived as a second header."""
-        return self.standing is not None
-
-    @property
-    def flow_height(self) -> float:
-        """The height of the header that stands in the flow."""
-        return self.height if self.standing is None else self.standing
-
-    @property
     def background(self) -> Color:
         """Its colour; of a gradient, the mean of its colours."""
         return mean_color(self.fill)
-
-    @property
-    def row(self) -> Row:
-        """Where its parts stand."""
-        inset = self.padding + self.border
-        return Row(self.left + inset, self.width - 2 * inset, self.height)
 
 
 @dataclass(frozen=True)

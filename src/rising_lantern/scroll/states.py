@@ -12,14 +12,14 @@ from rising_lantern.css.colors import Color, mix
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.numbers import between
 from rising_lantern.css.shadows import UsedShadow, mix_shadows
-from rising_lantern.layout.headers import HeaderBox, LookBox, PartBox, PartStyle, Row
+from rising_lantern.layout.headers import HeaderBox, LookBox, PartBox, PartStyle, Shape
 from rising_lantern.plan.models.fills import Fill
 
 Thing = TypeVar("Thing")
 
 
 @dataclass(frozen=True)
-class HeaderState:
+class HeaderState(Shape):
     """A header as it is at one moment. Lengths are CSS px.
 
     Attributes:
@@ -64,16 +64,6 @@ class HeaderState:
     below: HeaderState | None = field(default=None, repr=False)
 
     @property
-    def stays(self) -> bool:
-        """Whether it stays on the screen by itself: it has arrived as a second header."""
-        return self.standing is not None
-
-    @property
-    def flow_height(self) -> float:
-        """The height of the header that stands in the flow."""
-        return self.height if self.standing is None else self.standing
-
-    @property
     def room(self) -> float:
         """The room in px that the header takes up above the first section."""
         return self.header.room(self.flow_height)
@@ -92,9 +82,7 @@ class HeaderState:
         """The parts that are shown, by name: those of its look, or placed between two."""
         if self.complete is not None:
             return self.complete.parts
-        inset = self.padding + self.border
-        row = Row(self.left + inset, self.width - 2 * inset, self.height)
-        return self.header.place_parts(self.styles, row)
+        return self.header.place_parts(self.styles, self.row)
 
 
 def state_of(header: HeaderBox, look: LookBox) -> HeaderState:
