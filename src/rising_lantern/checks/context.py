@@ -171,8 +171,12 @@ class CheckContext:
         bottom = whole_px(float(header.top[index] + header.height[index]))
         seen = min(bottom, self.box.screen.height)
         region = (max(seen - 1, 0), seen, columns.start, columns.stop)
-        own = luminance(self._painter.behind_header(swept, index, region))
         below = luminance(self._painter.page_rows(swept, index, bottom, bottom + 1)[:, columns])
+        color = state.opaque_color
+        if color is not None and seen > 0:
+            own = luminance(np.array([[color.bytes[:3]]], dtype=np.uint8))
+        else:
+            own = luminance(self._painter.behind_header(swept, index, region))
         if not own.size or not below.size:
             return math.nan
         return float(np.median(ratio(own, below)))

@@ -77,6 +77,14 @@ class HeaderState(Shape):
             color = mix(color, mean_color(fill), share / whole if whole else 0.0)
         return color
 
+    @property
+    def opaque_color(self) -> Color | None:
+        """Its one colour, where nothing shows through it and it has no border; or None."""
+        fill, *others = self.fills
+        if others or not isinstance(fill, Color) or fill.alpha < 1 or self.opacity < 1:
+            return None
+        return None if self.border else fill
+
     @cached_property
     def parts(self) -> Mapping[str, PartBox]:
         """The parts that are shown, by name: those of its look, or placed between two."""
