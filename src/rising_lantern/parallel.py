@@ -12,6 +12,7 @@ import re
 import time
 import warnings
 from collections.abc import Callable, Generator, Iterator, Sequence
+from concurrent.futures import CancelledError
 from typing import Any, TypeVar
 
 from rising_lantern.errors import LanternError, RequestError, quoted
@@ -24,7 +25,7 @@ Jobs = int | str | None
 """A number of processes, the address of a Dask scheduler, or None for what is worth its time."""
 
 MOST_JOBS = 256
-_ADDRESS = re.compile(r"(tcp|tls)://[^\s/:]+:\d{1,5}")
+_ADDRESS = re.compile(r"(tcp|tls)://(\[[0-9a-fA-F:.]+\]|[^\s/:\[\]]+):\d{1,5}")
 _PATIENCE = 10  # seconds for a scheduler to answer
 _WORTH = 3.0  # seconds of work that are left, from which on starting processes is worth its time
 
@@ -74,7 +75,7 @@ def _by_cluster(
     if not _ADDRESS.fullmatch(address):
         raise RequestError(f"{quoted(address)} is not an address such as tcp://10.0.0.2:8786")
     try:
-        from distributed import Client  # noqa: PLC0415 - an extra
+        from distributed import Client, KilledWorker  # noqa: PLC0415 - an extra
         from joblib import Parallel, delayed, parallel_config  # noqa: PLC0415 - as above
     except ImportError:
         raise RequestError(
@@ -91,7 +92,10 @@ def _by_cluster(
         ) from error
     with client, parallel_config(backend="dask", client=client):
         share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-        yield from _in_order(share(delayed(_sent)(work, packed(item)) for item in items))
+        try:
+            yield from _in_order(share(delayed(_sent)(work, packed(item)) for item in items))
+        except (CancelledError, KilledWorker, OSError) as error:
+            raise RequestError(f"the cluster at {address} was lost: {error}") from error
 
 
 def _sent(

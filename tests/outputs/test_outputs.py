@@ -448,3 +448,18 @@ def test_each_way_to_end_has_its_status_and_at_most_one_line(
 ) -> None:
     ended = many(line)
     assert (ended.returncode, ended.stderr) == (status, message)
+
+
+def test_a_module_is_loaded_to_its_end_before_a_command_stops(tmp_path: Path) -> None:
+    (tmp_path / "long.py").write_text(
+        "import os, signal\nos.kill(os.getpid(), signal.SIGTERM)\nfor _ in range(10_000): pass\nwhole = True\n"
+    )
+    code = (
+        "import time\nfrom rising_lantern.cli.stopping import Stopped, stoppable\n"
+        "try:\n  with stoppable():\n    import long\n    time.sleep(30)\n"
+        "except Stopped as stopped: print(long.whole, stopped.status)"
+    )
+    result = subprocess.run(
+        [sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True
+    )
+    assert result.stdout == f"True {128 + signal.SIGTERM}\n"

@@ -13,6 +13,7 @@ from rising_lantern.outputs.interrupts import PLACING, STOPPING
 from rising_lantern.outputs.scratch import remove_all
 
 _PATIENCE = 0.7  # seconds that the main thread has to end by itself
+_AGAIN = 0.02  # seconds until a signal that came in between is raised once more
 _SIGNAL = 128  # a process that a signal ends has this and the signal's number as its status
 
 
@@ -61,8 +62,23 @@ def stoppable() -> Iterator[None]:
             signal.signal(item, signal.SIG_DFL if handler is None else handler)
 
 
-def _stop(number: int, _frame: FrameType | None) -> None:
+def _stop(number: int, frame: FrameType | None) -> None:
+    if _is_importing(frame):
+        # Compiled modules that are cut off while they are loaded can end the whole process.
+        again = threading.Timer(_AGAIN, os.kill, (os.getpid(), number))
+        again.daemon = True
+        again.start()
+        return
     raise Stopped(number)
+
+
+def _is_importing(frame: FrameType | None) -> bool:
+    """Whether a module is being loaded."""
+    while frame is not None:
+        if frame.f_code.co_filename.startswith("<frozen importlib"):
+            return True
+        frame = frame.f_back
+    return False
 
 
 def _watch(descriptor: int, asked: frozenset[int], ended: threading.Event) -> None:

@@ -10,7 +10,7 @@ from rising_lantern.errors import RequestError
 from rising_lantern.outputs.access import keep_access, refused
 from rising_lantern.outputs.interrupts import held_back
 from rising_lantern.outputs.records import RECORD, digest_of, record_of, refuse_foreign
-from rising_lantern.outputs.scratch import scratch_folder
+from rising_lantern.outputs.scratch import new_folders, remove_empty, scratch_folder
 
 
 @contextmanager
@@ -34,14 +34,12 @@ def filled_folder(
     if target.exists() and not target.is_dir():
         raise RequestError(f"{target} is a file; name a folder")
     _check(target, tuple(names), {}, force=force)
-    made_folders = _made(target)
     try:
-        with scratch_folder(target) as scratch:
+        with new_folders(_made(target)), scratch_folder(target) as scratch:
             yield scratch
             _put(scratch, target, force=force)
-    except BaseException as error:
-        _remove_empty(made_folders)
-        if isinstance(error, OSError) and _is_about(target, error):
+    except OSError as error:
+        if _is_about(target, error):
             raise refused(target, error) from error
         raise
 
@@ -63,15 +61,9 @@ def _made(folder: Path) -> list[Path]:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as error:
-        _remove_empty(missing)
+        remove_empty(missing)
         raise refused(folder, error) from None
     return missing
-
-
-def _remove_empty(folders: Iterable[Path]) -> None:
-    for folder in folders:
-        with suppress(OSError):
-            folder.rmdir()
 
 
 def _check(target: Path, names: tuple[str, ...], digests: dict[str, str], *, force: bool) -> None:
@@ -145,4 +137,4 @@ class _Moves:
                     kept.replace(place)
                 else:
                     place.unlink(missing_ok=True)
-        _remove_empty(self._folders)
+        remove_empty(self._folders)

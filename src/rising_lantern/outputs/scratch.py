@@ -10,7 +10,7 @@ from __future__ import annotations
 import shutil
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import IO
@@ -25,6 +25,7 @@ _LOCK = "lock"
 _STARTING = 60  # seconds within which another process may not have locked its folder yet
 
 _in_use: set[Path] = set()
+_new: list[Path] = []  # folders that were made for results, the innermost first
 
 
 @contextmanager
@@ -51,10 +52,32 @@ def scratch_folder(parent: Path) -> Iterator[Path]:
         _in_use.discard(outer)
 
 
+@contextmanager
+def new_folders(folders: Sequence[Path]) -> Iterator[None]:
+    """Folders that were made for results, the innermost first; gone if nothing comes of it."""
+    _new[:0] = folders
+    try:
+        yield
+    except BaseException:
+        remove_empty(folders)
+        raise
+    finally:
+        for folder in folders:
+            _new.remove(folder)
+
+
 def remove_all() -> None:
     """Remove the folders of this process, where it ends without leaving their contexts."""
     for outer in tuple(_in_use):
         shutil.rmtree(outer, ignore_errors=True)
+    remove_empty(tuple(_new))
+
+
+def remove_empty(folders: Iterable[Path]) -> None:
+    """Remove those of some folders that are empty."""
+    for folder in folders:
+        with suppress(OSError):
+            folder.rmdir()
 
 
 def _remove_abandoned(parent: Path) -> None:
