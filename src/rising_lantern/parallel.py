@@ -82,7 +82,8 @@ def _by_cluster(
             "a cluster needs the package 'distributed': install rising-lantern[cluster]"
         ) from None
     # What goes wrong there is reported once, by what is raised here.
-    logging.getLogger("distributed").setLevel(logging.CRITICAL)
+    for name in ("distributed", "distributed.client", "tornado"):
+        logging.getLogger(name).setLevel(logging.CRITICAL)
     try:
         client = Client(address, timeout=_PATIENCE, set_as_default=False)
     except (OSError, ValueError) as error:
