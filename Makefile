@@ -6,8 +6,8 @@ CONSTRAINTS ?= constraints.txt
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 SITE ?= saltmere
-# More processes than cores: some of them wait for a browser.
-WORKERS ?= $(shell $(PYTHON) -c 'import os; print(2 * (os.cpu_count() or 1))')
+# More processes than cores where these are few: some of them wait for a browser.
+WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(max(cores, min(2 * cores, 8)))')
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
