@@ -154,6 +154,18 @@ def test_pages_that_are_alike_are_checked_once(make_plan: MakePlan) -> None:
     }
 
 
+def test_pages_that_are_alike_on_one_screen_only_are_named_there_only(folder: Path) -> None:
+    own = PLAN.replace(
+        "path: /more-of-it,", "path: /more-of-it, for: {phone: {background: '#ffe'}},"
+    )
+    (folder / "plan.yaml").write_text(own, "utf-8")
+    lines = run("check", "plan.yaml", "--only", "unreadable-content", cwd=folder).stdout
+    assert "demo, more on laptop" in lines
+    assert "demo on phone" in lines
+    assert "more on phone" in lines
+    assert "demo, more on laptop, phone" not in lines
+
+
 def test_ctrl_c_ends_with_what_is_known(site: Path) -> None:
     """In a terminal, where all processes get the signal; nothing of theirs is printed."""
     pid, screen = pty.fork()

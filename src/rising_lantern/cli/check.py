@@ -175,7 +175,7 @@ def _lines(findings: Iterable[Finding]) -> Iterator[str]:
     for finding in findings:
         about = (finding.level, finding.rule, str(finding.subject))
         remedy = _without_figures(finding.remedy)
-        rows.setdefault((finding.silenced, *about, remedy), []).append(finding)
+        rows.setdefault((finding.silenced, *about, remedy, *finding.alike), []).append(finding)
     for same in sorted(rows.values(), key=_badness):
         yield from _described(same)
 
