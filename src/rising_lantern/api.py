@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from os import PathLike
 from pathlib import Path
@@ -13,7 +13,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import Fault, RequestError, listed, quoted
 from rising_lantern.layout.needs import greatest, needs_of
 from rising_lantern.notebook import html_table
-from rising_lantern.parallel import Jobs, shared
+from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
@@ -23,9 +23,6 @@ from rising_lantern.view import View
 
 if TYPE_CHECKING:
     import pandas as pd
-
-Progress = Callable[[str, int, int], None]
-"""Told what is being done, how many steps of it are complete, and how many there are."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -293,11 +290,9 @@ def iter_check(  # noqa: PLR0913 - what to check, and by what
         ViewCheck(plan, page, viewport, *chosen, conformance, silenced, alike)
         for (page, viewport), alike in plan.alike_views(pages, viewports).items()
     ]
-    found = shared(ViewCheck.findings, work, jobs)
-    for done, item in enumerate(work):
-        if progress:
-            progress(f"Checking {item.page} on {item.viewport}", done, len(work))
-        yield from next(found)
+    checked = followed(ViewCheck.findings, work, jobs, progress, ViewCheck.words)
+    for _, found in checked:
+        yield from found
     if progress:
         progress("Checked", len(work), len(work))
 
@@ -332,6 +327,10 @@ class ViewCheck:
             self.only, self.without, conformance=self.conformance, silenced=self.silenced
         )
         return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
+
+    def words(self) -> str:
+        """What is being done with it."""
+        return f"Checking {self.page} on {self.viewport}"
 
     def __reduce__(self) -> tuple[Any, ...]:
         plan = Plan(self.plan.file.of_page(self.page))

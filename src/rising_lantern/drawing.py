@@ -63,6 +63,10 @@ class ViewDrawing:
                 made[f"{PLAYS}/{play.file(name)}"] = path.read_bytes()
         return made
 
+    def words(self) -> str:
+        """What is being done with it."""
+        return f"Drawing {self.page} on {self.viewport}"
+
     def __reduce__(self) -> tuple[type[ViewDrawing], tuple[Any, ...]]:
         plan = Plan(self.plan.file.of_page(self.page))
         asked = self.plays, self.chart, self.findings
@@ -100,6 +104,10 @@ class ComparisonDrawing:
             f"{name}.csv": table.to_csv().encode("utf-8"),
         }
         return made, table
+
+    def words(self) -> str:
+        """What is being done with it."""
+        return f"Comparing {self.page} on {self.viewport}"
 
     def __reduce__(self) -> tuple[type[ComparisonDrawing], tuple[Any, ...]]:
         plans = tuple((name, Plan(plan.file.of_page(self.page))) for name, plan in self.plans)

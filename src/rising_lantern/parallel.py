@@ -24,6 +24,9 @@ Result = TypeVar("Result")
 Jobs = int | str | None
 """A number of processes, the address of a Dask scheduler, or None for what is worth its time."""
 
+Progress = Callable[[str, int, int], None]
+"""Told what is being done, how many steps of it are complete, and how many there are."""
+
 MOST_JOBS = 256
 _ADDRESS = re.compile(r"(tcp|tls)://(\[[0-9a-fA-F:.]+\]|[^\s/:\[\]]+):\d{1,5}")
 _PATIENCE = 10  # seconds for a scheduler to answer
@@ -61,6 +64,29 @@ def shared(
         done += 1
     if done < len(items):
         yield from _by_processes(work, items[done:], min(wanted, len(items) - done))
+
+
+def followed(
+    work: Callable[[Item], Result],
+    items: Sequence[Item],
+    jobs: Jobs,
+    progress: Progress | None,
+    what: Callable[[Item], str],
+) -> Iterator[tuple[Item, Result]]:
+    """Each item with what some work makes of it; see :func:`shared`.
+
+    Args:
+        work: The work.
+        items: What it is done on.
+        jobs: Who shares it.
+        progress: Called before each item.
+        what: What is being done with an item, in words.
+    """
+    results = shared(work, items, jobs)
+    for done, item in enumerate(items):
+        if progress:
+            progress(what(item), done, len(items))
+        yield item, next(results)
 
 
 def cores() -> int:

@@ -27,7 +27,7 @@ from rising_lantern.drawing import ComparisonDrawing
 from rising_lantern.errors import quoted
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs, shared
+from rising_lantern.parallel import Jobs, followed
 
 _OPENING, _CLOSING = "([{", ")]}"
 
@@ -86,11 +86,8 @@ def command(  # noqa: PLR0913 - each option is an argument
         for result in ("frames.png", "contrast.png", "csv")
     ]
     with filled_folder(folder, files, force=force) as scratch, progress_bar(quiet=quiet) as show:
-        drawn = shared(ComparisonDrawing.files, work, jobs)
-        for done, item in enumerate(work):
-            if show:
-                show(f"Comparing {item.page} on {item.viewport}", done, len(work))
-            made, table = next(drawn)
+        drawn = followed(ComparisonDrawing.files, work, jobs, show, ComparisonDrawing.words)
+        for item, (made, table) in drawn:
             for name, data in made.items():
                 (scratch / name).write_bytes(data)
             if not quiet:

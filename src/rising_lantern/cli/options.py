@@ -12,10 +12,10 @@ from typing import Any, TypeVar
 
 import click
 
-from rising_lantern.api import Plan, Progress, read, read_text
+from rising_lantern.api import Plan, read, read_text
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
-from rising_lantern.parallel import MOST_JOBS
+from rising_lantern.parallel import MOST_JOBS, Progress
 
 Item = TypeVar("Item")
 Command = Callable[..., Any]

@@ -25,7 +25,7 @@ from rising_lantern.cli.terminal import echo
 from rising_lantern.drawing import ViewDrawing
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs, shared
+from rising_lantern.parallel import Jobs, followed
 from rising_lantern.scroll.gestures import read_gesture
 
 if TYPE_CHECKING:
@@ -117,11 +117,9 @@ def preview(
     plan, plays, chart = work[0].plan, work[0].plays, work[0].chart
     names = files_of([file_name(item.page, item.viewport) for item in work], plays, chart)
     with filled_folder(folder, names, force=force) as scratch, progress_bar(quiet=quiet) as show:
-        drawn = shared(ViewDrawing.files, work, jobs)
-        for done, item in enumerate(work):
-            if show:
-                show(f"Drawing {item.page} on {item.viewport}", done, len(work))
-            for name, data in next(drawn).items():
+        drawn = followed(ViewDrawing.files, work, jobs, show, ViewDrawing.words)
+        for _, made in drawn:
+            for name, data in made.items():
                 (scratch / name).parent.mkdir(exist_ok=True)
                 (scratch / name).write_bytes(data)
         if show:

@@ -10,7 +10,7 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import Plan, Progress
+from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
@@ -32,7 +32,7 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.parallel import Jobs
+from rising_lantern.parallel import Jobs, Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import bytes_of

@@ -27,7 +27,7 @@ from rising_lantern.legibility.measurement import (
     Measurement,
     measure_near_limits,
 )
-from rising_lantern.legibility.speeds import passing_speed
+from rising_lantern.legibility.speeds import passed_px, passing_speed
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
@@ -192,11 +192,10 @@ class _Piece:
     def _speeds(self, places: Indices) -> Floats:
         """By how many px things pass each other behind the header up to each of some positions."""
         page = self.swept.page
-        ground = [page.ground] if page.ground else []
-        speeds = np.array([passing_speed([section, *ground]) for section in page.sections])
+        speeds = np.array([passing_speed(page, section) for section in page.sections])
         passing = self._passing[:, places - self.places[0]]
-        apart = np.abs(np.diff(self.swept.scroll[places], prepend=self.swept.scroll[places[0]]))
-        return np.asarray(np.where(passing, speeds[:, None], 1.0).max(axis=0) * apart)
+        fastest = np.where(passing, speeds[:, None], 1.0).max(axis=0)
+        return passed_px(fastest, self.swept.scroll[places])
 
 
 def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:
@@ -214,7 +213,5 @@ def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox)
 
 def _even_ground(state: HeaderState, part: PartBox) -> Color | None:
     """What a header lays over all pixels behind a part, where that is one colour; or None."""
-    fill, *others = state.fills
-    if others or not isinstance(fill, Color) or not is_inside(state, part):
-        return None
-    return None if state.blur or state.opacity < 1 or state.below else fill
+    uneven = state.blur or state.opacity < 1 or state.below or not is_inside(state, part)
+    return None if uneven else state.only_color

@@ -2,17 +2,28 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from itertools import pairwise
 
+import numpy as np
+from numpy.typing import NDArray
+
 from rising_lantern.layout.motion import Motion
+from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
+
+Floats = NDArray[np.float64]
 
 _STEEPEST = 3  # of an easing, beside a straight line
 
 
-def passing_speed(sections: Sequence[SectionBox]) -> float:
-    """The most px by which two things in some sections pass each other for each px scrolled."""
+def passed_px(speed: Floats | float, scroll: Floats) -> Floats:
+    """By how many px things pass each other from the position before up to each position."""
+    return np.asarray(speed * np.abs(np.diff(scroll, prepend=scroll[:1])))
+
+
+def passing_speed(page: PageBox, section: SectionBox) -> float:
+    """The most px by which two things in a section, or behind it, pass each other for each px."""
+    sections = [section, *([page.ground] if page.ground else [])]
     motions = [layer.motion for section in sections for layer in section.layers]
     motions += [content.motion for section in sections for content in section.content]
     # The screen stays, and the page moves at 1.

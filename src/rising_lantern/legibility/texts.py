@@ -23,7 +23,7 @@ from rising_lantern.legibility.measurement import (
     Measurement,
     measure_near_limits,
 )
-from rising_lantern.legibility.speeds import passing_speed
+from rising_lantern.legibility.speeds import passed_px, passing_speed
 from rising_lantern.legibility.windows import order_of_ratios
 from rising_lantern.paint.frames import Painter
 from rising_lantern.scroll.moments import Sweep
@@ -93,7 +93,8 @@ def _measure(
     if not places.size:
         return
     index, position = text
-    content = swept.page.sections[index].content[position]
+    section = swept.page.sections[index]
+    content = section.content[position]
     if len(places) >= FEWEST_COUNTED and content.blend == "normal" and painter.is_lowest(*text):
         backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
         stain = Stain(content.color)
@@ -102,19 +103,16 @@ def _measure(
         measurement.contrast[places[plain]] = worst[plain]
         measurement.median[places[plain]] = median[plain]
         places = places[~plain]
+    if not places.size:
+        return
     paint = partial(_paint, swept, painter, text, box, measurement)
     if limit is None:
         paint(places)
         return
-    section = swept.page.sections[index]
     sheets = painter.sheets_below(*text)
     if not complete and least_text_contrast(section, content, sheets) >= limit:
         return
-    page = swept.page
-    speed = passing_speed([page.sections[index], *([page.ground] if page.ground else [])])
-    if not places.size:
-        return
-    passed = speed * np.abs(np.diff(swept.scroll[places], prepend=swept.scroll[places[0]]))
+    passed = passed_px(passing_speed(swept.page, section), swept.scroll[places])
     measure_near_limits(places, passed, np.full(len(places), limit), paint)
     if complete:
         measurement.fill(places)

@@ -78,12 +78,17 @@ class HeaderState(Shape):
         return color
 
     @property
-    def opaque_color(self) -> Color | None:
-        """Its one colour, where nothing shows through it and it has no border; or None."""
+    def only_color(self) -> Color | None:
+        """Its background, where that is one colour; or None."""
         fill, *others = self.fills
-        if others or not isinstance(fill, Color) or fill.alpha < 1 or self.opacity < 1:
-            return None
-        return None if self.border else fill
+        return fill if isinstance(fill, Color) and not others else None
+
+    @property
+    def opaque_color(self) -> Color | None:
+        """The same where nothing shows through it and it has no border."""
+        color = self.only_color
+        covers = color is not None and color.alpha == 1 and self.opacity == 1 and not self.border
+        return color if covers else None
 
     @cached_property
     def parts(self) -> Mapping[str, PartBox]:

@@ -6,11 +6,11 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.api import Plan, Progress
+from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
-from rising_lantern.parallel import Jobs, shared
+from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning.rules import BESIDE, MAKERS, Case
@@ -56,11 +56,10 @@ def iter_tune(  # noqa: PLR0913 - what to tune, and by what
     """
     trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
     groups = _groups_of(trials, names(only), names(without), jobs, progress)
-    proposals = shared(_proposals, [(trials, group) for group in groups], jobs)
-    for done, group in enumerate(groups):
-        if progress:
-            progress(f"Tuning {group[0].rule}", done, len(groups))
-        yield from next(proposals)
+    work = [(trials, group) for group in groups]
+    tuned = followed(_proposals, work, jobs, progress, lambda item: f"Tuning {item[1][0].rule}")
+    for _, proposals in tuned:
+        yield from proposals
     if progress:
         progress("Tuned", len(groups), len(groups))
 
@@ -125,12 +124,7 @@ def _groups_of(
         RequestError: If there is no rule with a name.
     """
     wanted = {rule.name for rule in chosen_rules(only, without)}
-    found: list[Finding] = []
-    checked = trials.all_found(jobs)
-    for done, name in enumerate(trials.views):
-        if progress:
-            progress(f"Checking {name[0]} on {name[1]}", done, len(trials.views))
-        found += next(checked)
+    found = trials.all_found(jobs, progress)
     groups = _grouped(item for item in found if item.silenced is None and item.rule in wanted)
     return sorted(groups, key=lambda group: LEVELS.index(group[0].level))
 

@@ -11,13 +11,14 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.api import Plan, Progress
+from rising_lantern.api import Plan
 from rising_lantern.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError, quoted
+from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.models.thresholds import Threshold, parse_threshold
 from rising_lantern.tuning.knobs import shifted

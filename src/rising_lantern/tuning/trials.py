@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from rising_lantern.api import Plan, ViewCheck
@@ -10,7 +10,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.notebook import html_table
-from rising_lantern.parallel import Jobs, shared
+from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.solving import least
@@ -88,15 +88,16 @@ class Trials:
             self._known[view] = tuple(self.check(self.plan, view))
         return self._known[view]
 
-    def all_found(self, jobs: Jobs) -> Iterator[tuple[Finding, ...]]:
+    def all_found(self, jobs: Jobs, progress: Progress | None) -> list[Finding]:
         """The same on all of the pages and viewports, in order, shared among processes."""
         work = [
             ViewCheck(self.plan, *view, (), (), self.conformance, silenced=True)
             for view in self.views
         ]
-        for view, found in zip(self.views, shared(ViewCheck.findings, work, jobs), strict=True):
-            self._known[view] = tuple(found)
-            yield self._known[view]
+        checked = followed(ViewCheck.findings, work, jobs, progress, ViewCheck.words)
+        for item, found in checked:
+            self._known[item.page, item.viewport] = tuple(found)
+        return [finding for view in self.views for finding in self._known[view]]
 
     def check(
         self,
