@@ -68,7 +68,7 @@ def test_layers_move_alike_in_every_engine(
     out.mkdir()
     write_pages([view], out)
     with served(out) as url:
-        engine.open(f"{url}/pages/page.s.html")
+        engine.open(f"{url}/pages/page.html")
         for scroll in (0, 140, 300, 460, 620, 900):
             assert engine.scroll(scroll) == scroll
             shot = engine.screenshot()[:HEIGHT, :WIDTH].astype(int)

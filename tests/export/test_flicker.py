@@ -70,7 +70,7 @@ def test_what_oscillates_is_found_and_nothing_else(
     out.mkdir()
     write_pages([plan.view()], out)
     with served(out) as url:
-        counted.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        counted.open(f"{url}/pages/page.html", 1000, 600)
         changes, end = counted.driver.execute_async_script(_COUNT, s)
     if loops:
         assert changes > 4
@@ -93,7 +93,7 @@ def test_with_the_back_that_is_given_nothing_oscillates(
     assert [f for f in check(plan) if f.rule == "flicker"] == []
     write_pages([plan.view()], tmp_path)
     with served(tmp_path) as url:
-        counted.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        counted.open(f"{url}/pages/page.html", 1000, 600)
         for s in range(140, 215, 6):
             changes, _ = counted.driver.execute_async_script(_COUNT, s)
             assert changes == (s >= 150), s

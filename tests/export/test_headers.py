@@ -104,7 +104,7 @@ def test_a_second_header_arrives(
       return [one.dataset.look, s.visibility, b.top, b.height, +s.opacity];
     """
     with served(tmp_path) as url:
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in (0, 40, 60, 150, 240, 400, 100, 20):
             chromium.scroll(scroll)
             look, visibility, top, height, opacity = chromium.run(ask)

@@ -40,7 +40,7 @@ def test_a_sample_page_does_what_its_moments_say(
     view = regatta.view(page, viewport)
     screen = view.box.screen
     chromium.log(), chromium.requests()
-    chromium.open(f"{address}/{page}.{viewport}.html", screen.width, screen.height)
+    chromium.open(f"{address}/{page}.html", screen.width, screen.height)
     for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
         assert chromium.scroll(scroll) == scroll
         assert_agrees(chromium.run(STATE), view, scroll)
@@ -106,7 +106,7 @@ def test_every_kind_of_header_does_what_its_moments_say(
     folder.mkdir()
     write_pages([view], folder)
     with served(folder) as url:
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
             assert chromium.scroll(scroll) == scroll
             assert_agrees(chromium.run(STATE), view, scroll)
@@ -120,7 +120,7 @@ def test_a_look_is_kept_to_its_back_going_up(
     view = plan.view()
     write_pages([view], tmp_path)
     with served(tmp_path) as url:
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         chromium.scroll(view.max_scroll)
         for scroll in range(1600, -1, -100):
             chromium.scroll(scroll)
@@ -157,12 +157,13 @@ def test_layers_move_as_their_moments_say(
     )
     view = plan.view()
     write_pages([view], tmp_path)
-    page = tmp_path / "pages" / "page.laptop.html"
     if by == "script":
-        text = page.read_text("utf-8").replace("animation-timeline: view()", "nothing: at-all")
-        page.write_text(text, "utf-8")
+        for name in ("lantern.css", "lantern-layers.js"):
+            path = tmp_path / "pages" / name
+            text = path.read_text("utf-8").replace("animation-timeline: view()", "nothing: at-all")
+            path.write_text(text, "utf-8")
     with served(tmp_path) as url:
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in range(0, view.max_scroll, 97):
             chromium.scroll(scroll)
             assert_agrees(chromium.run(STATE), view, scroll)
@@ -183,7 +184,7 @@ def test_what_moves_stands_still_for_readers_who_ask_for_less_motion(
     with served(tmp_path) as url:
         chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": features})
         try:
-            chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+            chromium.open(f"{url}/pages/page.html", 1000, 600)
             for scroll in (0, 130, 410):
                 chromium.scroll(scroll)
                 shot = chromium.screenshot().astype(int)
@@ -202,9 +203,9 @@ def test_texts_arrive_when_they_come_onto_the_screen(
     )
     plan = make_plan(plan_text(sections=sections))
     write_pages([plan.view()], tmp_path)
-    ask = "const s = getComputedStyle(document.querySelector('.text')); return [s.translate, s.opacity]"
+    ask = "const s = getComputedStyle(document.querySelector('[data-lantern=text]')); return [s.translate, s.opacity]"
     with served(tmp_path) as url:
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         chromium.scroll(0)
         assert chromium.run(ask) == ["-40px 30px", "0.2"]
         chromium.scroll(800)  # which also finishes what moves in time
@@ -226,7 +227,7 @@ def test_a_text_s_shadow_is_painted_as_in_the_browser(
     view = plan.view()
     write_pages([view], tmp_path)
     with served(tmp_path) as url:
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         chromium.scroll(0)
         difference = np.abs(chromium.screenshot().astype(int) - view.pixels(0))
     assert view.pixels(0).min() < 100

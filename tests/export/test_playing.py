@@ -77,7 +77,7 @@ def recorded(
     write_pages([plan.view()], out)
     with served(out) as url:
         chromium.driver.set_script_timeout(60)
-        chromium.open(f"{url}/pages/page.laptop.html", 1000, 600)
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
         chromium.scroll(180)
         chromium.scroll(0)
         until = schedule[-1][0] + 2200

@@ -42,10 +42,10 @@ const [to, done] = arguments;
 window.scrollTo({top: to, behavior: "instant"});
 requestAnimationFrame(() => requestAnimationFrame(() => {
   // What fades is brought to its end, and what lags behind the scroll is waited for.
-  const header = document.querySelector("header");
+  const header = [...document.querySelectorAll("header")].find((e) => e.checkVisibility());
   let still = 2, last = null;
   const wait = () => {
-    const now = header && header.style.getPropertyValue("--progress");
+    const now = header && header.style.getPropertyValue("--lantern-progress");
     const running = document.getAnimations().filter((one) => one instanceof CSSTransition);
     for (const one of running) one.finish();
     still = now === last && !running.length ? still - 1 : 2;

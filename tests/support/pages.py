@@ -20,10 +20,12 @@ STATE = """
 const box = (e) => { const b = e.getBoundingClientRect(); return [b.left, b.top, b.width, b.height]; };
 const all = (selector, name) => Object.fromEntries(
   [...document.querySelectorAll(selector)].map((e) => [name(e), box(e)]));
-const layer = (e) => (e.closest("[data-section]").dataset.section || "(page)") + " " + e.dataset.layer;
+const section = (e) => e.closest("[data-section]")?.dataset.section ?? "(page)";
+const layer = (e) => section(e) + " " + e.dataset.layer;
+const seen = (e) => e.checkVisibility();
 // A second header that has come is the one that is seen.
-const first = document.querySelector("[data-lantern=header]");
-const header = document.querySelector("[data-here]") || first;
+const first = [...document.querySelectorAll("[data-lantern=header]")].find(seen);
+const header = document.querySelector("[data-arrival][data-here]") || first;
 const style = header && getComputedStyle(header);
 return {
   look: first && first.dataset.look,
@@ -31,12 +33,12 @@ return {
   background: style && style.backgroundColor,
   color: style && style.color,
   parts: header ? Object.fromEntries(
-    [...header.querySelectorAll(".part")].map((e) => [e.dataset.part, box(e)])) : {},
-  sections: all("section", (e) => e.id),
-  texts: [...document.querySelectorAll(".text")].map(box),
-  layers: all(".layer", layer),
+    [...header.querySelectorAll("[data-part]")].filter(seen).map((e) => [e.dataset.part, box(e)])) : {},
+  sections: all("section", (e) => e.dataset.section),
+  texts: [...document.querySelectorAll("[data-lantern=text]")].filter(seen).map(box),
+  layers: all("[data-layer]", layer),
   opacities: Object.fromEntries(
-    [...document.querySelectorAll(".layer")].map((e) => [layer(e), getComputedStyle(e).opacity])),
+    [...document.querySelectorAll("[data-layer]")].map((e) => [layer(e), getComputedStyle(e).opacity])),
 };
 """
 """A script that reads off where all things of a page are, and what they look like."""
@@ -52,7 +54,7 @@ def write_page(view: View, folder: Path) -> str:
     """Write the page of a view into a folder, and give its address there."""
     folder.mkdir(exist_ok=True)
     write_pages([view], folder)
-    return f"pages/{view.page}.{view.viewport}.html"
+    return f"pages/{view.page}.html"
 
 
 def far(found: list[float], box: Box) -> float:

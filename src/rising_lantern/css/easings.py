@@ -77,6 +77,9 @@ class CubicBezier:
     def css(self) -> str:
         """The easing as CSS text."""
         values = (self.x1, self.y1, self.x2, self.y2)
+        name = _keyword(self)
+        if name:
+            return name
         return f"cubic-bezier({', '.join(number(value) for value in values)})"
 
 
@@ -141,6 +144,9 @@ class Linear:
 
     def css(self) -> str:
         """The easing as CSS text."""
+        name = _keyword(self)
+        if name:
+            return name
         stops = (f"{number(output)} {number(at * 100)}%" for at, output in self.points)
         return f"linear({', '.join(stops)})"
 
@@ -158,6 +164,11 @@ _KEYWORDS: dict[str, Easing] = {
     "step-start": Steps(1, "jump-start"),
     "step-end": Steps(1, "jump-end"),
 }
+
+
+def _keyword(easing: Easing) -> str | None:
+    """The keyword that means the same, or None."""
+    return next((name for name, known in _KEYWORDS.items() if known == easing), None)
 
 
 def parse_easing(text: str) -> Easing:

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from rising_lantern.css.lengths import Length, Term
+from rising_lantern.export.names import Naming
 from rising_lantern.export.sources import HeaderSource, PageSource, SectionSource
+from rising_lantern.export.values import extent
 
 SCREEN = "100vh"
 
@@ -17,9 +18,11 @@ class FlowLengths:
 
     Attributes:
         page: The page.
+        naming: How everything is named.
     """
 
     page: PageSource
+    naming: Naming
 
     def room(self, look: int) -> str:
         """What the header takes up above the first section in one of its looks."""
@@ -36,14 +39,15 @@ class FlowLengths:
         if section is self.page.ground:
             return "0px"
         place = next(index for index, item in enumerate(self.page.sections) if item is section)
-        return added(extent(section.entry.height) for section in self.page.sections[:place])
+        return added(self.height(section) for section in self.page.sections[:place])
 
     def height(self, section: SectionSource) -> str:
         """A section's height; that of what is behind all of them is the document's."""
         if section is self.page.ground:
-            sections = [extent(section.entry.height) for section in self.page.sections]
-            return f"max({SCREEN}, {added([self.room(0), *sections])})"
-        return extent(section.entry.height)
+            sections = [self.height(section) for section in self.page.sections]
+            rooms = [room for room in [self.room(0)] if room != "0px"]
+            return f"max({SCREEN}, {added([*rooms, *sections], bare=True)})"
+        return self.naming.use(section.box.name, "height")
 
     def reach(self, section: SectionSource) -> tuple[str, str]:
         """How far a section's upper edge can be above the screen's while it is on the screen.
@@ -53,7 +57,7 @@ class FlowLengths:
         looks = range(len(self.page.header.box.looks)) if self.page.header else range(1)
         rooms = list(dict.fromkeys(self.room(look) for look in looks))
         top = self.top(section)
-        whole = added(extent(section.entry.height) for section in self.page.sections)
+        whole = added(self.height(section) for section in self.page.sections)
         most, least = (
             rooms[0] if len(rooms) == 1 else f"{name}({', '.join(rooms)})"
             for name in ("max", "min")
@@ -68,15 +72,10 @@ def height_of(header: HeaderSource, look: int) -> str:
     return extent(header.entry.look(header.box.looks[look].name).height or header.entry.height)
 
 
-def extent(length: Length) -> str:
-    """A height as CSS; percentages count the screen, and less than nothing is nothing."""
-    text = length.css("vh")
-    return text if isinstance(length.expression, Term) else f"max({text}, 0px)"
-
-
-def added(lengths: Iterable[str]) -> str:
-    """The sum of some CSS lengths."""
+def added(lengths: Iterable[str], *, bare: bool = False) -> str:
+    """The sum of some CSS lengths, in brackets unless it stands in a function by itself."""
     parts = list(lengths)
-    if not parts:
-        return "0px"
-    return parts[0] if len(parts) == 1 else f"({' + '.join(parts)})"
+    if len(parts) < 2:  # noqa: PLR2004 - a sum needs two
+        return parts[0] if parts else "0px"
+    total = " + ".join(parts)
+    return total if bare else f"({total})"

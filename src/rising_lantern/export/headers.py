@@ -1,4 +1,4 @@
-"""The header as CSS rules, with one set for each of its looks.
+"""The header as CSS: numbers that can be tuned, and one set of rules for each of its looks.
 
 ``data-drawn`` says which look a header is drawn in, ``data-change`` which look's change is on its
 way, in either direction, and ``data-from`` which look a blend leaves.
@@ -6,285 +6,493 @@ way, in either direction, and ``data-from`` which look a blend leaves.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from itertools import permutations
 
-from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
-from rising_lantern.css.shadows import Shadow
-from rising_lantern.export.flow import height_of
-from rising_lantern.export.rules import family, rule
+from rising_lantern.export.names import Naming, of_site
+from rising_lantern.export.rules import Declarations, KeyFrames, Rule, Statement, family
 from rising_lantern.export.sources import HeaderSource
+from rising_lantern.export.values import Palette, extent, threshold
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.changes import Blend, Cut, Fade
+from rising_lantern.plan.models.changes import Blend, Fade
+from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
-
-FADES = "html[data-fades]"
-"""Where changes may take time: the script says so once the page has been seen as it is."""
 
 WHOLE = percent(100)
 
 _FADES = {
     "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
     "backdrop-filter",
-    " > .side": "left, right",
-    " .part": "width, font-size, color",
-    " .part img": "opacity",
-    " .fill": "opacity",
+    "side": "left, right",
+    "part": "width, font-size, color",
+    "image": "opacity",
+    "fill": "opacity",
 }
 """What of a header fades, by what of it that is."""
 
-Declared = dict[str, dict[str, str]]
+_LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
+_Declared = dict[str, dict[str, str]]
 """What a look declares, by the selector within the header."""
 
 
-def header_rules(header: HeaderSource, pictures: dict[str, Picture]) -> Iterator[str]:
-    """The rules of a header, with one set for each of its looks."""
-    entry = header.entry
-    yield rule("header", _base(header))
-    yield rule("header > .side", {"gap": entry.gap.css()})
-    if not header.box.in_flow and not entry.starts_under:
-        top = entry.top.css("vh")
-        yield rule("body", {"padding-top": f"max({top} + {height_of(header, 0)}, 0px)"})
-    if header.box.in_flow and (entry.hold_space or entry.starts_under):
-        # The flow never moves: a browser that scrolls to keep its place would only push the reader.
-        yield rule("html, body, main, section", {"overflow-anchor": "none"})
-    if entry.container:
-        yield rule("body", {"height": entry.container.css("vh")})
-    for name, part in entry.parts.items():
-        yield rule(f'[data-part="{name}"]', _part_base(part))
-    yield from _fill_rules(header)
-    declared_by = {look: _declared(header, look, pictures) for look in header.box.look_names}
-    for look, declared in declared_by.items():
-        for inner, declarations in declared.items():
-            yield rule(f'header[data-drawn="{look}"]{inner}', declarations)
-        yield from _change_rules(header, look)
-    for before, look in _ways(header):
-        blends = isinstance(entry.change_to(look), Blend)
-        if blends and not entry.look(look).arrive and before != look:
-            yield from _blended(header, before, look, declared_by)
-
-
-def _ways(header: HeaderSource) -> Iterator[tuple[str, str]]:
-    """From which look which other can come."""
-    if header.entry.under:
-        yield from permutations(header.box.look_names, 2)
-    else:
-        # A look that arrives is that of another header: the first one keeps what it had.
-        names = header.box.look_names
-        for index, look in enumerate(names[1:]):
-            yield names[header.box.standing(index)], look
-
-
-def _base(header: HeaderSource) -> dict[str, str]:
-    entry = header.entry
-    position = "relative" if entry.position == "static" else entry.position
-    declarations = {"position": position, "z-index": str(entry.z)}
-    if entry.position in {"fixed", "absolute"}:
-        declarations |= {"left": "0", "right": "0"}
-    if entry.width != WHOLE:
-        width = entry.width.css()
-        declarations |= {"width": width, "margin-left": "auto", "margin-right": "auto"}
-    if entry.position != "static":
-        declarations["top"] = entry.top.css("vh")
-    return declarations
-
-
-def _part_base(part: Part) -> dict[str, str]:
-    if part.text is None:
-        return {}
-    return {
-        "font-family": family(part.font),
-        "font-weight": str(part.weight),
-        "gap": part.gap.css(),
-    }
-
-
-def gradient_fills(header: HeaderBox) -> dict[str, list[str]]:
+def gradient_fills(header: HeaderBox) -> dict[Fill, list[str]]:
     """The fills of a header that need boxes of their own, with the looks that have them.
 
     Gradients do not become one another in browsers: boxes are mixed in their place.
     """
-    fills: dict[str, list[str]] = {}
+    fills: dict[Fill, list[str]] = {}
     for look in header.looks:
-        fills.setdefault(look.fill.css(), []).append(look.name)
+        fills.setdefault(look.fill, []).append(look.name)
     plain = all(isinstance(look.fill, Color) for look in header.looks)
     return {} if plain else fills
 
 
-def _fill_rules(header: HeaderSource) -> Iterator[str]:
-    for index, (fill, looks) in enumerate(gradient_fills(header.box).items()):
-        kind = "background-image" if "gradient(" in fill else "background-color"
-        yield rule(f".fill:nth-child({index + 1})", {kind: fill})
-        for look in looks:
-            yield rule(
-                f'header[data-drawn="{look}"] .fill:nth-child({index + 1})', {"opacity": "1"}
+@dataclass(frozen=True)
+class HeaderWriter:
+    """Writes the rules of one header on one page at one viewport.
+
+    Attributes:
+        header: The header.
+        naming: How everything is named.
+        palette: How colours are written.
+        pictures: The plan's pictures.
+        stills: Whether looks change at once for readers who ask for less motion.
+    """
+
+    header: HeaderSource
+    naming: Naming
+    palette: Palette
+    pictures: Mapping[str, Picture]
+    stills: bool
+
+    @property
+    def _own(self) -> str:
+        return f'[data-header="{self.header.box.name}"]'
+
+    @property
+    def here(self) -> str:
+        """The selector of the header, without that of what it is under."""
+        arrives = any(look.arrive for look in self.header.box.looks)
+        own = self.naming.kind("header") * arrives + self._own
+        return of_site(self.header.entry.selector, own)
+
+    @property
+    def arrivals(self) -> str:
+        """The selector of the headers that arrive as second ones."""
+        return f"[data-arrival]{self._own}"
+
+    @property
+    def both(self) -> str:
+        """The selector of the header in any of its forms."""
+        if not any(look.arrive for look in self.header.box.looks):
+            return self.here
+        site = self.header.entry.selector
+        return f":is({site.text}, {self._own})" if site else self._own
+
+    def numbers(self, root: str) -> Iterator[Statement]:
+        """Every number that a designer may want to tune, as a custom property."""
+        yield Rule(f"{root} {self.both}", self._numbers())
+
+    def statements(self, root: str) -> Iterator[Statement]:
+        """Its rules.
+
+        Args:
+            root: The selector of what everything is under.
+        """
+        here = f"{root} {self.both}"
+        yield Rule(f"{root} {self.here}", self._base())
+        if self.here != self.both:
+            yield Rule(f"{root} {self.arrivals}", self._arrival_base())
+        side = self.naming.kind("side")
+        yield Rule(f"{here} > {side}", {"gap": self.naming.use("gap")})
+        for name, part in self.header.entry.parts.items():
+            yield Rule(f"{here} {self._part(name)}", self._part_base(part))
+        yield from self._fill_rules(root)
+        declared = {look: self._declared(look) for look in self.header.box.look_names}
+        for inner, declarations in _alike(declared).items():
+            yield Rule(here + inner, declarations)
+        for look, rules in declared.items():
+            for inner, declarations in rules.items():
+                own = _without(declarations, _alike(declared).get(inner, {}))
+                yield Rule(f"{root} {self._drawn(look)}{inner}", own)
+            if any(part.image for part in self.header.entry.parts.values()):
+                shown = f'{root} {self._drawn(look)} img[data-looks~="{look}"]'
+                yield Rule(shown, {"opacity": "1"})
+        yield from self._fades(root)
+        for look in self.header.box.looks:
+            if look.arrive:
+                yield from self._arrival(root, look.name, look.arrive)
+        for before, look_name in self._ways():
+            blends = isinstance(self.header.entry.change_to(look_name), Blend)
+            if blends and not self.header.entry.look(look_name).arrive and before != look_name:
+                yield from self._blended(root, before, look_name, declared)
+
+    # --- numbers -----------------------------------------------------------------------------
+
+    def _numbers(self) -> dict[str, str]:
+        entry = self.header.entry
+        numbers = {
+            "height": extent(entry.height),
+            "top": entry.top.css("vh"),
+            "padding": entry.padding.css(),
+            "gap": entry.gap.css(),
+        }
+        for name, part in entry.parts.items():
+            numbers |= {f"{name}-{key}": value for key, value in self._part_numbers(part).items()}
+        for look_name in self.header.box.look_names:
+            look = entry.look(look_name)
+            change = entry.change_to(look_name)
+            own = {
+                "from": threshold(look.from_) if look.from_ else None,
+                "back": threshold(look.back) if look.back else None,
+                "blend": change.distance.css() if isinstance(change, Blend) else None,
+                "time": f"{number(change.duration_ms)}ms" if isinstance(change, Fade) else None,
+                "height": extent(look.height) if look.height else None,
+                "padding": look.padding.css() if look.padding else None,
+            }
+            if look_name == self.header.box.look_names[0] and not entry.under:
+                own |= {"blend": None, "time": None}  # it replaces no other
+            for part_name, changed in look.parts.items():
+                own[f"{part_name}-width"] = changed.width.css("vw") if changed.width else None
+                own[f"{part_name}-size"] = changed.size.css() if changed.size else None
+            numbers |= {f"{look_name}-{key}": value for key, value in own.items() if value}
+        return {self.naming.variable(key): value for key, value in numbers.items()}
+
+    def _part_numbers(self, part: Part) -> dict[str, str]:
+        if part.text is not None:
+            return {"size": part.size.css(), "gap": part.gap.css()}
+        width = part.width.css("vw") if part.width else None
+        return {"width": width or f"{self.pictures[part.image or ''].width}px"}
+
+    # --- what all looks have -------------------------------------------------------------------
+
+    def _base(self) -> dict[str, str]:
+        entry = self.header.entry
+        position = "relative" if entry.position == "static" else entry.position
+        declarations = {"position": position, "z-index": str(entry.z)}
+        if entry.position in {"fixed", "absolute"}:
+            declarations |= {"left": "0", "right": "0"}
+        declarations |= self._width()
+        if entry.position != "static":
+            declarations["top"] = self.naming.use("top")
+        return declarations
+
+    def _width(self) -> dict[str, str]:
+        width = self.header.entry.width
+        if width == WHOLE:
+            return {}
+        return {"width": width.css(), "margin-left": "auto", "margin-right": "auto"}
+
+    def _arrival_base(self) -> dict[str, str]:
+        top = self.naming.use("top") if self.header.entry.position != "static" else "0"
+        place = {"position": "fixed", "top": top, "left": "0", "right": "0"}
+        return place | {"z-index": str(self.header.entry.z), "visibility": "hidden"} | self._width()
+
+    def page_rules(self, page: str) -> Iterator[Statement]:
+        """What the header does to the page that it is on, whose selector is given."""
+        entry, box = self.header.entry, self.header.box
+        top, height = entry.top.css("vh"), extent(entry.height_in(box.look_names[0]))
+        if not box.in_flow and not entry.starts_under:
+            room = height if top in {"0px", "0vh"} else f"max({top} + {height}, 0px)"
+            yield Rule(page, {"padding-top": room})
+        if entry.container:
+            yield Rule(page, {"height": entry.container.css("vh")})
+        last = box.look_names[-1]
+        stays = box.looks[-1].arrive or (box.is_pinned and not box.sticks_within)
+        outer = f":root:has({page})"
+        document: dict[str, str] = {}
+        if stays:
+            covered = extent(entry.height_in(last))
+            document["scroll-padding-top"] = (
+                covered if top in {"0px", "0vh"} else f"calc({top} + {covered})"
+            )
+        if box.in_flow and (entry.hold_space or entry.starts_under):
+            # The flow never moves: a browser that scrolls to keep its place would only push.
+            document["overflow-anchor"] = "none"
+            inner = f":is(main, {self.naming.kind('section')})"
+            yield Rule(f"{page}, {page} {inner}", {"overflow-anchor": "none"})
+        yield Rule(outer, document)
+
+    def _part(self, name: str) -> str:
+        return of_site(self.header.entry.parts[name].selector, f'[data-part="{name}"]')
+
+    def _part_base(self, part: Part) -> dict[str, str]:
+        if part.text is None:
+            return {}
+        name = next(key for key, item in self.header.entry.parts.items() if item is part)
+        return {
+            "font-family": family(part.font, self.naming.prefix),
+            "font-weight": str(part.weight),
+            "gap": self.naming.use(name, "gap"),
+        }
+
+    def _fill_rules(self, root: str) -> Iterator[Statement]:
+        for index, (fill, looks) in enumerate(gradient_fills(self.header.box).items(), 1):
+            kind = "background-color" if isinstance(fill, Color) else "background-image"
+            inner = f"{self.naming.kind('fill')}:nth-child({index})"
+            yield Rule(f"{root} {self.both} {inner}", {kind: self.palette.fill(fill)})
+            drawn = ", ".join(f"{root} {self._drawn(look)} {inner}" for look in looks)
+            yield Rule(drawn, {"opacity": "1"})
+
+    # --- looks ---------------------------------------------------------------------------------
+
+    def _drawn(self, look: str) -> str:
+        """The selector of a header that is drawn in a look."""
+        site = self.header.entry.look(look).selector
+        if is_switched_by_site(self.header) and not site and look == self.header.box.look_names[0]:
+            return self.both
+        drawn = f'{self.both}[data-drawn="{look}"]'
+        return f":is({drawn}, {site.text})" if site else drawn
+
+    def _declared(self, look: str) -> _Declared:
+        """What one look declares of the header and of what is in it."""
+        entry = self.header.entry
+        own = entry.look(look)
+        declared: _Declared = {"": self._look_declared(look)}
+        padding = self._number(look, "padding", given=own.padding is not None)
+        declared[f" > {self.naming.kind('side')}"] = {"left": padding, "right": padding}
+        for name, part in entry.parts.items():
+            inner = f" {self._part(name)}"
+            declared[inner] = self._part_declared(look, name, part)
+        return declared
+
+    def _number(self, look: str, key: str, *, given: bool) -> str:
+        return self.naming.use(look, key) if given else self.naming.use(key)
+
+    def _look_declared(self, look_name: str) -> dict[str, str]:
+        """What one look declares of the header itself."""
+        entry, box = self.header.entry, self.header.box
+        look = entry.look(look_name)
+        shadow = entry.shadow if look.shadow is None else look.shadow
+        height = self._number(look_name, "height", given=look.height is not None)
+        fill = box.looks[box.look_names.index(look_name)].fill
+        declarations = {"height": height}
+        if not gradient_fills(box):
+            declarations["background-color"] = self.palette.fill(fill)
+        declarations["color"] = self.palette.color(look.color or entry.color)
+        if entry.shadow or any(entry.look(name).shadow for name in box.look_names):
+            declarations["box-shadow"] = self.palette.shadows(shadow)
+        if any(item.border for item in box.looks):
+            declarations["border"] = self.palette.border(look.border or entry.border)
+        if any(item.blur for item in box.looks):
+            declarations["backdrop-filter"] = f"blur({(look.blur or entry.blur).css()})"
+        if box.in_flow and not look.arrive:
+            if entry.starts_under and box.home is None:
+                declarations["margin-bottom"] = f"calc(-1 * {height})"
+            elif entry.hold_space:
+                first = entry.look(box.look_names[0])
+                held = self._number(box.look_names[0], "height", given=first.height is not None)
+                held_space = "0" if held == height else f"calc({held} - {height})"
+                declarations["margin-bottom"] = held_space
+        return declarations
+
+    def _part_declared(self, look: str, name: str, part: Part) -> dict[str, str]:
+        """What one look declares of one part."""
+        box, entry = self.header.box, self.header.entry
+        change = entry.look(look).part(name)
+        style = box.looks[box.look_names.index(look)].styles[name]
+        declarations: dict[str, str] = {}
+        if part.text is not None:
+            given = (look, name) if change.size else (name,)
+            declarations["font-size"] = self.naming.use(*given, "size")
+            if part.color or any(entry.look(item).part(name).color for item in box.look_names):
+                declarations["color"] = self.palette.color(style.color)
+        else:
+            given = (look, name) if change.width else (name,)
+            width = self.naming.use(*given, "width")
+            image = entry.image_of(name, look) or ""
+            if not (change.width or part.width):
+                width = f"{self.pictures[image].width}px"
+            declarations["width"] = width
+        if any(item.styles[name].hidden for item in box.looks):
+            declarations["display"] = "none" if style.hidden else "flex"
+        return declarations
+
+    # --- changes -------------------------------------------------------------------------------
+
+    def _inner(self, kind: str) -> str:
+        """The selector of what fades, within the header."""
+        parts = dict.fromkeys(self._part(name) for name in self.header.entry.parts)
+        any_part = ", ".join(["[data-part]", *(item for item in parts if item.startswith(":is"))])
+        any_part = f":is({any_part})" if "," in any_part else any_part
+        return {
+            "": "",
+            "side": f" > {self.naming.kind('side')}",
+            "part": f" {any_part}",
+            "image": f" {any_part} img",
+            "fill": f" {self.naming.kind('fill')}",
+        }[kind]
+
+    def _fades(self, root: str) -> Iterator[Statement]:
+        """Transitions for the looks that fade. Once the page has been seen, the script allows them."""
+        entry, box = self.header.entry, self.header.box
+        fading = [
+            look.name
+            for look in box.looks
+            if isinstance(entry.change_to(look.name), Fade) and not look.arrive
+        ]
+        fading = [name for name in fading if name != box.look_names[0] or entry.under]
+        if not fading:
+            return
+        armed = f"{root}[data-fades]"
+        kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
+        for kind in kinds:
+            yield Rule(
+                f"{armed} {self.here}{self._inner(kind)}", {"transition-property": _FADES[kind]}
+            )
+        for look in fading:
+            change = entry.change_to(look)
+            assert isinstance(change, Fade)  # noqa: S101 - chosen so above
+            coming = f'{armed} {self.here}[data-change="{look}"]'
+            course = {
+                "transition-duration": self.naming.use(look, "time"),
+                "transition-timing-function": change.easing.css(),
+            }
+            if change.delay_ms:
+                course["transition-delay"] = f"{number(change.delay_ms)}ms"
+            anything = f":is({self.naming.ours}, img{self._site_parts()})"
+            yield Rule(f"{coming}, {coming} {anything}", course)
+        if self.stills:
+            anything = f":is({self.naming.ours}, img{self._site_parts()})"
+            still = {"transition": "none"}
+            yield Rule(
+                f"{armed} {self.here}, {armed} {self.here} {anything}", still, (_LESS_MOTION,)
             )
 
+    def _site_parts(self) -> str:
+        own = [part.selector for part in self.header.entry.parts.values() if part.selector]
+        return "".join(f", {item.text}" for item in own)
 
-def _declared(header: HeaderSource, look: str, pictures: dict[str, Picture]) -> Declared:
-    """What one look declares of the header and of what is in it."""
-    declared: Declared = {"": _look_declared(header, look)}
-    padding = (header.entry.look(look).padding or header.entry.padding).css()
-    declared[" > .side"] = {"left": padding, "right": padding}
-    for name, part in header.entry.parts.items():
-        inner = f' [data-part="{name}"]'
-        declared[inner] = _part_declared(header, look, name, part, pictures)
-        if part.image:
-            declared[f'{inner} img[data-looks~="{look}"]'] = {"opacity": "1"}
-    return declared
+    def _arrival(self, root: str, look: str, arrive: str) -> Iterator[Statement]:
+        """A look that comes as a second header: from above, or out of nothing."""
+        change = self.header.entry.change_to(look)
+        here = f'{root} {self._own}[data-arrival="{look}"]'
+        away = {"translate": "0 -100%"} if arrive == "slide" else {"opacity": "0"}
+        there = {"translate": "0 0"} if arrive == "slide" else {"opacity": "1"}
+        (name,) = away
+        yield Rule(here, away)
+        if isinstance(change, Fade):
+            course = f"{self.naming.use(look, 'time')} {change.easing.css()}"
+            course += f" {number(change.delay_ms)}ms" if change.delay_ms else ""
+            armed = f'{root}[data-fades] {self._own}[data-arrival="{look}"]'
+            yield Rule(armed, {"transition": f"{name} {course}, visibility {course}"})
+            if self.stills and arrive == "slide":
+                yield Rule(armed, {"transition": "none"}, (_LESS_MOTION,))
+        yield Rule(f"{here}[data-here]", there | {"visibility": "visible"})
+        # The first header is seen until the second has come over it.
+        below = f'{root} {self.here}[data-look="{look}"]:not([data-from])'
+        wait = self.naming.use(look, "time") if isinstance(change, Fade) else "0s"
+        if isinstance(change, Fade) and change.delay_ms:
+            wait = f"calc({wait} + {number(change.delay_ms)}ms)"
+        yield Rule(below, {"visibility": "hidden"})
+        fading = below.replace(root, f"{root}[data-fades]", 1)
+        yield Rule(fading, {"transition": f"visibility 0s {wait}"})
+        if isinstance(change, Blend):
+            frames = f"{self.naming.prefix}-{self.header.box.name}-{look}-arrives"
+            yield KeyFrames(frames, {"from": away, "to": there})
+            yield Rule(f"{here}[data-here]", self._paused(frames, change))
+            if self.stills and arrive == "slide":
+                yield Rule(f"{here}[data-here]", {"animation": "none"}, (_LESS_MOTION,))
 
+    def _ways(self) -> Iterator[tuple[str, str]]:
+        """From which look which other can come."""
+        names = self.header.box.look_names
+        if self.header.entry.under:
+            yield from permutations(names, 2)
+        else:
+            # A look that arrives is that of another header: the first one keeps what it had.
+            for index, look in enumerate(names[1:]):
+                yield names[self.header.box.standing(index)], look
 
-def _look_declared(header: HeaderSource, look_name: str) -> dict[str, str]:
-    """What one look declares of the header itself."""
-    entry = header.entry
-    look = entry.look(look_name)
-    index = header.box.look_names.index(look_name)
-    shadow = entry.shadow if look.shadow is None else look.shadow
-    height = height_of(header, index)
-    fill = header.box.looks[index].fill
-    color = fill if isinstance(fill, Color) else TRANSPARENT
-    declarations = {
-        "height": height,
-        "background-color": TRANSPARENT.css() if gradient_fills(header.box) else color.css(),
-        "color": (look.color or entry.color).css(),
-        "box-shadow": _shadows(shadow),
-    }
-    if any(look.border for look in header.box.looks):
-        border = look.border or entry.border
-        declarations["border"] = border.css() if border else f"0px solid {TRANSPARENT.css()}"
-    if any(look.blur for look in header.box.looks):
-        declarations["backdrop-filter"] = f"blur({(look.blur or entry.blur).css()})"
-    if header.box.in_flow and not look.arrive:
-        if entry.starts_under and header.box.home is None:
-            declarations["margin-bottom"] = f"calc(-1 * {height})"
-        elif entry.hold_space:
-            declarations["margin-bottom"] = f"calc({height_of(header, 0)} - {height})"
-    return declarations
+    def _blended(
+        self, root: str, before: str, look: str, declared_by: Mapping[str, _Declared]
+    ) -> Iterator[Statement]:
+        """Paused animations whose time is the share of the way that has been scrolled."""
+        change = self.header.entry.change_to(look)
+        if not isinstance(change, Blend):
+            return
+        here = f'{root} {self.here}[data-from="{before}"][data-drawn="{look}"]'
+        start = f"{self.naming.prefix}-{self.header.box.name}-{before}-to-{look}"
+        index = 0
+        for inner, second in declared_by[look].items():
+            first = declared_by[before].get(inner, {})
+            differing = [
+                name
+                for name, value in second.items()
+                if name in first and first[name] != value and name != "display"
+            ]
+            if not differing:
+                continue
+            name = f"{start}-{index}" if index else start
+            index += 1
+            frames: dict[str, Declarations] = {
+                "from": {item: first[item] for item in differing},
+                "to": {item: second[item] for item in differing},
+            }
+            yield KeyFrames(name, frames)
+            yield Rule(here + inner, self._paused(name, change))
+        yield from self._blended_shares(here, before, look, change)
 
+    def _blended_shares(
+        self, here: str, before: str, look: str, change: Blend
+    ) -> Iterator[Statement]:
+        """Pictures and gradients: one in, the other out, in shares that add up."""
+        coming, leaving = (f"{self.naming.prefix}-{way}" for way in ("in", "out"))
+        only = 'img[data-looks~="{}"]:not([data-looks~="{}"])'
+        for name, part in self.header.entry.parts.items():
+            images = {self.header.entry.image_of(name, item) for item in (before, look)}
+            if not part.image or len(images) == 1:
+                continue
+            inner = f"{here} {self._part(name)}"
+            yield Rule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
+            yield Rule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
+        for index, looks in enumerate(gradient_fills(self.header.box).values(), 1):
+            if (before in looks) != (look in looks):
+                shown = f"{here} {self.naming.kind('fill')}:nth-child({index})"
+                yield Rule(shown, self._paused(coming if look in looks else leaving, change))
 
-def _part_declared(
-    header: HeaderSource, look: str, name: str, part: Part, pictures: dict[str, Picture]
-) -> dict[str, str]:
-    """What one look declares of one part."""
-    change = header.entry.look(look).part(name)
-    style = header.box.looks[header.box.look_names.index(look)].styles[name]
-    declarations: dict[str, str] = {}
-    if part.text is not None:
-        declarations["font-size"] = (change.size or part.size).css()
-        changes = [
-            header.entry.look(look_name).part(name).color for look_name in header.box.look_names
-        ]
-        if part.color or any(changes):
-            declarations["color"] = style.color.css()
-    else:
-        width = change.width or part.width
-        image = header.entry.image_of(name, look) or ""
-        declarations["width"] = width.css("vw") if width else f"{pictures[image].width}px"
-    if style.hidden:
-        declarations["display"] = "none"
-    return declarations
-
-
-def _change_rules(header: HeaderSource, look: str) -> Iterator[str]:
-    """How a look comes, and goes: by transitions where it fades."""
-    change = header.entry.change_to(look)
-    arrive = header.entry.look(look).arrive
-    course = "0s"
-    if isinstance(change, Fade):
-        course = f"{number(change.duration_ms)}ms {change.easing.css()} {number(change.delay_ms)}ms"
-        if not arrive:
-            for inner, names in _FADES.items():
-                listed = ", ".join(f"{name} {course}" for name in names.split(", "))
-                yield rule(f'{FADES} header[data-change="{look}"]{inner}', {"transition": listed})
-    if arrive:
-        top = "0px" if header.entry.position == "static" else header.entry.top.css("vh")
-        yield from _arrival_rules(look, arrive, change, course, top)
-
-
-def _arrival_rules(
-    look: str, arrive: str, change: Cut | Fade | Blend, course: str, top: str
-) -> Iterator[str]:
-    """A look that comes as a second header: from above, or out of nothing."""
-    here = f'[data-arrival="{look}"]'
-    away = {"translate": "0 -100%"} if arrive == "slide" else {"opacity": "0"}
-    there = {"translate": "0 0"} if arrive == "slide" else {"opacity": "1"}
-    (name,) = away
-    yield rule(
-        here,
-        {"position": "fixed", "top": top, "left": "0", "right": "0"}
-        | away
-        | {"visibility": "hidden"},
-    )
-    yield rule(f"{FADES} {here}", {"transition": f"{name} {course}, visibility {course}"})
-    yield rule(f"{here}[data-here]", there | {"visibility": "visible"})
-    if isinstance(change, Blend):
-        frames = "; ".join(f"{key}: {value}" for key, value in away.items())
-        ends = "; ".join(f"{key}: {value}" for key, value in there.items())
-        yield f"@keyframes lantern-{look}-arrives {{ from {{ {frames}; }} to {{ {ends}; }} }}"
-        yield rule(
-            f"{here}[data-here]", _paused(f"lantern-{look}-arrives", change, "var(--progress, 1)")
-        )
+    def _paused(self, name: str, change: Blend) -> dict[str, str]:
+        share = f"var({self.naming.variable('progress')}, 1)"
+        return {
+            "animation": f"{name} 1s {change.easing.css()} both paused",
+            "animation-delay": f"calc({share} * -1s)",
+        }
 
 
-def _blended(
-    header: HeaderSource, before: str, look: str, declared_by: dict[str, Declared]
-) -> Iterator[str]:
-    """Paused animations whose time is the share of the way that has been scrolled."""
-    change = header.entry.change_to(look)
-    if not isinstance(change, Blend):
-        return
-    here = f'header[data-from="{before}"][data-drawn="{look}"]'
-    parts = {f' [data-part="{name}"]' for name in header.entry.parts}
-    for index, inner in enumerate(["", " > .side", *sorted(parts)]):
-        first, second = declared_by[before][inner], declared_by[look][inner]
-        differing = [
-            name
-            for name, value in second.items()
-            if first.get(name) != value and name in first and name != "display"
-        ]
-        if not differing:
-            continue
-        name = f"lantern-{before}-to-{look}-{index}"
-        start = "; ".join(f"{key}: {first[key]}" for key in differing)
-        end = "; ".join(f"{key}: {second[key]}" for key in differing)
-        yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
-        yield rule(here + inner, _paused(name, change, "var(--progress, 1)"))
-    yield from _blended_shares(header, before, look, change, here)
-
-
-def _blended_shares(
-    header: HeaderSource, before: str, look: str, change: Blend, here: str
-) -> Iterator[str]:
-    """Pictures and gradients: one in, the other out, in shares that add up."""
-    yield "@keyframes lantern-in { from { opacity: 0; } to { opacity: 1; } }"
-    yield "@keyframes lantern-out { from { opacity: 1; } to { opacity: 0; } }"
-    pairs = [
-        (f'{here} [data-part="{name}"] img[data-looks~="{before}"]:not([data-looks~="{look}"])',
-         f'{here} [data-part="{name}"] img[data-looks~="{look}"]:not([data-looks~="{before}"])')
-        for name, part in header.entry.parts.items() if part.image
-    ]  # fmt: skip
-    for leaving, coming in pairs:
-        yield rule(leaving, _paused("lantern-out", change, "var(--progress, 1)"))
-        yield rule(coming, _paused("lantern-in", change, "var(--progress, 1)"))
-    fills = list(gradient_fills(header.box).values())
-    for index, looks in enumerate(fills, 1):
-        if (before in looks) != (look in looks):
-            name = "lantern-in" if look in looks else "lantern-out"
-            shown = f"{here} .fill:nth-child({index})"
-            yield rule(shown, _paused(name, change, "var(--progress, 1)"))
-
-
-def _paused(name: str, change: Blend, share: str) -> dict[str, str]:
+def _alike(declared: Mapping[str, _Declared]) -> _Declared:
+    """What all looks declare alike."""
+    first, *others = declared.values()
     return {
-        "animation": f"{name} 1s {change.easing.css()} both paused",
-        "animation-delay": f"calc({share} * -1s)",
+        inner: {
+            name: value
+            for name, value in declarations.items()
+            if all(look.get(inner, {}).get(name) == value for look in others)
+        }
+        for inner, declarations in first.items()
     }
 
 
-def _shadows(shadows: tuple[Shadow, ...]) -> str:
-    if not shadows:
-        return f"0 0 0 0 {TRANSPARENT.css()}"
-    return ", ".join(shadow.css() for shadow in shadows)
+def _without(declarations: Declarations, others: Declarations) -> dict[str, str]:
+    return {name: value for name, value in declarations.items() if name not in others}
+
+
+def is_switched_by_site(header: HeaderSource) -> bool:
+    """Whether the site itself says which look its header is in, by selectors."""
+    return any(look.selector for look in header.entry.looks.values())
+
+
+def shared_frames(naming: Naming) -> Iterator[Statement]:
+    """The key frames that headers have in common: a picture that comes, and one that goes."""
+    yield KeyFrames(f"{naming.prefix}-in", {"from": {"opacity": "0"}, "to": {"opacity": "1"}})
+    yield KeyFrames(f"{naming.prefix}-out", {"from": {"opacity": "1"}, "to": {"opacity": "0"}})
+
+
+def needs_shares(header: HeaderSource) -> bool:
+    """Whether pictures or gradients of a header blend into one another."""
+    looks = header.box.look_names
+    return any(isinstance(header.entry.change_to(look), Blend) for look in looks)

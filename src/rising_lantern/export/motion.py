@@ -1,72 +1,31 @@
 """Motion along the scroll as CSS: a view timeline for a speed, a scroll timeline for a path.
 
 Both are key frames. Where a browser has no scroll-driven animations, the same key frames are
-paused animations of a second, and ``lantern.js`` says how much of the second has gone by.
+paused animations of a second, and the script says how much of the second has gone by.
 
-Speeds of 0 to 1 are written in units of the section and the screen. The area of any other motion
-depends on the ends of the page and on its path: ``lantern.js`` computes it for the size of the
-window, from the data that this module gives it.
+Speeds of 0 to 1 are written in units of the section and the screen, by custom properties. The area
+of any other motion depends on the ends of the page and on its path: ``lantern-layers.js`` computes
+it for the size of the window, from the data that this module gives it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from typing import Any
 
-from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.numbers import number
 from rising_lantern.export.flow import SCREEN, FlowLengths
-from rising_lantern.export.rules import rule
+from rising_lantern.export.names import Naming
+from rising_lantern.export.rules import KeyFrames, Rule, Statement
 from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
-from rising_lantern.layout.motion import Course, motion_of
-from rising_lantern.layout.screen import Screen
-from rising_lantern.plan.models.thresholds import Threshold
+from rising_lantern.export.values import threshold
+from rising_lantern.layout.motion import Course
 
+_DRIVEN = "@supports (animation-timeline: view())"
+_DRAWN_BY_SCRIPT = "@supports not (animation-timeline: view())"
 
-def moving_rules(
-    section: SectionSource,
-    index: int,
-    source: LayerSource | ContentSource,
-    page: PageSource,
-    here: str,
-    declarations: dict[str, str],
-) -> Iterator[str]:
-    """The rules of something that moves, or only its declarations where it does not.
-
-    Source: https://www.w3.org/TR/scroll-animations-1/#view-timelines
-
-    Args:
-        section: The section that it is in.
-        index: Its place there.
-        source: The layer or text.
-        page: The page.
-        here: Its selector.
-        declarations: What else is said of it.
-    """
-    box, layered = source.box, isinstance(source, LayerSource)
-    if isinstance(source, LayerSource) and box.moves and not is_free(source):
-        declarations |= _area(section, source, page)
-    yield rule(here, declarations)
-    if not box.moves or (box.motion.speed, box.motion.drift) == (1, 0):
-        return
-    name = _name(section, index, page, "" if layered else "c")
-    start, end = (_shifted(source, *place) for place in _ways(section, source, page))
-    yield f"@keyframes {name} {{ from {{ {start}; }} to {{ {end}; }} }}"
-    if not (layered and box.motion.path):
-        # What has a path as well is animated by both at once, which the script writes.
-        yield from _animated(here, name, timeline_of(section, page))
-
-
-def timeline_of(section: SectionSource, page: PageSource) -> str:
-    """The name of a section's view timeline."""
-    # No section is called 0: names start with a letter.
-    return "--0" if section is page.ground else f"--{section.box.name}"
-
-
-def _name(section: SectionSource, index: int, page: PageSource, kind: str = "") -> str:
-    """The name of the key frames of something in a section."""
-    owner = "0" if section is page.ground else section.box.name
-    return f"lantern-{owner}-{kind}{index}"
+Moving = LayerSource | ContentSource
 
 
 def is_free(layer: LayerSource) -> bool:
@@ -75,137 +34,184 @@ def is_free(layer: LayerSource) -> bool:
     return not Course(motion.speed, motion.drift, motion.path).is_plain
 
 
-def layer_data(page: PageSource) -> list[dict[str, Any]]:
-    """The layers that the script places or animates for the size of the window."""
-    sections = [(f"#{section.box.name}", section) for section in page.sections]
-    sections += [(".ground", page.ground)] if page.ground else []
+def is_placed_by_script(layer: LayerSource) -> bool:
+    """Whether the script places or animates a layer for the size of the window."""
+    return (is_free(layer) and layer.box.moves) or layer.box.motion.path is not None
+
+
+def is_driven(source: Moving) -> bool:
+    """Whether something moves at a speed of its own."""
+    motion = source.box.motion
+    return source.box.moves and (motion.speed, motion.drift) != (1, 0)
+
+
+@dataclass(frozen=True)
+class MotionWriter:
+    """Writes how things of a page move.
+
+    Attributes:
+        naming: How everything is named.
+        flow: The flow of the page as lengths.
+    """
+
+    naming: Naming
+    flow: FlowLengths
+
+    @property
+    def timeline(self) -> str:
+        """The name of every section's view timeline: the nearest one above counts."""
+        return self.naming.variable("section")
+
+    def numbers(self, section: SectionSource, source: Moving) -> dict[str, str]:
+        """The numbers that the shared key frames move something by."""
+        if not is_driven(source):
+            return {}
+        motion = source.box.motion
+        numbers = {self.naming.variable("speed"): number(motion.speed)}
+        if motion.drift:
+            numbers[self.naming.variable("drift")] = number(motion.drift)
+        if isinstance(source, ContentSource):
+            # It is in its place where the section is centred, as far as the page lets it come.
+            low, high = self.flow.reach(section)
+            height = self.flow.height(section)
+            middle = f"({height} - {SCREEN}) / 2"
+            numbers[self.naming.variable("settle")] = f"clamp({low}, {middle}, {high})"
+        return numbers
+
+    def area(self, section: SectionSource, layer: LayerSource) -> dict[str, str]:
+        """The box of a layer of speed 0 to 1: its positioning area, from what clips it."""
+        if not layer.box.moves or is_free(layer):
+            return {}
+        speed, height = self.naming.use("speed"), self.naming.use("height")
+        if not is_driven(layer):
+            return {}
+        border = section.entry.border
+        if layer.box.clip.left == 0 or border is None:
+            return {"height": f"calc({speed} * {height} + (1 - {speed}) * {SCREEN})"}
+        inner = f"({height} - 2 * {border.width.css()})"
+        return {
+            "height": f"calc({speed} * {inner} + (1 - {speed}) * {SCREEN})",
+            "top": f"calc(({speed} - 1) * {border.width.css()})",
+        }
+
+    def driven(self, selectors: dict[str, list[str]]) -> Iterator[Statement]:
+        """The animations of what moves at a speed.
+
+        Source: https://www.w3.org/TR/scroll-animations-1/#view-timelines
+
+        Args:
+            selectors: Selectors by the key frames that move them.
+        """
+        for name, moved in selectors.items():
+            yield Rule(
+                ", ".join(moved),
+                {
+                    "animation": f"{name} linear both",
+                    "animation-timeline": self.timeline,
+                    "animation-range": "cover",
+                },
+                (_DRIVEN,),
+            )
+        for name, moved in selectors.items():
+            cover = f"var({self.naming.variable('cover')}, 0)"
+            yield Rule(
+                ", ".join(moved),
+                {
+                    "animation": f"{name} 1s linear both paused",
+                    "animation-delay": f"calc({cover} * -1s)",
+                },
+                (_DRAWN_BY_SCRIPT,),
+            )
+
+    def frames_of(self, source: Moving) -> str:
+        """The name of the key frames that move something.
+
+        WebKit 2.50 does not blend what a transform moves along a timeline; margins serve there.
+        """
+        blends = isinstance(source, LayerSource) and source.entry.blend != "normal"
+        return f"{self.naming.prefix}-{'shift' if blends else 'move'}"
+
+    def frames(self, names: set[str]) -> Iterator[Statement]:
+        """The key frames, of those names that are in use.
+
+        Of speed v something stands ``(1 - v) r`` below its section's upper edge. A view timeline
+        runs from r = minus the screen's height to the section's.
+        """
+        speed, drift = self.naming.use("speed"), f"var({self.naming.variable('drift')}, 0)"
+        settle = f"var({self.naming.variable('settle')}, 0px)"
+        places = {
+            place: (f"calc({drift} * {r})", f"calc((1 - {speed}) * ({r} - {settle}))")
+            for place, r in (("from", f"-{SCREEN}"), ("to", self.naming.use("height")))
+        }
+        move, shift = f"{self.naming.prefix}-move", f"{self.naming.prefix}-shift"
+        if move in names:
+            yield KeyFrames(
+                move, {place: {"translate": f"{x} {y}"} for place, (x, y) in places.items()}
+            )
+        if shift in names:
+            yield KeyFrames(
+                shift, {place: {"margin": f"{y} 0 0 {x}"} for place, (x, y) in places.items()}
+            )
+
+
+def layer_data(
+    page: PageSource, motion: MotionWriter, here: Callable[[SectionSource, int], str]
+) -> list[dict[str, Any]]:
+    """The layers that the script places or animates for the size of the window.
+
+    Args:
+        page: The page.
+        motion: How motion is written.
+        here: Gives the selector of a layer, by its section and its place there.
+    """
+    sections = [*page.sections, *([page.ground] if page.ground else [])]
     return [
-        _described(here, section, index, layer, page)
-        for here, section in sections
+        {"here": here(section, index)} | _described(section, index, layer, page, motion)
+        for section in sections
         for index, layer in enumerate(section.layers)
-        if (is_free(layer) and layer.box.moves) or layer.box.motion.path
+        if is_placed_by_script(layer)
     ]
 
 
 def _described(
-    here: str, section: SectionSource, index: int, layer: LayerSource, page: PageSource
+    section: SectionSource, index: int, layer: LayerSource, page: PageSource, motion: MotionWriter
 ) -> dict[str, Any]:
-    """One layer as the script knows it."""
-    entry, size = layer.entry, layer.entry.size
-    driven = layer.box.moves and (layer.box.motion.speed, layer.box.motion.drift) != (1, 0)
-    lengths = (
-        None if item is None else item.expression.data() for item in (size.width, size.height)
-    )
-    border = section.entry.border if layer.box.clip.left > 0 else None
-    return {
-        "here": f'{here} [data-layer="{index}"]',
+    """One layer as the script knows it; lengths are CSS text. What is usual is left out."""
+    entry, size, box = layer.entry, layer.entry.size, layer.box
+    border = section.entry.border if box.clip.left > 0 else None
+    path = box.motion.path
+    described = {
         "section": "" if section is page.ground else section.box.name,
-        "name": _name(section, index, page),
-        "timeline": timeline_of(section, page) if driven else None,
-        "free": is_free(layer) and layer.box.moves,
-        "speed": layer.box.motion.speed,
-        "drift": layer.box.motion.drift,
+        "name": f"{section.box.name if section is not page.ground else '0'}-{index}",
+        "frames": motion.frames_of(layer) if is_driven(layer) else None,
+        "free": is_free(layer) and box.moves,
+        "speed": box.motion.speed,
+        "drift": box.motion.drift,
         "opacity": entry.opacity,
-        "inset": border.width.expression.data() if border else [0, "px"],
+        "inset": border.width.css() if border else None,
         "fit": size.fit,
-        "size": list(lengths),
-        "natural": [layer.box.picture.width, layer.box.picture.height]
-        if layer.box.picture
-        else None,
+        "size": [length.css() if length else None for length in (size.width, size.height)],
+        "natural": [box.picture.width, box.picture.height] if box.picture else None,
         "repeat": entry.repeat,
-        "position": [entry.position.x.expression.data(), entry.position.y.expression.data()],
-        "settle": threshold_data(entry.settle) if entry.settle else None,
-        "moves": layer.box.motion.path is not None and layer.box.motion.path.moves,
-        "rates": [layer.box.motion.path.before, layer.box.motion.path.after]
-        if layer.box.motion.path
-        else [],
+        "position": [entry.position.x.css(), entry.position.y.css()],
+        "settle": threshold(entry.settle) if entry.settle else None,
+        "moves": path is not None and path.moves,
+        "rates": [path.before, path.after] if path else None,
         "path": [
             {
-                "at": threshold_data(stop.at),
-                "x": stop.x.expression.data(),
-                "y": stop.y.expression.data(),
+                "at": threshold(stop.at),
+                "x": stop.x.css(),
+                "y": stop.y.css(),
                 "opacity": stop.opacity,
                 "scale": stop.scale,
                 "easing": stop.easing.css(),
             }
-            for stop in (entry.path if layer.box.motion.path else ())
+            for stop in (entry.path if path else ())
         ],
     }
-
-
-def threshold_data(threshold: Threshold) -> dict[str, Any]:
-    """A threshold as the script knows it."""
+    usual: dict[str, Any] = {"drift": 0, "opacity": 1, "path": []}
     return {
-        "edge": threshold.edge,
-        "section": threshold.section,
-        "offset": threshold.offset.expression.data(),
+        name: value
+        for name, value in described.items()
+        if value is not None and value is not False and usual.get(name, ...) != value
     }
-
-
-def _animated(here: str, name: str, timeline: str) -> Iterator[str]:
-    driven = {
-        "animation": f"{name} linear both",
-        "animation-timeline": timeline,
-        "animation-range": "cover",
-    }
-    paused = {
-        "animation": f"{name} 1s linear both paused",
-        "animation-delay": "calc(var(--cover, 0) * -1s)",
-    }
-    yield f"@supports (animation-timeline: view()) {{ {rule(here, driven)} }}"
-    yield f"@supports not (animation-timeline: view()) {{ {rule(here, paused)} }}"
-
-
-def _area(section: SectionSource, layer: LayerSource, page: PageSource) -> dict[str, str]:
-    """The layer's box: its positioning area, from the upper left corner of what clips it."""
-    one, other = _heights(layer.box.motion.speed)
-    whole = FlowLengths(page).height(section)
-    if layer.box.clip.left == 0 or section.entry.border is None:
-        return {"height": f"calc({number(one)} * {whole} + {number(other)} * {SCREEN})"}
-    border = section.entry.border.width.css()
-    inner = f"({whole} - 2 * {border})"
-    return {
-        "height": f"calc({number(one)} * {inner} + {number(other)} * {SCREEN})",
-        "top": f"calc({number(layer.box.motion.speed - 1)} * {border})",
-    }
-
-
-def _heights(speed: float) -> tuple[float, float]:
-    """How high an area is, per px of the section's height and per px of the screen's."""
-    one, other = (
-        motion_of(Course(speed), Box(0, 0, 0, height), Screen(0, screen, 0)).height
-        for height, screen in ((1.0, 0), (0.0, 1))
-    )
-    return one, other
-
-
-def _ways(
-    section: SectionSource, source: LayerSource | ContentSource, page: PageSource
-) -> Iterator[tuple[str, str]]:
-    """Where something stands beside its place when its section enters the screen, and leaves.
-
-    Of speed v it stands ``(1 - v) r`` below its section's upper edge. A view timeline runs from
-    r = minus the screen's height to the section's.
-    """
-    flow = FlowLengths(page)
-    height = flow.height(section)
-    speed, drift = source.box.motion.speed, source.box.motion.drift
-    ahead = ""
-    if isinstance(source, ContentSource):
-        # It is in its place where the section is centred, as far as the page lets it come there.
-        low, high = flow.reach(section)
-        settled = f"clamp({low}, ({height} - {SCREEN}) / 2, {high})"
-        ahead = f"{number(speed - 1)} * {settled} + "
-    for r in (f"-{SCREEN}", height):
-        across = f"calc({number(drift)} * {r})" if drift else "0px"
-        yield across, f"calc({ahead}{number(1 - speed)} * {r})"
-
-
-def _shifted(source: LayerSource | ContentSource, x: str, y: str) -> str:
-    """A declaration that puts something so far to the right and down.
-
-    WebKit 2.50 does not blend what a transform moves along a timeline; margins serve there.
-    """
-    if isinstance(source, LayerSource) and source.entry.blend != "normal":
-        return f"margin: {y} 0 0 {x}"
-    return f"translate: {x} {y}"

@@ -1,187 +1,264 @@
-"""A view as one HTML page that can be opened and scrolled by hand."""
+"""A page of a plan as HTML, for all of its screens at once."""
 
 from __future__ import annotations
 
-import hashlib
-import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from importlib.resources import files
-from pathlib import Path
 from typing import Any
 
 import jinja2
 from markupsafe import Markup
 
 from rising_lantern.export.headers import gradient_fills
-from rising_lantern.export.motion import layer_data, threshold_data
+from rising_lantern.export.names import Naming
+from rising_lantern.export.screens import ScreenRange
 from rising_lantern.export.sections import is_clipped
-from rising_lantern.export.sources import HeaderSource, PageSource, SectionSource, source_of
-from rising_lantern.export.styles import page_css
-from rising_lantern.layout.pages import PageBox
-from rising_lantern.opening import opened_file
-from rising_lantern.plan.models.changes import Blend, Fade
-from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.export.sheet import PageSources, section_names
+from rising_lantern.export.sources import ContentSource, HeaderSource, PageSource, SectionSource
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.headers import Part
 
-ASSETS = "assets"
+_SIDES = ("start", "center", "end")
 
 
-class PageWriter:
-    """Writes pages of a plan, and gathers the files that they need beside them.
+@dataclass(frozen=True)
+class Markups:
+    """Writes pages.
 
     Attributes:
-        assets: What to copy: the files by the names that the pages have for them.
+        naming: How everything is named.
+        ranges: The screens of each viewport, the widest first.
+        pictures: The plan's pictures.
+        urls: Gives the address of a picture.
+        links: Where a link with some words leads: pages by their names and titles.
+        first_look: The look that a header is in before the script starts, by page and header.
+        scripts: The addresses of the scripts.
+        script_kind: ``module`` or ``classic``.
     """
 
-    def __init__(self, plan: PlanFile) -> None:
-        self._plan = plan
-        self.assets: dict[str, Path] = {}
-        self._names: dict[Path, str] = {}
+    naming: Naming
+    ranges: Sequence[ScreenRange]
+    pictures: Mapping[str, Picture]
+    urls: Callable[[str], str]
+    links: Mapping[str, str]
+    first_look: Callable[[str, HeaderSource], str]
+    scripts: Sequence[str]
+    script_kind: str
+
+    def page(
+        self, page: str, views: PageSources, document: Document, data: Mapping[str, Any], css: str
+    ) -> str:
+        """The HTML of a page.
+
+        Args:
+            page: Its name.
+            views: It at each viewport.
+            document: The plan, for what is the same at all of them.
+            data: What the script knows.
+            css: The address of the style sheet.
+        """
+        entry = document.pages[page]
         environment = jinja2.Environment(
-            loader=jinja2.FunctionLoader(_resource),
+            loader=jinja2.FunctionLoader(resource),
             autoescape=True,
-            trim_blocks=True,
             undefined=jinja2.StrictUndefined,
         )
-        self._template = environment.get_template("page.html.j2")
-
-    def write(self, box: PageBox) -> str:
-        """The HTML of a page at its viewport."""
-        pictures = self._plan.files.pictures
-        document = self._plan.documents[box.viewport]
-        page = source_of(box, document)
-        stills = document.less_motion == "still"
-        css = page_css(page, self._faces(page), self._picture_url, pictures, stills=stills)
-        entry = document.pages[box.page]
-        return self._template.render(
-            title=entry.title or box.page,
-            css=Markup(css),  # noqa: S704 - written from parsed values and checked names only
-            script=Markup(_resource("lantern.js")),  # noqa: S704 - our own file
-            header=self._header(page) if page.header else None,
-            ground=_section(page.ground) if page.ground else None,
-            sections=[_section(section) for section in page.sections],
-            data=(_data(page.header) if page.header else {})
-            | {"layers": layer_data(page), "still": stills},
+        environment.policies["json.dumps_kwargs"] = {"sort_keys": False}  # their order counts
+        words = entry.title or (f"{document.title} – {page}" if document.title else page)
+        headings = _Headings(views)
+        return environment.get_template("page.html.j2").render(
+            p=self.naming.prefix,
+            page=page,
+            lang=document.lang,
+            title=words,
+            css=css,
+            data=data,
+            scripts=self.scripts,
+            kind=Markup('type="module"' if self.script_kind == "module" else "defer"),
+            headers=[self._header(page, name, views) for name in _header_names(views)],
+            ground=self._section("", views, headings) if _has_ground(views) else None,
+            sections=[self._section(name, views, headings) for name in section_names(views) if name],
         )
 
-    def _url(self, path: Path) -> str:
-        """The address of a file: a name of plain letters, the same for the same file."""
-        if path in self._names:
-            return self._names[path]
-        with opened_file(path) as opened:
-            digest = hashlib.file_digest(opened, "sha256").hexdigest()[:16]
-        stem = re.sub(r"[^a-z0-9]+", "-", path.stem.lower()).strip("-")[:40] or "file"
-        suffix = re.sub(r"[^a-z0-9.]", "", path.suffix.lower())[:8]
-        name = f"{ASSETS}/{stem}-{digest}{suffix}"
-        self.assets[name] = path
-        self._names[path] = name
-        return name
+    # --- headers -------------------------------------------------------------------------------
 
-    def _picture_url(self, name: str) -> str:
-        return self._url(self._plan.files.pictures[name].path)
-
-    def _faces(self, page: PageSource) -> dict[tuple[str, int], str]:
-        """Addresses of the font files that a page uses, by font and weight."""
-        used = {
-            (text.entry.font, text.entry.weight, text.box.text.face)
-            for section in page.sections
-            for text in section.content
+    def _header(self, page: str, name: str, views: PageSources) -> dict[str, Any]:
+        """A header with what it is on all of the screens that show it."""
+        shown = {
+            screen: view.header
+            for screen, view in views.items()
+            if view.header and view.header.box.name == name
         }
-        if page.header:
-            for name, part in page.header.entry.parts.items():
-                face = page.header.box.parts[name].face
-                used |= {(part.font, part.weight, face)} if face else set()
-        return {(font, weight): self._url(face.path) for font, weight, face in used}
-
-    def _header(self, page: PageSource) -> dict[str, Any]:
-        header = page.header
-        if header is None:
-            return {}
-        sides = []
-        for side in ("start", "center", "end"):
-            parts = [
-                self._part(header, name)
-                for name, part in header.entry.parts.items()
-                if part.side == side
-            ]
-            if parts:
-                sides.append((side, parts))
+        some = next(iter(shown.values()))
+        at_first = self.first_look(page, some)
+        index = some.box.look_names.index(at_first)
         return {
-            "looks": header.box.look_names,
-            "sides": sides,
-            "fills": list(gradient_fills(header.box)),
-            "arrivals": [look.name for look in header.box.looks if look.arrive],
-            "inside": header.box.home,
+            "name": name,
+            "sides": [(side, parts) for side in _SIDES if (parts := self._side(side, shown))],
+            "fills": max(len(gradient_fills(header.box)) for header in shown.values()),
+            "arrivals": [look.name for look in some.box.looks if look.arrive],
+            "inside": some.box.home,
+            "at_first": at_first,
+            "drawn_first": some.box.look_names[some.box.standing(index)],
         }
 
-    def _part(self, header: HeaderSource, name: str) -> dict[str, Any]:
-        part = header.entry.parts[name]
-        looks_of: dict[str, list[str]] = {}
-        for look in header.box.look_names:
-            image = header.entry.image_of(name, look)
-            if image:
-                looks_of.setdefault(image, []).append(look)
+    def _side(self, side: str, shown: Mapping[str, HeaderSource]) -> list[dict[str, Any]]:
+        """The parts on one side; one that differs between screens stands there once for each."""
+        order = list(dict.fromkeys(name for item in shown.values() for name in item.entry.parts))
+        return [part for name in order for part in self._variants(side, name, shown)]
+
+    def _variants(
+        self, side: str, name: str, shown: Mapping[str, HeaderSource]
+    ) -> Iterator[dict[str, Any]]:
+        groups: list[tuple[dict[str, Any], list[str]]] = []
+        for screen, header in shown.items():
+            part = header.entry.parts.get(name)
+            if part is None:
+                continue
+            described = self._part(header, name, part) | {"side": part.side}
+            same = next((group for group in groups if group[0] == described), None)
+            if same:
+                same[1].append(screen)
+            else:
+                groups.append((described, [screen]))
+        for described, screens in groups:
+            if described["side"] == side:
+                yield described | {"only": _only(screens, list(shown))}
+
+    def _part(self, header: HeaderSource, name: str, part: Part) -> dict[str, Any]:
+        words = part.text or (part.alt,)
+        pictured = part.text is None
         images = [
             {
-                "file": self._picture_url(image),
+                "file": self.urls(image),
                 "looks": looks,
-                "width": self._plan.files.pictures[image].width,
-                "height": self._plan.files.pictures[image].height,
+                "alt": part.alt,
+                "width": self.pictures[image].width,
+                "height": self.pictures[image].height,
             }
-            for image, looks in looks_of.items()
+            for image, looks in _images(header, name).items()
         ]
-        return {"name": name, "alt": part.alt, "texts": part.text or (), "images": images}
+        return {
+            "name": name,
+            "label": name.replace("-", " ").replace("_", " ").capitalize(),
+            "links": [self._link(text, part, pictured=pictured) for text in words],
+            "images": images,
+        }
+
+    def _link(self, text: str, part: Part, *, pictured: bool) -> dict[str, Any]:
+        """Where something in a header leads, or that it is pressed."""
+        href = self.links.get(text.casefold())
+        if href is None and part.logo:
+            href = self.links.get("")
+        several = part.text is not None and len(part.text) > 1
+        if href is None and several:
+            href = "#"
+        # What has no name cannot be pressed by everyone: it is for the eye only.
+        return {"text": text, "href": href, "pressed": bool(text) or not pictured}
+
+    # --- sections ------------------------------------------------------------------------------
+
+    def _section(self, name: str, views: PageSources, headings: _Headings) -> dict[str, Any]:
+        known = {
+            screen: section
+            for screen, view in views.items()
+            if (section := _find(view, name)) is not None
+        }
+        count = max(len(section.layers) for section in known.values())
+        layers = [
+            {
+                "index": index,
+                "clipped": any(
+                    index < len(section.layers) and is_clipped(section, section.layers[index])
+                    for section in known.values()
+                ),
+            }
+            for index in range(count)
+        ]
+        return {
+            "name": name,
+            "layers": list(reversed(layers)),
+            "border": any(section.box.border > 0 for section in known.values()),
+            "texts": list(_texts(name, known, headings)),
+        }
 
 
-def _section(section: SectionSource) -> dict[str, Any]:
-    layers = [
-        {"index": index, "clipped": is_clipped(section, layer)}
-        for index, layer in enumerate(section.layers)
-    ]
-    return {
-        "name": section.box.name,
-        "layers": list(reversed(layers)),
-        "border": section.box.border > 0,
-        "tone": section.entry.tone,
-        "texts": [
-            {"text": content.entry.text, "enters": content.entry.enter is not None}
-            for content in section.content
-        ],
-    }
+class _Headings:
+    """Which texts are headings: those that say so, and else the first text of a page."""
+
+    def __init__(self, views: PageSources) -> None:
+        texts = [
+            (section.box.name, index, content.entry)
+            for view in views.values()
+            for section in view.sections
+            for index, content in enumerate(section.content)
+        ]
+        named = any(entry.level == 1 for _, _, entry in texts)
+        self._first = None if named or not texts else texts[0][:2]
+
+    def tag(self, section: str, index: int, content: ContentSource) -> str:
+        """The element of a text."""
+        level = content.entry.level
+        if level is None:
+            return "h1" if (section, index) == self._first else "p"
+        return f"h{level}" if level else "p"
 
 
-def _data(header: HeaderSource) -> dict[str, Any]:
-    """What the script knows."""
-    entry = header.entry
-    return {
-        "position": entry.position,
-        "inset": entry.top.expression.data(),
-        "holdSpace": entry.hold_space,
-        "over": entry.starts_under or header.box.home is not None,
-        "under": entry.under,
-        "looks": list(_looks(header)),
-    }
+def _texts(
+    name: str, known: Mapping[str, SectionSource], headings: _Headings
+) -> Iterator[dict[str, Any]]:
+    """The texts of a section; one that differs between screens stands there once for each."""
+    for index in range(max(len(section.content) for section in known.values())):
+        groups: dict[tuple[str, str, bool], list[str]] = {}
+        for screen, section in known.items():
+            if index < len(section.content):
+                content = section.content[index]
+                tag = headings.tag(name, index, content)
+                kind = (tag, content.entry.text, content.entry.enter is not None)
+                groups.setdefault(kind, []).append(screen)
+        for (tag, text, enters), screens in groups.items():
+            yield {
+                "index": index,
+                "tag": tag,
+                "text": text,
+                "enters": enters,
+                "only": _only(screens, list(known)),
+            }
 
 
-def _looks(header: HeaderSource) -> Iterator[dict[str, Any]]:
-    for index, name in enumerate(header.box.look_names):
-        look = header.entry.look(name)
-        height = look.height or header.entry.height
-        described: dict[str, Any] = {"name": name, "height": height.expression.data()}
-        change = header.entry.change_to(name)
-        if look.from_:
-            described["from"] = threshold_data(look.from_)
-        if look.back:
-            described["back"] = threshold_data(look.back)
-        if isinstance(change, Blend):
-            described["blend"] = change.distance.expression.data()
-            described["lag"] = change.lag_ms
-        if look.arrive:
-            described["standing"] = header.box.standing(index)
-            described["takes"] = (
-                change.duration_ms + change.delay_ms if isinstance(change, Fade) else 0
-            )
-        yield described
+def _only(screens: Sequence[str], everywhere: Sequence[str]) -> Markup:
+    """The attribute of what is shown on some screens only; names of viewports are plain."""
+    if set(screens) == set(everywhere):
+        return Markup("")
+    return Markup(' data-screens="{}"').format(" ".join(screens))
 
 
-def _resource(name: str) -> str:
+def _images(header: HeaderSource, name: str) -> dict[str, list[str]]:
+    """The pictures of a part, each with the looks that show it."""
+    looks_of: dict[str, list[str]] = {}
+    for look in header.box.look_names:
+        image = header.entry.image_of(name, look)
+        if image:
+            looks_of.setdefault(image, []).append(look)
+    return looks_of
+
+
+def _header_names(views: PageSources) -> list[str]:
+    return list(dict.fromkeys(view.header.box.name for view in views.values() if view.header))
+
+
+def _has_ground(views: PageSources) -> bool:
+    return any(view.ground for view in views.values())
+
+
+def _find(view: PageSource, name: str) -> SectionSource | None:
+    if not name:
+        return view.ground
+    return next((item for item in view.sections if item.box.name == name), None)
+
+
+def resource(name: str) -> str:
+    """A text file of this package."""
     return files(__package__).joinpath(name).read_text("utf-8")

@@ -1,19 +1,150 @@
-"""CSS rules as text."""
+"""CSS rules as data, and as text that reads as if it were written by hand."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
 
 Urls = Callable[[str], str]
 """Gives the address of a picture by its name in the plan."""
 
+Declarations = Mapping[str, str]
+"""Values by their properties."""
 
-def rule(selector: str, declarations: dict[str, str]) -> str:
-    """One CSS rule; nothing where it would declare nothing."""
-    inner = "; ".join(f"{name}: {value}" for name, value in declarations.items())
-    return f"{selector} {{ {inner}; }}" if declarations else ""
+WIDTH = 98
+"""Most characters of a line, where a value has commas or spaces to break it at."""
 
 
-def family(font: str) -> str:
-    """The name of a font of the plan in the style sheet."""
-    return f'"lantern {font}"'
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A style rule.
+
+    Attributes:
+        selector: Its selector.
+        declarations: What it declares.
+        within: The conditional rules around it, the outermost first, such as ``@media print``.
+    """
+
+    selector: str
+    declarations: Declarations
+    within: tuple[str, ...] = ()
+
+    @property
+    def key(self) -> tuple[tuple[str, ...], str]:
+        """What is the same for two rules that say different things of the same elements."""
+        return self.within, self.selector
+
+    def narrowed(self, declarations: Declarations) -> Rule:
+        """The rule with some of its declarations only."""
+        return Rule(self.selector, declarations, self.within)
+
+    def lines(self) -> Iterator[str]:
+        """The rule as text, without the conditional rule around it."""
+        yield from _selector_lines(self.selector)
+        for name, value in self.declarations.items():
+            yield from _value_lines(f"  {name}: ", value)
+        yield "}"
+
+
+@dataclass(frozen=True, slots=True)
+class KeyFrames:
+    """Key frames of an animation.
+
+    Attributes:
+        name: Their name.
+        frames: What each declares, by its place.
+        within: The conditional rules around them, the outermost first.
+    """
+
+    name: str
+    frames: Mapping[str, Declarations]
+    within: tuple[str, ...] = ()
+
+    def lines(self) -> Iterator[str]:
+        """The key frames as text."""
+        yield f"@keyframes {self.name} {{"
+        for place, declarations in self.frames.items():
+            inner = " ".join(f"{name}: {value};" for name, value in declarations.items())
+            if len(inner) + len(place) < WIDTH:
+                yield f"  {place} {{ {inner} }}"
+                continue
+            yield f"  {place} {{"
+            for name, value in declarations.items():
+                yield from _value_lines(f"    {name}: ", value)
+            yield "  }"
+        yield "}"
+
+
+Statement = Rule | KeyFrames
+
+
+def text_of(statements: Iterable[Statement]) -> Iterator[str]:
+    """Statements as lines, those under one condition in one block; empty rules are left out."""
+    open_: tuple[str, ...] = ()
+    for statement in statements:
+        if isinstance(statement, Rule) and not statement.declarations:
+            continue
+        if statement.within != open_:
+            yield from _closed(open_)
+            open_ = statement.within
+            yield from ("  " * depth + f"{prelude} {{" for depth, prelude in enumerate(open_))
+        yield from ("  " * len(open_) + line for line in statement.lines())
+    yield from _closed(open_)
+
+
+def _closed(open_: tuple[str, ...]) -> Iterator[str]:
+    yield from ("  " * depth + "}" for depth in reversed(range(len(open_))))
+
+
+def _selector_lines(selector: str) -> Iterator[str]:
+    if len(selector) < WIDTH:
+        yield f"{selector} {{"
+        return
+    *first, last = _split(selector, ", ")
+    yield from (f"{item}," for item in first)
+    yield f"{last} {{"
+
+
+def _value_lines(head: str, value: str) -> Iterator[str]:
+    """A declaration, broken at commas outside brackets, or else at spaces, where it is long."""
+    if len(head) + len(value) < WIDTH:
+        yield f"{head}{value};"
+        return
+    pieces = _split(value, ", ")
+    if len(pieces) == 1:
+        pieces, joint = value.split(" "), " "
+    else:
+        joint = ", "
+    margin = " " * (len(head) - len(head.lstrip()) + 2)
+    line = head
+    for index, piece in enumerate(pieces):
+        end = ";" if index + 1 == len(pieces) else joint.rstrip()
+        if line != head and len(line) + len(piece) + len(end) > WIDTH:
+            yield line.rstrip()
+            line = margin
+        line += piece + (end if end == ";" else joint)
+    yield line.rstrip()
+
+
+def _split(text: str, joint: str) -> list[str]:
+    """The pieces of a text between joints that stand outside of brackets and strings."""
+    pieces, depth, quote, start = [], 0, "", 0
+    for index, sign in enumerate(text):
+        if quote:
+            quote = "" if sign == quote else quote
+        elif sign in "\"'":
+            quote = sign
+        elif sign in "([":
+            depth += 1
+        elif sign in ")]":
+            depth -= 1
+        elif depth == 0 and index >= start and text.startswith(joint, index):
+            pieces.append(text[start:index])
+            start = index + len(joint)
+    return [*pieces, text[start:]]
+
+
+def family(font: str, prefix: str) -> str:
+    """The name of a font of the plan in the style sheet, and what stands in for it."""
+    generic = "serif" if font == "serif" else "sans-serif"
+    return f'"{prefix} {font}", {generic}'

@@ -1,48 +1,30 @@
-"""Sections as CSS rules: what they are filled with, how that moves, and what stands over it."""
+"""Sections as CSS: what they are filled with, how that moves, and what stands over it."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass, field
 
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, px
 from rising_lantern.css.numbers import number
 from rising_lantern.export.headers import WHOLE
-from rising_lantern.export.motion import moving_rules, timeline_of
-from rising_lantern.export.rules import Urls, family, rule
+from rising_lantern.export.motion import (
+    MotionWriter,
+    Moving,
+    is_driven,
+    is_free,
+    is_placed_by_script,
+)
+from rising_lantern.export.names import Naming, of_site
+from rising_lantern.export.rules import Rule, Statement, Urls, family
 from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
+from rising_lantern.export.values import Palette, extent
 from rising_lantern.layout.sections import leaning
 
-
-def section_rules(section: SectionSource, here: str, page: PageSource, urls: Urls) -> Iterator[str]:
-    """The rules of a section, its layers and its content.
-
-    Args:
-        section: The section, or what the page has behind all of them.
-        here: Its selector.
-        page: The page that it is on.
-        urls: Gives the address of a picture.
-    """
-    entry = section.entry
-    declarations: dict[str, str] = {}
-    if section is not page.ground:
-        declarations["height"] = entry.height.css("vh")
-        if entry.width != WHOLE:
-            declarations |= {"width": entry.width.css(), "margin": "0 auto"}
-        if entry.z:
-            declarations["z-index"] = str(entry.z)
-    if entry.background:
-        declarations["background-color"] = entry.background.css()
-    moving: tuple[LayerSource | ContentSource, ...] = (*section.layers, *section.content)
-    if any(source.box.moves for source in moving):
-        declarations["view-timeline-name"] = timeline_of(section, page)
-    yield rule(here, declarations)
-    for index, layer in enumerate(section.layers):
-        yield from _layer_rules(section, here, index, layer, page, urls)
-    if entry.border and section.box.border:
-        yield rule(f"{here} > .border", {"border": entry.border.css()})
-    for index, content in enumerate(section.content):
-        yield from _content_rules(section, here, index, content, page)
+_NO_LESS_MOTION = "@media (prefers-reduced-motion: no-preference)"
+_LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
+_PRINT = "@media print"
 
 
 def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
@@ -50,112 +32,238 @@ def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
     return layer.box.moves and layer.box.clip.left > 0 and section.box.border > 0
 
 
-def _layer_rules(
-    section: SectionSource, here: str, index: int, layer: LayerSource, page: PageSource, urls: Urls
-) -> Iterator[str]:
-    entry = layer.entry
-    inner = f'{here} [data-layer="{index}"]'
-    declarations = _fill(layer, urls)
-    border = section.entry.border if section.box.border else None
-    if border and not layer.box.moves:
-        # Its own border makes room for the section's, as origin and clip count it.
-        declarations |= {
-            "border": f"{border.width.css()} solid transparent",
-            "background-origin": entry.origin,
-            "background-clip": entry.clip,
+@dataclass
+class SectionWriter:
+    """Writes the rules of the sections of one page at one viewport.
+
+    Attributes:
+        page: The page.
+        root: The selector of the page's own element.
+        naming: How everything is named.
+        palette: How colours are written.
+        motion: How motion is written.
+        urls: Gives the address of a picture.
+        stills: Whether what moves stands still for readers who ask for less motion.
+        driven: What has been found to move at a speed, by its key frames.
+    """
+
+    page: PageSource
+    root: str
+    naming: Naming
+    palette: Palette
+    motion: MotionWriter
+    urls: Urls
+    stills: bool
+    driven: dict[str, list[str]] = field(default_factory=dict)
+
+    def section(self, section: SectionSource) -> str:
+        """The selector of a section, or of what the page has behind all of them."""
+        if section is self.page.ground:
+            return f"{self.root} {self.naming.kind('ground')}"
+        own = f'[data-section="{section.box.name}"]'
+        return f"{self.root} {of_site(section.entry.selector, own)}"
+
+    def layer(self, section: SectionSource, index: int) -> str:
+        """The selector of a layer."""
+        layer = section.layers[index]
+        if layer.entry.selector:
+            return f"{self.root} {of_site(layer.entry.selector, '')}"
+        clip = f" > {self.naming.kind('clip')}" if is_clipped(section, layer) else ""
+        return f'{self.section(section)}{clip} > [data-layer="{index}"]'
+
+    def numbers(self) -> Iterator[Statement]:
+        """The heights of the page's sections, as custom properties."""
+        heights = {
+            self.naming.variable(section.box.name, "height"): extent(section.entry.height)
+            for section in self.page.sections
         }
-    if entry.filter:
-        declarations["filter"] = " ".join(item.css() for item in entry.filter)
-    if entry.opacity < 1:
-        declarations["opacity"] = number(entry.opacity)
-    if entry.blend != "normal":
-        declarations["mix-blend-mode"] = entry.blend
-    if border and is_clipped(section, layer):
-        yield rule(f"{here} > [data-clip='{index}']", {"inset": border.width.css()})
-    yield from moving_rules(section, index, layer, page, inner, declarations)
+        yield Rule(self.root, heights)
 
+    def statements(self, section: SectionSource) -> Iterator[Statement]:
+        """The rules of one section, its layers and its texts."""
+        here = self.section(section)
+        yield Rule(here, self._declared(section))
+        for index, layer in enumerate(section.layers):
+            yield from self._layer(section, index, layer)
+        if section.entry.border and section.box.border:
+            border = {"border": self.palette.border(section.entry.border)}
+            yield Rule(f"{here} > {self.naming.kind('border')}", border)
+        for index, content in enumerate(section.content):
+            yield from self._content(section, index, content)
 
-def _fill(layer: LayerSource, urls: Urls) -> dict[str, str]:
-    """What a layer is filled with, and where that stands in it."""
-    entry = layer.entry
-    if isinstance(entry.fill, Color):
-        return {"background-color": entry.fill.css()}
-    image = entry.fill.css() if entry.fill else f'url("{urls(layer.box.name or "")}")'
-    if layer.box.name and (layer.box.moves or layer.box.motion.path):
-        # WebKit 2.50 stretches a picture that is alone in a box which is moved or faded.
-        image += ", linear-gradient(transparent, transparent)"
-    fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
-    declarations = {
-        "background-image": image,
-        "background-size": fit,
-        "background-position": entry.position.css(),
-        "background-repeat": " ".join(entry.repeat),
-    }
-    if entry.rate == 0 and not layer.box.moves:
-        declarations["background-attachment"] = "fixed"
-    return declarations
+    def _declared(self, section: SectionSource) -> dict[str, str]:
+        entry = section.entry
+        moving: tuple[Moving, ...] = (*section.layers, *section.content)
+        declarations: dict[str, str] = {}
+        height = self.naming.variable("height")
+        if section is self.page.ground:
+            declarations[height] = self.motion.flow.height(section)
+            declarations["height"] = f"var({height})"
+            declarations["background-color"] = self.palette.color(self.page.box.background)
+        elif any(source.box.moves for source in moving):
+            declarations[height] = self.motion.flow.height(section)
+            declarations["height"] = f"var({height})"
+        else:
+            declarations["height"] = self.motion.flow.height(section)
+        if section is not self.page.ground:
+            if entry.width != WHOLE:
+                declarations |= {"width": entry.width.css(), "margin": "0 auto"}
+            if entry.z:
+                declarations["z-index"] = str(entry.z)
+        if entry.background:
+            declarations["background-color"] = self.palette.color(entry.background)
+        if any(source.box.moves for source in moving):
+            # The whole screen counts, whatever scroll padding there is.
+            declarations["view-timeline"] = self.motion.timeline
+            declarations["view-timeline-inset"] = "0px"
+        return declarations
 
+    # --- layers --------------------------------------------------------------------------------
 
-def _content_rules(
-    section: SectionSource, here: str, index: int, content: ContentSource, page: PageSource
-) -> Iterator[str]:
-    entry = content.entry
-    place = f'{here} > [data-content="{index}"]'
-    padding = entry.panel.padding.css() if entry.panel else "0px"
-    # Tracks measure em in the font size of the place, which is that of the text.
-    room = f"fit-content(calc({entry.width.css()} + 2 * {padding}))"
-    columns, left = _tracks(entry.at.x, room, content.box.box.left)
-    rows, top = _tracks(entry.at.y, "auto", content.box.box.top)
-    placed = {
-        "font-size": entry.size.css(),
-        "grid-template-columns": columns,
-        "grid-template-rows": rows,
-    }
-    if entry.z:
-        placed["z-index"] = str(entry.z)
-    if entry.blend != "normal":
-        placed["mix-blend-mode"] = entry.blend
-    yield from moving_rules(section, index, content, page, place, placed)
-    declarations = {
-        "font-family": family(entry.font),
-        "font-weight": str(entry.weight),
-        "line-height": number(entry.leading),
-        "color": entry.color.css(),
-        "text-align": entry.align or leaning(entry.at.x),
-    }
-    if (left, top) != ("0px", "0px"):
-        declarations |= {"position": "relative", "left": left, "top": top}
-    if entry.shadow:
-        # A text's shadow has no spread.
-        declarations["text-shadow"] = ", ".join(
-            f"{item.x.css()} {item.y.css()} {item.blur.css()} {item.color.css()}"
-            for item in entry.shadow
-        )
-    if entry.panel:
-        declarations["background-color"] = entry.panel.color.css()
-        declarations["padding"] = padding
-        declarations["border-radius"] = entry.panel.radius.css()
-    yield rule(f"{place} > .text", declarations)
-    yield from _entering(place, content)
+    def _layer(self, section: SectionSource, index: int, layer: LayerSource) -> Iterator[Statement]:
+        entry, here = layer.entry, self.layer(section, index)
+        declarations = self.motion.numbers(section, layer) | self.motion.area(section, layer)
+        declarations |= self._fill(layer)
+        border = section.entry.border if section.box.border else None
+        if border and not layer.box.moves:
+            # Its own border makes room for the section's, as origin and clip count it.
+            declarations |= {
+                "border": f"{border.width.css()} solid transparent",
+                "background-origin": entry.origin,
+                "background-clip": entry.clip,
+            }
+        if entry.filter:
+            declarations["filter"] = " ".join(item.css() for item in entry.filter)
+        if entry.opacity < 1:
+            declarations["opacity"] = number(entry.opacity)
+        if entry.blend != "normal":
+            declarations["mix-blend-mode"] = entry.blend
+        if border and is_clipped(section, layer):
+            clip = f"{self.naming.kind('clip')}:has(> [data-layer='{index}'])"
+            yield Rule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
+        yield Rule(here, declarations)
+        if is_driven(layer) and not layer.box.motion.path:
+            # What has a path as well is animated by both at once, which the script writes.
+            self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
+        yield from self._stillness(layer, here)
 
+    def _fill(self, layer: LayerSource) -> dict[str, str]:
+        """What a layer is filled with, and where that stands in it."""
+        entry = layer.entry
+        if isinstance(entry.fill, Color):
+            return {"background-color": self.palette.color(entry.fill)}
+        declarations = {}
+        if not entry.picture:
+            name = layer.box.name or ""
+            image = self.palette.fill(entry.fill) if entry.fill else f'url("{self.urls(name)}")'
+            if layer.box.name and (layer.box.moves or layer.box.motion.path):
+                # WebKit 2.50 stretches a picture that is alone in a box that is moved or faded.
+                image += ", linear-gradient(transparent, transparent)"
+            declarations["background-image"] = image
+        if not entry.fill or entry.size.fit is None:
+            fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
+            declarations["background-size"] = fit
+            declarations["background-position"] = entry.position.css()
+            repeat = list(dict.fromkeys(entry.repeat))
+            declarations["background-repeat"] = " ".join(repeat)
+        if entry.rate == 0 and not layer.box.moves:
+            declarations["background-attachment"] = "fixed"
+        return declarations
 
-def _entering(place: str, content: ContentSource) -> Iterator[str]:
-    """How a text arrives: the script marks it while it waits below the screen."""
-    enter = content.entry.enter
-    if not enter:
-        return
-    course = f"{number(enter.time)}ms {enter.easing.css()}"
-    yield "@media (prefers-reduced-motion: no-preference) {"
-    yield rule(f"{place} > .text", {"transition": f"translate {course}, opacity {course}"})
-    yield rule(
-        f"{place}[data-waiting] > .text",
-        {
+    def _stillness(self, layer: LayerSource, here: str) -> Iterator[Statement]:
+        """What moves, made to stand still: for less motion (Media Queries 5, 12.1), and on paper.
+
+        Source: https://www.w3.org/TR/mediaqueries-5/#prefers-reduced-motion
+        """
+        still: dict[str, str] = {}
+        if layer.box.moves or layer.box.motion.path:
+            still = {"animation": "none"} | self._placed(layer)
+        if still and self.stills:
+            yield Rule(here, still, (_LESS_MOTION,))
+        if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
+            still = {"background-attachment": "scroll"}
+        if still:
+            yield Rule(here, still, (_PRINT,))
+
+    def _placed(self, layer: LayerSource) -> dict[str, str]:
+        """A layer's box and picture as they are where it moves with its section."""
+        if not layer.box.moves:
+            return {}
+        entry = layer.entry
+        placed = {"inset": "0", "width": "auto", "height": "auto"}
+        if is_placed_by_script(layer) and is_free(layer) and not isinstance(entry.fill, Color):
+            fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
+            placed |= {"background-size": fit, "background-position": entry.position.css()}
+        return placed
+
+    # --- texts ---------------------------------------------------------------------------------
+
+    def _content(
+        self, section: SectionSource, index: int, content: ContentSource
+    ) -> Iterator[Statement]:
+        entry = content.entry
+        place = f'{self.section(section)} > [data-content="{index}"]'
+        padding = entry.panel.padding.css() if entry.panel else None
+        # Tracks measure em in the font size of the place, which is that of the text.
+        widest = entry.width.css()
+        room = f"fit-content({f'calc({widest} + 2 * {padding})' if padding else widest})"
+        columns, left = _tracks(entry.at.x, room, content.box.box.left)
+        rows, top = _tracks(entry.at.y, "auto", content.box.box.top)
+        placed = self.motion.numbers(section, content) | {
+            "font-size": entry.size.css(),
+            "grid-template-columns": columns,
+            "grid-template-rows": rows,
+        }
+        if entry.z:
+            placed["z-index"] = str(entry.z)
+        if entry.blend != "normal":
+            placed["mix-blend-mode"] = entry.blend
+        yield Rule(place, placed)
+        if is_driven(content):
+            self.driven.setdefault(self.motion.frames_of(content), []).append(place)
+            if self.stills:
+                yield Rule(place, {"animation": "none"}, (_LESS_MOTION,))
+            yield Rule(place, {"animation": "none"}, (_PRINT,))
+        text = f"{place} > {self.naming.kind('text')}"
+        yield Rule(text, self._text(content, (left, top)))
+        yield from self._entering(place, text, content)
+
+    def _text(self, content: ContentSource, offset: tuple[str, str]) -> dict[str, str]:
+        entry = content.entry
+        declarations = {
+            "font-family": family(entry.font, self.naming.prefix),
+            "font-weight": str(entry.weight),
+            "line-height": number(entry.leading),
+            "color": self.palette.color(entry.color),
+            "text-align": entry.align or leaning(entry.at.x),
+        }
+        if offset != ("0px", "0px"):
+            declarations |= {"position": "relative", "left": offset[0], "top": offset[1]}
+        if entry.shadow:
+            # A text's shadow has no spread.
+            declarations["text-shadow"] = self.palette.shadows(entry.shadow, spread=False)
+        if entry.panel:
+            declarations["background-color"] = self.palette.color(entry.panel.color)
+            declarations["padding"] = entry.panel.padding.css()
+            if entry.panel.radius.css() != "0px":
+                declarations["border-radius"] = entry.panel.radius.css()
+        return declarations
+
+    def _entering(self, place: str, text: str, content: ContentSource) -> Iterator[Statement]:
+        """How a text arrives: the script marks it while it waits below the screen."""
+        enter = content.entry.enter
+        if not enter:
+            return
+        course = f"{number(enter.time)}ms {enter.easing.css()}"
+        moving = {"transition": f"translate {course}, opacity {course}"}
+        yield Rule(text, moving, (_NO_LESS_MOTION,))
+        waiting = {
             "translate": f"{enter.x.css('vw')} {enter.y.css('vh')}",
             "opacity": number(enter.opacity),
             "transition": "none",
-        },
-    )
-    yield "}"
+        }
+        waits = f"{place}[data-waiting] > {self.naming.kind('text')}"
+        yield Rule(waits, waiting, (_NO_LESS_MOTION,))
 
 
 def _tracks(place: Length, middle: str, used: float) -> tuple[str, str]:

@@ -14,7 +14,7 @@ import jinja2
 from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.export.pages import ASSETS, PageWriter
+from rising_lantern.export.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.text.reading import PlanFile
@@ -114,10 +114,10 @@ def files_of(
     """
     names = [INDEX]
     for view in views:
-        names += [f"{STRIPS}/{view}.png", f"{PAGES}/{view}.html"]
+        names += [f"{STRIPS}/{view}.png", f"{PAGES}/{view.split('.')[0]}.html"]
         names += [f"{CHARTS}/{view}.{chart}"] if chart else []
         names += [f"{PLAYS}/{play.file(view)}" for play in plays]
-    return tuple(names)
+    return tuple(dict.fromkeys(names))
 
 
 def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
@@ -147,13 +147,17 @@ def write_preview(
         chart: The form of the scroll charts that stand beside it.
     """
     (folder / PAGES / ASSETS).mkdir(parents=True, exist_ok=True)
-    writer = PageWriter(plan)
+    shown = list(pages)
     rows: dict[str, list[dict[str, Any]]] = {}
-    for box, max_scroll in pages:
-        (folder / PAGES / f"{box.file_name}.html").write_text(writer.write(box), "utf-8")
+    for box, max_scroll in shown:
         rows.setdefault(box.page, []).append(_row(plan, box, max_scroll, plays, chart))
-    for name, source in writer.assets.items():
-        shutil.copyfile(source, folder / PAGES / name)
+    # Pages open from a disk, where browsers load no modules.
+    site = site_of(plan, [box for box, _ in shown], ExportOptions(script="classic"))
+    for name, content in site.files().items():
+        if isinstance(content, bytes):
+            (folder / PAGES / name).write_bytes(content)
+        else:
+            shutil.copyfile(content, folder / PAGES / name)
     (folder / INDEX).write_text(_index(plan, rows, folder), "utf-8")
 
 
@@ -174,7 +178,7 @@ def _row(
         "max_scroll": f"{max_scroll:,}",
         "header": f"header {box.header.name}" if box.header else "no header",
         "strip": f"{STRIPS}/{name}.png",
-        "page": f"{PAGES}/{name}.html",
+        "page": f"{PAGES}/{box.page}.html",
         "chart": f"{CHARTS}/{name}.{chart}" if chart else None,
         "plays": [(play.name, f"{PLAYS}/{play.file(name)}") for play in plays],
     }

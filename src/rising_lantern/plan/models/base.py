@@ -23,6 +23,7 @@ from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, Term
+from rising_lantern.css.selectors import Selector, parse_selector
 from rising_lantern.css.shadows import Shadow, parse_shadows
 from rising_lantern.css.syntax import CssError
 from rising_lantern.css.times import parse_time
@@ -212,6 +213,9 @@ ShadowValue = Annotated[
 
 BorderValue = Annotated[Border, named_css_value(parse_border, Border, "2px solid #16213e")]
 """A solid border."""
+
+SelectorValue = Annotated[Selector, css_value(parse_selector, Selector, "main > .hero")]
+"""A selector of the author's own site."""
 
 TimeValue = Annotated[float, css_value(parse_time, float, "300ms")]
 """A time, in milliseconds."""

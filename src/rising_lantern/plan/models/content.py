@@ -76,5 +76,13 @@ class Content(Entry):
         ge=-100,
         le=100,
     )
+    level: Whole | None = key(
+        "Level of a heading, 1 to 6, or 0 for a paragraph; by default the first text of a page is "
+        "its heading of level 1.",
+        2,
+        None,
+        ge=0,
+        le=6,
+    )
     z: Whole = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
     enter: Enter | None = key("How it arrives.", {"y": "30px", "opacity": 0}, None)

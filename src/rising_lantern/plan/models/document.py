@@ -40,6 +40,13 @@ class Document(Entry):
 
     rising_lantern: Literal[1] = key("The format's version.", 1)
     title: str = key("The name of the site.", "Saltmere Lantern Regatta", "", max_length=300)
+    lang: str = key(
+        "The language of the site, as in HTML.",
+        "en-GB",
+        "en",
+        pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$",
+        max_length=35,
+    )
     viewports: dict[Name, Viewport] = key(
         "Screen sizes by name, in CSS px, with a pixel ratio.",
         {"laptop": "1280x800", "phone": "390x844@3"},

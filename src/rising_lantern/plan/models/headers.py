@@ -20,6 +20,7 @@ from rising_lantern.plan.models.base import (
     FontSize,
     Name,
     Number,
+    SelectorValue,
     ShadowValue,
     Weight,
     Whole,
@@ -60,6 +61,7 @@ class Part(Entry):
         "The side of the header that it is on.", "end", "start"
     )
     hidden: Flag = key("Whether it is hidden.", True, default_factory=bool)
+    selector: SelectorValue | None = key("Its CSS selector on your own site.", ".brand", None)
     logo: Flag = key(
         "Whether it is a logo: WCAG sets no limit for logos, so low contrast is only noted.",
         True,
@@ -125,6 +127,13 @@ class Look(Entry):
         None,
     )
 
+    selector: SelectorValue | None = key(
+        "The CSS selector that its header has on your own site while this look holds: then the "
+        "site switches, and no script of ours is needed.",
+        "header.is-stuck",
+        None,
+    )
+
     def part(self, name: str) -> PartLook:
         """What is different in one part: nothing, where the look does not name it."""
         return self.parts.get(name, PartLook())
@@ -177,6 +186,9 @@ class Header(Entry):
         {},
     )
     change: ChangeValue = key("How one look replaces another.", "blend 120px ease-in-out", Cut())
+    selector: SelectorValue | None = key(
+        "Its CSS selector on your own site.", "body > header", None
+    )
     show: Show = key(
         "The pages and viewports that it is shown on.", {"only": ["/journal/*"]}, Show()
     )
@@ -263,6 +275,10 @@ class Header(Entry):
     def change_to(self, look: str) -> Change:
         """How a look comes."""
         return self.look(look).change or self.change
+
+    def height_in(self, look: str) -> Length:
+        """Its height in a look."""
+        return self.look(look).height or self.height
 
     def image_of(self, part: str, look: str) -> str | None:
         """The picture of a part in a look; None for a text."""

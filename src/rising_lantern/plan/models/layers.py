@@ -25,6 +25,7 @@ from rising_lantern.plan.models.base import (
     AnyLength,
     Entry,
     Number,
+    SelectorValue,
     css_value,
     key,
     wrong,
@@ -112,6 +113,15 @@ class Layer(Entry):
     opacity: Number = key("Opacity, 0 to 1.", 0.5, 1.0, ge=0, le=1)
     filter: FilterValue = key("As CSS filter.", "brightness(.8) blur(2px)", ())
     blend: BlendMode = key("As CSS mix-blend-mode.", "multiply", "normal")
+    selector: SelectorValue | None = key(
+        "The CSS selector of the element that shows it on your own site.", ".hero > .photo", None
+    )
+    picture: Literal["site"] | None = key(
+        "With a selector: the site supplies the picture, and the export sets only its attachment, "
+        "size, position and motion.",
+        "site",
+        None,
+    )
 
     @model_validator(mode="after")
     def _check(self) -> Self:
@@ -124,6 +134,8 @@ class Layer(Entry):
                 "the layer has both an attachment and a speed",
                 "keep one; fixed is the same as speed 0",
             )
+        if self.picture and self.selector is None:
+            raise wrong("'picture: site' needs a selector", "name the element that shows it")
         if not self.path and (self.before is not None or self.after is not None):
             raise wrong("'before' and 'after' need a path", "add a path, or remove them")
         return self

@@ -14,6 +14,7 @@ from rising_lantern.plan.models.base import (
     Entry,
     Extent,
     Name,
+    SelectorValue,
     Whole,
     key,
 )
@@ -32,8 +33,8 @@ class Section(Entry):
     tone: Literal["dark", "light"] | None = key(
         "Its tone, by which a header over it can choose its look.", "dark", None
     )
-    selector: str | None = key(
-        "Its CSS selector on your own site.", "main > .hero", None, max_length=300
+    selector: SelectorValue | None = key(
+        "Its CSS selector on your own site.", "main > .hero", None
     )
     picture: str | None = key(
         "A screenshot of what the section already shows on your site.", "photo.png", None

@@ -62,6 +62,14 @@ class Viewport(Entry):
         ge=0,
         le=_LARGEST_SCROLLBAR,
     )
+    from_: Whole | None = key(
+        "The width in CSS px from which its values apply in exported pages, up to the next wider "
+        "viewport's; by default its own width, and 0 for the narrowest.",
+        720,
+        None,
+        ge=0,
+        le=_LARGEST,
+    )
     touch: Flag = key("Whether it is a touch screen.", True, default_factory=bool)
 
     @property

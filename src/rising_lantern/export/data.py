@@ -1,0 +1,118 @@
+"""What the script knows of a page, as data: nothing in it is code."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from rising_lantern.export.headers import HeaderWriter, is_switched_by_site
+from rising_lantern.export.motion import layer_data
+from rising_lantern.export.screens import ScreenRange
+from rising_lantern.export.sections import SectionWriter
+from rising_lantern.export.sheet import PageSources, SheetWriter
+from rising_lantern.export.sources import PageSource
+from rising_lantern.export.values import extent
+from rising_lantern.plan.models.changes import Blend
+
+
+def page_data(
+    page: str, views: PageSources, writer: SheetWriter, ranges: Sequence[ScreenRange]
+) -> dict[str, Any]:
+    """What the script knows of a page on each of its screens, the widest first.
+
+    Args:
+        page: The page's name.
+        views: The page at each viewport.
+        writer: What writes the style sheet.
+        ranges: The screens of each viewport, the widest first.
+    """
+    screens = [
+        {"media": item.media} | _screen(views[item.name], writer, page)
+        for item in ranges
+        if item.name in views
+    ]
+    alike = all({**item, "media": ""} == {**screens[0], "media": ""} for item in screens)
+    return {"screens": [screens[0] | {"media": "all"}] if alike else screens}
+
+
+def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
+    sections = writer.section_writer(page, view)
+    root = writer.naming.page(page)
+    data: dict[str, Any] = {
+        "sections": {
+            section.box.name: sections.section(section).removeprefix(f"{root} ")
+            for section in view.sections
+        }
+    }
+    if view.header and not is_switched_by_site(view.header):
+        header = HeaderWriter(
+            view.header, writer.naming, writer.palette, writer.pictures, writer.stills
+        )
+        data["header"] = _header(view, header)
+    layers = _layers(view, sections)
+    if layers:
+        data |= {"layers": layers, "still": writer.stills}
+    return data
+
+
+def _layers(view: PageSource, sections: SectionWriter) -> list[dict[str, Any]]:
+    return layer_data(view, sections.motion, sections.layer)
+
+
+def needs_layers(views: PageSources) -> bool:
+    """Whether a page has anything that moves, or that arrives: what ``lantern-layers.js`` does."""
+    return any(
+        item.box.moves or item.box.motion.path or getattr(item.entry, "enter", None)
+        for view in views.values()
+        for section in (*view.sections, *([view.ground] if view.ground else []))
+        for item in (*section.layers, *section.content)
+    )
+
+
+def _header(view: PageSource, writer: HeaderWriter) -> dict[str, Any]:
+    """The header as the script knows it; its numbers are in the style sheet."""
+    header = writer.header
+    entry, box = header.entry, header.box
+    data: dict[str, Any] = {"at": writer.here, "looks": list(_looks(writer))}
+    if any(look.arrive for look in box.looks):
+        data["arrivals"] = writer.arrivals
+    if entry.hold_space:
+        data["hold"] = True
+    if entry.starts_under or box.home is not None:
+        data["over"] = True
+    if entry.under:
+        data["steps"] = list(_steps(view, writer))
+    return data
+
+
+def _looks(writer: HeaderWriter) -> Iterator[dict[str, Any]]:
+    entry = writer.header.entry
+    for name in writer.header.box.look_names:
+        change = entry.change_to(name)
+        look: dict[str, Any] = {"name": name}
+        if isinstance(change, Blend):
+            look["blend"] = True
+            if change.lag_ms:
+                look["lag"] = change.lag_ms
+        if entry.look(name).arrive:
+            look["arrive"] = True
+        yield look
+
+
+def _steps(view: PageSource, writer: HeaderWriter) -> Iterator[list[str]]:
+    """The looks by the tone of what is under the middle of the header, and where each starts.
+
+    ``reach`` counts from the header's lower edge: the middle of its first look is above that.
+    """
+    entry, box = writer.header.entry, writer.header.box
+    middle = extent(entry.height_in(box.look_names[0]))
+    current = ""
+    for section in view.sections:
+        tone = section.entry.tone
+        name = (entry.under.get(tone) if tone else None) or current or box.look_names[0]
+        if not current:
+            yield [name]
+        elif name != current:
+            lower = extent(entry.height_in(current))
+            yield [name, f"reach {section.box.name} + calc({lower} - {middle} / 2)"]
+        current = name

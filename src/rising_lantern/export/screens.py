@@ -1,0 +1,239 @@
+"""Which widths each viewport's values hold for, and one list of statements for all of them.
+
+A viewport's values hold from its width, or its ``from``, up to the next wider one's; those of the
+narrowest also below. Viewports that start at one width are told apart by how they are pointed at,
+by their orientation or by their resolution.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from rising_lantern.css.numbers import number
+from rising_lantern.errors import Fault, PlanError, quoted
+from rising_lantern.export.rules import KeyFrames, Rule, Statement
+from rising_lantern.plan.models.viewports import Viewport
+from rising_lantern.plan.text.messages import place_of
+from rising_lantern.plan.text.reading import PlanFile
+
+
+@dataclass(frozen=True, slots=True)
+class ScreenRange:
+    """The screens that one viewport's values hold for.
+
+    Attributes:
+        name: The viewport's name.
+        low: The least width in CSS px; 0 for none.
+        high: The width below which they hold; None for no end.
+        feature: Media features that set it apart from others of the same widths, or none.
+    """
+
+    name: str
+    low: int
+    high: int | None
+    feature: str = ""
+
+    @property
+    def media(self) -> str:
+        """The media query; ``all`` where the values hold everywhere."""
+        return _query(self.low, self.high, self.feature)
+
+
+def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ...]:
+    """The screens of each of some viewports, the widest first.
+
+    Raises:
+        PlanError: If two viewports cannot be told apart by a media query.
+    """
+    viewports = {name: plan.viewport(name) for name in names}
+    starts = {name: _start(viewport) for name, viewport in viewports.items()}
+    widths = sorted(set(starts.values()), reverse=True)
+    if viewports[min(starts, key=lambda name: starts[name])].from_ is None:
+        starts = {name: 0 if start == widths[-1] else start for name, start in starts.items()}
+        widths[-1] = 0
+    ranges: list[ScreenRange] = []
+    high: int | None = None
+    for low in widths:
+        group = [name for name in viewports if starts[name] == low]
+        features = _features(plan, {name: viewports[name] for name in group})
+        ranges += [ScreenRange(name, low, high, features[name]) for name in group]
+        high = low
+    return tuple(ranges)
+
+
+def _start(viewport: Viewport) -> int:
+    return viewport.width if viewport.from_ is None else viewport.from_
+
+
+def _features(plan: PlanFile, group: Mapping[str, Viewport]) -> dict[str, str]:
+    """What sets viewports of one width apart."""
+    if len(group) == 1:
+        return dict.fromkeys(group, "")
+    kinds = {
+        name: (item.touch, item.width > item.height, item.ratio) for name, item in group.items()
+    }
+    known: dict[tuple[bool, bool, float], str] = {}
+    for name, kind in kinds.items():
+        other = known.setdefault(kind, name)
+        if other != name:
+            place = place_of(plan.root, ("viewports", name), plan.name, at_key=True)
+            raise PlanError(
+                [
+                    Fault(
+                        place,
+                        f"no media query can tell {quoted(name)} from {quoted(other)}",
+                        "give one of them another width or 'from', or set its 'touch' or 'ratio'",
+                    )
+                ]
+            )
+    return {name: " and ".join(_words(kind, list(kinds.values()))) for name, kind in kinds.items()}
+
+
+def _words(
+    kind: tuple[bool, bool, float], kinds: Sequence[tuple[bool, bool, float]]
+) -> Iterable[str]:
+    touch, wide, ratio = kind
+    if len({item[0] for item in kinds}) > 1:
+        yield f"(pointer: {'coarse' if touch else 'fine'})"
+    if len({item[1] for item in kinds}) > 1:
+        yield f"(orientation: {'landscape' if wide else 'portrait'})"
+    ratios = sorted({item[2] for item in kinds})
+    for below, above in pairwise(ratios):
+        # Half-way between the two, so that what is neither gets the nearer one.
+        middle = number((below + above) / 2)
+        if ratio == above:
+            yield f"(resolution >= {middle}dppx)"
+        if ratio == below:
+            yield f"(resolution < {middle}dppx)"
+
+
+def _query(low: int, high: int | None, feature: str) -> str:
+    width = ""
+    if low and high is not None:
+        width = f"({low}px <= width < {high}px)"
+    elif low:
+        width = f"(width >= {low}px)"
+    elif high is not None:
+        width = f"(width < {high}px)"
+    return " and ".join(item for item in (width, feature) if item) or "all"
+
+
+def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:
+    """One media query for several viewports; empty for all of them."""
+    if len(names) == len(ranges):
+        return ""
+    spans: list[tuple[int, int | None, str]] = []
+    for item in ranges:  # the widest first
+        if item.name not in names:
+            continue
+        whole = not item.feature or all(
+            other.name in names for other in ranges if other.low == item.low
+        )
+        span = (item.low, item.high, "" if whole else item.feature)
+        if spans and spans[-1] == span:
+            continue
+        if whole and spans and not spans[-1][2] and spans[-1][0] == item.high:
+            spans[-1] = (item.low, spans[-1][1], "")
+        else:
+            spans.append(span)
+    return ", ".join(_query(*span) for span in spans)
+
+
+def merged(
+    by_screen: Mapping[str, Sequence[Statement]], ranges: Sequence[ScreenRange]
+) -> list[Statement]:
+    """One list of statements that says on each screen what that screen's own list says.
+
+    What all screens declare alike comes first, without a condition; the rest follows in one block
+    for each set of screens.
+
+    Args:
+        by_screen: The statements of each viewport, by its name.
+        ranges: All viewports.
+    """
+    screens = [item.name for item in ranges]
+    lists = {name: _combined(by_screen.get(name, ())) for name in screens}
+    groups: dict[frozenset[str], list[Statement]] = {frozenset(screens): []}
+    for statement in _in_order(lists.values()):
+        for names, part in _parts(statement, lists):
+            groups.setdefault(names, []).append(part)
+    result = groups.pop(frozenset(screens))
+    for names in sorted(groups, key=lambda names: min(screens.index(name) for name in names)):
+        media = f"@media {_together(ranges, names)}"
+        result += [_conditional(statement, media) for statement in groups[names]]
+    return result
+
+
+def _combined(statements: Iterable[Statement]) -> list[Statement]:
+    """Statements of which no two are about the same: what is declared later counts."""
+    found: dict[object, Statement] = {}
+    for item in statements:
+        known = found.get(_key(item))
+        if isinstance(known, Rule) and isinstance(item, Rule):
+            found[_key(item)] = known.narrowed({**known.declarations, **item.declarations})
+        else:
+            found.setdefault(_key(item), item)
+    return list(found.values())
+
+
+def _in_order(lists: Iterable[Sequence[Statement]]) -> list[Statement]:
+    """Statements of all lists, one for each key, as nearly as possible in the order of each."""
+    order: list[Statement] = []
+    keys: list[object] = []
+    for statements in lists:
+        place = 0
+        for statement in statements:
+            key = _key(statement)
+            if key in keys:
+                place = keys.index(key) + 1
+            else:
+                keys.insert(place, key)
+                order.insert(place, statement)
+                place += 1
+    return order
+
+
+def _key(statement: Statement) -> object:
+    if isinstance(statement, Rule):
+        return statement.key
+    return statement.within, "@", statement.name
+
+
+def _parts(
+    statement: Statement, lists: Mapping[str, Sequence[Statement]]
+) -> list[tuple[frozenset[str], Statement]]:
+    """What each set of screens says that differs from others."""
+    key = _key(statement)
+    found = {
+        name: next((item for item in statements if _key(item) == key), None)
+        for name, statements in lists.items()
+    }
+    if isinstance(statement, KeyFrames):
+        return [
+            (frozenset(name for name, item in found.items() if item == own), own)
+            for own in _distinct(found.values())
+        ]
+    values: dict[tuple[str, str], list[str]] = {}
+    for name, item in found.items():
+        if isinstance(item, Rule):
+            for pair in item.declarations.items():
+                values.setdefault(pair, []).append(name)
+    groups: dict[frozenset[str], dict[str, str]] = {}
+    for (prop, value), names in values.items():
+        groups.setdefault(frozenset(names), {})[prop] = value
+    return [(names, statement.narrowed(declared)) for names, declared in groups.items()]
+
+
+def _distinct(items: Iterable[Statement | None]) -> list[Statement]:
+    result: list[Statement] = []
+    for item in items:
+        if item is not None and item not in result:
+            result.append(item)
+    return result
+
+
+def _conditional(statement: Statement, media: str) -> Statement:
+    """A statement on some screens only, within its own conditions."""
+    return replace(statement, within=(*statement.within, media))

@@ -1,0 +1,451 @@
+"""The style sheet of a whole plan: one for all pages and screens.
+
+Every value is written from what was parsed, never copied from the plan.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from rising_lantern.css.colors import Color
+from rising_lantern.export.flow import FlowLengths
+from rising_lantern.export.headers import HeaderWriter, needs_shares, shared_frames
+from rising_lantern.export.motion import MotionWriter
+from rising_lantern.export.names import Naming
+from rising_lantern.export.rules import KeyFrames, Rule, Statement, Urls, family, text_of
+from rising_lantern.export.screens import ScreenRange, merged
+from rising_lantern.export.sections import SectionWriter
+from rising_lantern.export.sources import PageSource
+from rising_lantern.export.values import Palette, plain_color
+from rising_lantern.plan.files.pictures import Picture
+
+Weight = Literal["layer", "specific", "important"]
+
+PageSources = Mapping[str, PageSource]
+"""A page on each viewport, by the viewport's name."""
+
+_ROOT = "[root]"
+"""Stands for the selector of the page's element until it is known which pages share a header."""
+
+
+@dataclass(frozen=True)
+class Block:
+    """Statements that belong together.
+
+    Attributes:
+        title: What they are about.
+        statements: The statements.
+    """
+
+    title: str
+    statements: Sequence[Statement]
+
+
+@dataclass(frozen=True)
+class SheetWriter:
+    """Writes the style sheet.
+
+    Attributes:
+        naming: How everything is named.
+        ranges: The screens of each viewport, the widest first.
+        colors: The plan's colours, by name.
+        pictures: The plan's pictures.
+        faces: Addresses of the font files in use, by font and weight.
+        urls: Gives the address of a picture.
+        stills: Whether what moves stands still for readers who ask for less motion.
+    """
+
+    naming: Naming
+    ranges: Sequence[ScreenRange]
+    colors: Mapping[str, Color]
+    pictures: Mapping[str, Picture]
+    faces: Mapping[tuple[str, int], str]
+    urls: Urls
+    stills: bool
+
+    @property
+    def palette(self) -> Palette:
+        """How colours are written."""
+        return Palette(self.naming, self.colors)
+
+    def blocks(self, pages: Mapping[str, PageSources]) -> Iterator[Block]:
+        """The blocks of the style sheet, numbers first.
+
+        Args:
+            pages: The plan's pages on each viewport, by name.
+        """
+        yield Block("Colours", [Rule(self.naming.any_page, self._colors())])
+        headers = list(self._headers(pages))
+        sections = {name: list(self._sections(name, views)) for name, views in pages.items()}
+        yield from (Block(f"{item.title}: numbers", item.numbers) for item in headers)
+        for name, views in pages.items():
+            yield Block(f"Page {name}: heights of its sections", self._heights(name, views))
+        yield Block("Fonts", list(self._fonts()))
+        yield Block("What all pages have in common", list(self._common(pages)))
+        for item in headers:
+            yield Block(item.title, item.rules)
+        for blocks in sections.values():
+            yield from blocks
+
+    def _colors(self) -> dict[str, str]:
+        return {
+            self.naming.variable("color", name): plain_color(color)
+            for name, color in self.colors.items()
+        }
+
+    def _fonts(self) -> Iterator[Statement]:
+        for (font, weight), url in sorted(self.faces.items()):
+            yield Rule(
+                "@font-face",
+                {
+                    "font-family": family(font, self.naming.prefix).split(",")[0],
+                    "font-weight": str(weight),
+                    "font-display": "swap",
+                    "src": f'url("{url}") format("woff2")',
+                },
+            )
+
+    def _common(self, pages: Mapping[str, PageSources]) -> Iterator[Statement]:
+        yield from _base(self.naming)
+        sources = [source for views in pages.values() for source in views.values()]
+        headers = [source.header for source in sources if source.header]
+        if any(needs_shares(header) for header in headers):
+            yield from shared_frames(self.naming)
+        names = {
+            name
+            for page, views in pages.items()
+            for source in views.values()
+            for name in self._driven(page, source)
+        }
+        screens = f"{self.naming.any_page} [data-screens]"
+        elsewhere = {
+            item.name: [
+                Rule(
+                    f'{screens}:not([data-screens~="{item.name}"])', {"display": "none !important"}
+                )
+            ]
+            for item in self.ranges
+        }
+        yield from merged(elsewhere, self.ranges) if len(self.ranges) > 1 else ()
+        example = next(iter(sources))
+        yield from MotionWriter(self.naming, FlowLengths(example, self.naming)).frames(names)
+
+    def _driven(self, page: str, source: PageSource) -> set[str]:
+        writer = self.section_writer(page, source)
+        return {
+            writer.motion.frames_of(item)
+            for section in (*source.sections, *([source.ground] if source.ground else []))
+            for item in (*section.layers, *section.content)
+            if item.box.moves
+        }
+
+    # --- headers -------------------------------------------------------------------------------
+
+    def _headers(self, pages: Mapping[str, PageSources]) -> Iterator[_HeaderBlock]:
+        """Each header, once for all pages on which it is the same."""
+        for name in dict.fromkeys(
+            view.header.box.name for views in pages.values() for view in views.values() if view.header
+        ):
+            on = {
+                page: views
+                for page, views in pages.items()
+                if any(view.header and view.header.box.name == name for view in views.values())
+            }
+            groups: list[tuple[list[str], list[Statement], list[Statement]]] = []
+            for page, views in on.items():
+                numbers = merged(self._by_screen(views, name, HeaderWriter.numbers), self.ranges)
+                rules = merged(self._by_screen(views, name, HeaderWriter.statements), self.ranges)
+                same = next((group for group in groups if group[1:] == (numbers, rules)), None)
+                if same:
+                    same[0].append(page)
+                else:
+                    groups.append(([page], numbers, rules))
+            for members, numbers, rules in groups:
+                root = self.naming.any_page if len(groups) == 1 else self._pages(members)
+                title = f"Header {name}" + f" on {', '.join(members)}" * (len(groups) > 1)
+                yield _HeaderBlock(title, _rooted(numbers, root), _rooted(rules, root))
+            yield _HeaderBlock(f"Pages with the header {name}", [], self._of_pages(name, on))
+
+    def _pages(self, pages: Sequence[str]) -> str:
+        """The selector of some pages."""
+        selectors = [self.naming.page(page) for page in pages]
+        return selectors[0] if len(selectors) == 1 else f":is({', '.join(selectors)})"
+
+    def _by_screen(
+        self, views: PageSources, name: str, write: Callable[[HeaderWriter, str], Iterable[Statement]]
+    ) -> dict[str, list[Statement]]:
+        """What a header has on each screen; where it is not shown, that."""
+        hidden = Rule(f'{_ROOT} [data-header="{name}"]', {"display": "none"})
+        result: dict[str, list[Statement]] = {}
+        for screen, view in views.items():
+            writer = self._header(view, name)
+            absent = [hidden] if write is HeaderWriter.statements else []
+            result[screen] = list(write(writer, _ROOT)) if writer else absent
+        return result
+
+    def _header(self, view: PageSource, name: str) -> HeaderWriter | None:
+        """What writes a header on a view, where that has it."""
+        if view.header is None or view.header.box.name != name:
+            return None
+        return HeaderWriter(view.header, self.naming, self.palette, self.pictures, self.stills)
+
+    def _of_pages(self, name: str, pages: Mapping[str, PageSources]) -> list[Statement]:
+        """What a header does to the pages that it is on."""
+        statements: list[Statement] = []
+        for page, views in pages.items():
+            writers = {screen: self._header(view, name) for screen, view in views.items()}
+            by_screen = {
+                screen: list(writer.page_rules(self.naming.page(page)))
+                for screen, writer in writers.items()
+                if writer
+            }
+            statements += merged(by_screen, self.ranges)
+        return statements
+
+    # --- pages ---------------------------------------------------------------------------------
+
+    def section_writer(self, page: str, source: PageSource) -> SectionWriter:
+        """What writes the sections of a page at a viewport."""
+        motion = MotionWriter(self.naming, FlowLengths(source, self.naming))
+        return SectionWriter(
+            source, self.naming.page(page), self.naming, self.palette, motion, self.urls, self.stills
+        )
+
+    def _heights(self, page: str, views: PageSources) -> list[Statement]:
+        writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
+        return merged(
+            {screen: list(writer.numbers()) for screen, writer in writers.items()}, self.ranges
+        )
+
+    def _sections(self, page: str, views: PageSources) -> Iterator[Block]:
+        """The blocks of a page: itself, its sections, and what of them moves."""
+        root = self.naming.page(page)
+        backgrounds = {
+            screen: [Rule(root, {"background-color": self.palette.color(source.box.background)})]
+            for screen, source in views.items()
+        }
+        yield Block(f"Page {page}", merged(backgrounds, self.ranges))
+        writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
+        blocks = []
+        for name in section_names(views):
+            by_screen = {
+                screen: list(_written(writer, name)) for screen, writer in writers.items()
+            }
+            title = f"{page}: {name or 'behind all of its sections'}"
+            blocks.append(Block(title, merged(by_screen, self.ranges)))
+        moving = {
+            screen: list(writer.motion.driven(writer.driven)) for screen, writer in writers.items()
+        }
+        # First, as a section's own rules may stop what moves in it.
+        yield Block(f"{page}: what moves at a speed", merged(moving, self.ranges))
+        yield from blocks
+
+
+def section_names(views: PageSources) -> list[str]:
+    """The sections that a page has on any screen, from top to bottom; what is behind them is ''."""
+    names = [""] * any(view.ground for view in views.values())
+    for view in views.values():
+        place = len(names) and names[0] == ""
+        for section in view.sections:
+            if section.box.name in names:
+                place = names.index(section.box.name)
+            else:
+                names.insert(place + 1, section.box.name)
+                place += 1
+    return names
+
+
+def _written(writer: SectionWriter, name: str) -> Iterator[Statement]:
+    """The rules of one section; where the screen does not have it, that it is not shown."""
+    page = writer.page
+    known = {section.box.name: section for section in page.sections}
+    section = known.get(name) if name else page.ground
+    if section:
+        yield from writer.statements(section)
+    else:
+        hidden = f'[data-section="{name}"]' if name else writer.naming.kind("ground")
+        yield Rule(f"{writer.root} {hidden}", {"display": "none"})
+
+
+def _rooted(statements: Sequence[Statement], root: str) -> list[Statement]:
+    """Statements under the element of some pages."""
+    return [
+        replace(item, selector=item.selector.replace(_ROOT, root))
+        if isinstance(item, Rule)
+        else item
+        for item in statements
+    ]
+
+
+@dataclass(frozen=True)
+class _HeaderBlock:
+    title: str
+    numbers: list[Statement]
+    rules: list[Statement]
+
+
+def _base(naming: Naming) -> Iterator[Statement]:
+    """What our own elements are, whatever the plan says."""
+    root, kind = naming.any_page, naming.kind
+    yield Rule(
+        root,
+        {
+            "position": "relative",
+            "margin": "0",
+            "text-rendering": "geometricPrecision",
+            "font-variant-ligatures": "none",
+            "-webkit-text-size-adjust": "none",
+        },
+    )
+    yield Rule(f"{root} {naming.ours}", {"box-sizing": "border-box", "margin": "0", "padding": "0"})
+    yield Rule(
+        f"{root} {kind('side')}",
+        {
+            "position": "absolute",
+            "inset": "0",
+            "display": "flex",
+            "align-items": "center",
+            "pointer-events": "none",
+        },
+    )
+    yield Rule(f'{root} {kind("side")}[data-side="center"]', {"justify-content": "center"})
+    yield Rule(f'{root} {kind("side")}[data-side="end"]', {"justify-content": "flex-end"})
+    stacked = {"position": "absolute", "inset": "0"}
+    yield Rule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
+    mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
+    yield Rule(f"{root} {kind('fill')}", stacked | mixed)
+    part = f"{root} {kind('part')}"
+    yield Rule(
+        part,
+        {
+            "display": "flex",
+            "flex": "none",
+            "isolation": "isolate",
+            "line-height": "1.4",
+            "white-space": "nowrap",
+            "pointer-events": "auto",
+        },
+    )
+    bare = {
+        "padding": "0",
+        "border": "0",
+        "background": "none",
+        "font": "inherit",
+        "color": "inherit",
+        "text-decoration": "none",
+        "list-style": "none",
+    }
+    yield Rule(f"{root} :is({kind('link')}, {kind('list')})", bare)
+    yield Rule(f"{root} {kind('list')}", {"display": "flex", "gap": "inherit"})
+    # An icon's button is as large as its picture; its pictures lie over each other.
+    yield Rule(f"{part} {kind('link')}", {"display": "flex", "cursor": "pointer"})
+    yield Rule(f"{part} > {kind('link')}:only-child", {"flex": "1"})
+    yield Rule(f"{part} img", {"flex": "none", "width": "100%", "height": "auto"} | mixed)
+    yield Rule(f"{part} img + img", {"margin-left": "-100%"})
+    # Two rings, one light and one dark: one of them is seen on anything.
+    yield Rule(
+        f"{root} {kind('link')}:focus-visible",
+        {
+            "outline": "2px solid #fff",
+            "outline-offset": "2px",
+            "border-radius": "2px",
+            "box-shadow": "0 0 0 2px #000, 0 0 0 6px #000",
+        },
+    )
+    yield Rule(f"{root} main", {"position": "relative"})
+    yield Rule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
+    yield Rule(f"{root} {kind('layer')}", stacked)
+    yield Rule(
+        f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"}
+    )
+    yield Rule(f"{root} {kind('border')}", {"pointer-events": "none"})
+    yield Rule(
+        f"{root} {kind('ground')}",
+        {
+            "position": "absolute",
+            "left": "0",
+            "right": "0",
+            "top": "0",
+            "overflow": "clip",
+            "z-index": "-1000001",
+        },
+    )
+    yield Rule(f"{root} {kind('place')}", stacked | {"display": "grid"})
+    yield Rule(f"{root} {kind('text')}", {"grid-area": "2 / 2", "font-size": "inherit", "white-space": "pre-line"})
+    yield Rule(
+        f"{root} {kind('header')}",
+        {"position": "absolute", "top": "0", "left": "0", "right": "0"},
+        ("@media print",),
+    )
+    yield Rule(f"{root} {kind('arrival')}", {"display": "none"}, ("@media print",))
+
+
+def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:
+    """The style sheet as text.
+
+    Args:
+        blocks: Its blocks.
+        naming: How everything is named.
+        weight: How it holds its own against the site's other rules.
+    """
+    lines = [*_INTRODUCTION.format(prefix=naming.prefix).splitlines()]
+    layered = weight == "layer"
+    if layered:
+        lines += ["", f"@layer {naming.prefix} {{"]
+    for block in blocks:
+        inner = list(text_of(_weighed(block.statements, naming, weight)))
+        if inner:
+            lines += ["", f"/* {block.title} */", *inner]
+    return "\n".join(lines + ["}"] * layered) + "\n"
+
+
+def _weighed(
+    statements: Iterable[Statement], naming: Naming, weight: Weight
+) -> Iterator[Statement]:
+    """Statements that hold their own: selectors that are more specific, or values that insist.
+
+    What key frames animate does not insist: a value that does would beat the animation.
+    """
+    listed = list(statements)
+    animated = {"translate", "opacity", "transform"} | {
+        name
+        for item in listed
+        if isinstance(item, KeyFrames)
+        for declarations in item.frames.values()
+        for name in declarations
+    }
+    root = re.compile(re.escape(naming.any_page[:-1]) + r'(="[^"]*")?\]')
+    for item in listed:
+        if not isinstance(item, Rule) or weight == "layer" or item.selector == "@font-face":
+            yield item
+            continue
+        selector = root.sub(lambda found: found[0] + 2 * naming.any_page, item.selector)
+        values = {
+            name: f"{value.removesuffix(' !important')} !important"
+            if weight == "important" and not name.startswith("--") and name not in animated
+            else value
+            for name, value in item.declarations.items()
+        }
+        yield replace(item, selector=selector, declarations=values)
+
+
+_INTRODUCTION = """\
+/*
+ * Written by Rising Lantern from a plan. To change a number, change it in the custom properties at
+ * the top; the script reads thresholds from there as well.
+ *
+ * Everything is under the element that has data-{prefix}-page with the name of a page, in most
+ * sites the body. In it
+ *   data-{prefix}="header" data-header="NAME"   is a header; "arrival", a second one that arrives
+ *   data-part="NAME"                            is a part of a header
+ *   data-section="NAME"                         is a section of the page
+ *   data-layer="0"                              is a layer of a section, 0 the topmost
+ *   data-content="0"                            is the place of a text of a section
+ * While the page scrolls the script keeps these up to date:
+ *   data-look       the current look of a header      data-drawn  the look it is drawn in
+ *   data-change     the look whose change is running  data-from   the look that a blend leaves
+ *   data-here       on a second header that is there  data-fades  on the page: changes may take time
+ */"""

@@ -1,0 +1,245 @@
+"""What an export consists of: a style sheet, scripts, pages, and the files that they need."""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Literal
+
+from rising_lantern.css.selectors import Selector
+from rising_lantern.export.data import needs_layers, page_data
+from rising_lantern.export.fonts import subset_font
+from rising_lantern.export.names import Naming
+from rising_lantern.export.pages import Markups, resource
+from rising_lantern.export.screens import ScreenRange, screen_ranges
+from rising_lantern.export.sheet import PageSources, SheetWriter, Weight, sheet_text
+from rising_lantern.export.sources import HeaderSource, PageSource, source_of
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.opening import opened_file
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.text.reading import PlanFile
+
+ASSETS = "assets"
+ScriptKind = Literal["module", "classic"]
+FirstLook = Callable[[str, HeaderSource], str]
+"""Gives the look that a header is in before the script starts, by page and header."""
+
+
+@dataclass(frozen=True, slots=True)
+class ExportOptions:
+    """How an export is written.
+
+    Attributes:
+        prefix: What custom properties, key frames and attributes start with.
+        weight: How the style sheet holds its own against other rules of the site; None for a
+            cascade layer, or specific selectors where the plan has selectors of the site.
+        script: Whether the script is a module, or one for sites that cannot run modules.
+    """
+
+    prefix: str = "lantern"
+    weight: Weight | None = None
+    script: ScriptKind = "module"
+
+
+@dataclass
+class Assets:
+    """The files that pages need beside them, by names of plain letters.
+
+    Attributes:
+        files: What to copy or write: paths or bytes by name.
+    """
+
+    files: dict[str, Path | bytes] = field(default_factory=dict)
+    _names: dict[Path, str] = field(default_factory=dict)
+
+    def of_file(self, path: Path) -> str:
+        """The address of a file: the same for the same file."""
+        if path not in self._names:
+            with opened_file(path) as opened:
+                digest = hashlib.file_digest(opened, "sha256").hexdigest()[:16]
+            self._names[path] = self._named(path, path.suffix, digest)
+            self.files[self._names[path]] = path
+        return self._names[path]
+
+    def of_bytes(self, path: Path, suffix: str, data: bytes) -> str:
+        """The address of what has been made from a file."""
+        name = self._named(path, suffix, hashlib.sha256(data).hexdigest()[:16])
+        self.files[name] = data
+        return name
+
+    def _named(self, path: Path, suffix: str, digest: str) -> str:
+        stem = re.sub(r"[^a-z0-9]+", "-", path.stem.lower()).strip("-")[:40] or "file"
+        return f"{ASSETS}/{stem}-{digest}{re.sub(r'[^a-z0-9.]', '', suffix.lower())[:8]}"
+
+
+@dataclass(frozen=True)
+class Site:
+    """An export of some pages of a plan at some viewports.
+
+    Attributes:
+        plan: The plan.
+        views: The pages at each viewport, by their names.
+        options: How it is written.
+        first_look: Gives the look that a header is in before the script starts.
+    """
+
+    plan: PlanFile
+    views: Mapping[str, PageSources]
+    options: ExportOptions
+    first_look: FirstLook
+
+    @property
+    def document(self) -> Document:
+        """The plan, for what is the same on all screens."""
+        return next(iter(self.plan.documents.values()))
+
+    @property
+    def naming(self) -> Naming:
+        """How everything is named."""
+        return Naming(self.options.prefix)
+
+    @property
+    def ranges(self) -> tuple[ScreenRange, ...]:
+        """The screens of each viewport, the widest first."""
+        screens = dict.fromkeys(screen for views in self.views.values() for screen in views)
+        return screen_ranges(self.plan, screens)
+
+    @property
+    def weight(self) -> Weight:
+        """How the style sheet holds its own."""
+        return self.options.weight or ("specific" if has_selectors(self.views) else "layer")
+
+    @property
+    def needs_layers(self) -> bool:
+        """Whether the second script is needed."""
+        return any(needs_layers(views) for views in self.views.values())
+
+    def files(self) -> dict[str, Path | bytes]:
+        """All files, by their names: bytes, or files to copy."""
+        assets, ranges = Assets(), self.ranges
+        pictures = self.plan.files.pictures
+        prefix = self.options.prefix
+
+        def url(name: str) -> str:
+            return assets.of_file(pictures[name].path)
+
+        writer = SheetWriter(
+            self.naming,
+            ranges,
+            self.document.colors,
+            pictures,
+            self._faces(assets),
+            url,
+            self.document.less_motion == "still",
+        )
+        css = sheet_text(writer.blocks(self.views), self.naming, self.weight)
+        scripts = [*([f"{prefix}-layers.js"] if self.needs_layers else []), f"{prefix}.js"]
+        markup = Markups(
+            self.naming,
+            ranges,
+            pictures,
+            url,
+            self._links(),
+            self.first_look,
+            scripts,
+            self.options.script,
+        )
+        files: dict[str, Path | bytes] = {f"{prefix}.css": css.encode()}
+        for script in scripts:
+            files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
+        for page, views in self.views.items():
+            data = page_data(page, views, writer, ranges)
+            html = markup.page(page, views, self.document, data, f"{prefix}.css")
+            files[f"{page}.html"] = html.encode()
+        return files | assets.files
+
+    def _script(self, name: str) -> str:
+        text = resource(name).replace("lantern", self.options.prefix)
+        if self.options.script == "module":
+            return text
+        return '"use strict";\n(() => {\n' + text.replace("export function", "function") + "})();\n"
+
+    def _links(self) -> dict[str, str]:
+        """Where words of a header lead: the pages whose name or title they are."""
+        document = self.document
+        links = {"": f"{next(iter(self.views))}.html"}
+        for page in self.views:
+            entry = document.pages[page]
+            for words in (page, entry.title or ""):
+                if words:
+                    links.setdefault(words.casefold(), f"{page}.html")
+        return links
+
+    def _faces(self, assets: Assets) -> dict[tuple[str, int], str]:
+        """Addresses of the fonts in use, by font and weight, each with the characters it needs."""
+        used: dict[Path, set[str]] = {}
+        faces: dict[tuple[str, int], Path] = {}
+        for font, weight, path, words in self._set():
+            faces[font, weight] = path
+            used.setdefault(path, set()).update(words)
+        urls = {
+            path: assets.of_bytes(path, ".woff2", subset_font(path, characters))
+            for path, characters in used.items()
+        }
+        return {face: urls[path] for face, path in faces.items()}
+
+    def _set(self) -> Iterable[tuple[str, int, Path, str]]:
+        """Every text with the font that it is set in."""
+        for views in self.views.values():
+            for view in views.values():
+                for section in view.sections:
+                    for text in section.content:
+                        entry = text.entry
+                        yield entry.font, entry.weight, text.box.text.face.path, entry.text
+                if view.header is None:
+                    continue
+                for name, part in view.header.entry.parts.items():
+                    face = view.header.box.parts[name].face
+                    if face:
+                        yield part.font, part.weight, face.path, "".join(part.text or ())
+
+
+def has_selectors(views: Mapping[str, PageSources]) -> bool:
+    """Whether the plan names elements of the site by selectors."""
+    found = (_selectors(view) for by_screen in views.values() for view in by_screen.values())
+    return any(selector is not None for selectors in found for selector in selectors)
+
+
+def _selectors(view: PageSource) -> Iterable[Selector | None]:
+    for section in view.sections:
+        yield section.entry.selector
+        yield from (layer.entry.selector for layer in section.layers)
+    if view.header:
+        header = view.header.entry
+        yield header.selector
+        yield from (part.selector for part in header.parts.values())
+        yield from (look.selector for look in header.looks.values())
+
+
+def site_of(
+    plan: PlanFile,
+    boxes: Sequence[PageBox],
+    options: ExportOptions,
+    first_look: FirstLook | None = None,
+) -> Site:
+    """The export of some pages.
+
+    Args:
+        plan: The plan.
+        boxes: Each page at each viewport, laid out.
+        options: How it is written.
+        first_look: Gives the look that a header is in before the script starts; by default the
+            first of its looks.
+    """
+    views: dict[str, dict[str, PageSource]] = {}
+    for box in boxes:
+        views.setdefault(box.page, {})[box.viewport] = source_of(box, plan.documents[box.viewport])
+    return Site(plan, views, options, first_look or _first)
+
+
+def _first(page: str, header: HeaderSource) -> str:
+    del page
+    return header.box.look_names[0]
