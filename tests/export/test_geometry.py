@@ -11,7 +11,7 @@ import pytest
 
 import rising_lantern as rl
 from chromium import Chromium, served
-from pages import STATE, assert_agrees, write_page
+from pages import STATE, assert_agrees, move_by_script, write_page
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
@@ -149,9 +149,7 @@ def test_a_page_follows_the_size_of_its_window(
     }
     page = write_page(views["1000x600"], tmp_path / "out")
     if by == "script":
-        file = tmp_path / "out" / page
-        text = file.read_text("utf-8").replace("animation-timeline: view()", "nothing: at-all")
-        file.write_text(text, "utf-8")
+        move_by_script(tmp_path)
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         for size, view in views.items():
@@ -174,9 +172,9 @@ def test_a_reload_in_the_middle_of_a_page_replays_no_change(
     view = make_plan(plan_text(header=header)).view()
     page = write_page(view, tmp_path / "out")
     ask = """
-      return [document.documentElement.dataset.fades !== undefined, window.scrollY,
+      return [document.body?.dataset.fades !== undefined, window.scrollY,
         document.getAnimations().filter((one) => one instanceof CSSTransition).length,
-        document.querySelector("header").getBoundingClientRect().height];
+        document.querySelector("header")?.getBoundingClientRect().height];
     """
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 
 from chromium import Chromium, served
-from pages import STATE, assert_agrees, write_pages
+from pages import STATE, assert_agrees, move_by_script, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.report.preview import strip_bytes
@@ -158,10 +158,7 @@ def test_layers_move_as_their_moments_say(
     view = plan.view()
     write_pages([view], tmp_path)
     if by == "script":
-        for name in ("lantern.css", "lantern-layers.js"):
-            path = tmp_path / "pages" / name
-            text = path.read_text("utf-8").replace("animation-timeline: view()", "nothing: at-all")
-            path.write_text(text, "utf-8")
+        move_by_script(tmp_path)
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in range(0, view.max_scroll, 97):

@@ -34,8 +34,8 @@ const frame = () => {
   const now = document.timeline.currentTime - start;
   const style = getComputedStyle(header);
   const images = [...document.querySelectorAll("header img")].map((i) => +getComputedStyle(i).opacity);
-  const fills = [...document.querySelectorAll("header .fill")].map((f) => +getComputedStyle(f).opacity);
-  const text = document.querySelector("header .part span");
+  const fills = [...document.querySelectorAll("header [data-lantern=fill]")].map((f) => +getComputedStyle(f).opacity);
+  const text = document.querySelector("header [data-part] :is(a, button):not(:has(img))");
   rows.push([now, window.scrollY, style.backgroundColor, style.height, style.color, images, fills,
     getComputedStyle(text.parentElement).fontSize, getComputedStyle(text).color]);
   while (next < schedule.length && now >= schedule[next][0]) {
@@ -147,7 +147,7 @@ const header = document.querySelector("header");
 const start = document.timeline.currentTime;
 const rows = [];
 header.style.setProperty = function (name, value) {
-  if (name === "--progress") rows.push([document.timeline.currentTime - start, window.scrollY, +value]);
+  if (name === "--lantern-progress") rows.push([document.timeline.currentTime - start, window.scrollY, +value]);
   CSSStyleDeclaration.prototype.setProperty.call(this, name, value);
 };
 let next = 0;

@@ -57,6 +57,14 @@ def write_page(view: View, folder: Path) -> str:
     return f"pages/{view.page}.html"
 
 
+def move_by_script(folder: Path) -> None:
+    """Change pages so that a browser moves their layers as one without scroll timelines does."""
+    for name in ("lantern.css", "lantern-layers.js"):
+        for path in folder.rglob(name):
+            text = path.read_text("utf-8")
+            path.write_text(text.replace("animation-timeline: view()", "nothing: at-all"), "utf-8")
+
+
 def far(found: list[float], box: Box) -> float:
     """How far a rectangle of the browser is from ours, in px, at its worst edge."""
     expected = (box.left, box.top, box.width, box.height)

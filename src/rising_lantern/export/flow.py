@@ -47,7 +47,7 @@ class FlowLengths:
             sections = [self.height(section) for section in self.page.sections]
             rooms = [room for room in [self.room(0)] if room != "0px"]
             return f"max({SCREEN}, {added([*rooms, *sections], bare=True)})"
-        return self.naming.use(section.box.name, "height")
+        return self.naming.use("section", section.box.name)
 
     def reach(self, section: SectionSource) -> tuple[str, str]:
         """How far a section's upper edge can be above the screen's while it is on the screen.

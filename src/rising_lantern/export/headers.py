@@ -341,6 +341,8 @@ class HeaderWriter:
             return
         armed = f"{root}[data-fades]"
         kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
+        inner = ", ".join(self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:])
+        anything = f":is({inner})"
         for kind in kinds:
             yield Rule(
                 f"{armed} {self.here}{self._inner(kind)}", {"transition-property": _FADES[kind]}
@@ -355,18 +357,12 @@ class HeaderWriter:
             }
             if change.delay_ms:
                 course["transition-delay"] = f"{number(change.delay_ms)}ms"
-            anything = f":is({self.naming.ours}, img{self._site_parts()})"
             yield Rule(f"{coming}, {coming} {anything}", course)
         if self.stills:
-            anything = f":is({self.naming.ours}, img{self._site_parts()})"
             still = {"transition": "none"}
             yield Rule(
                 f"{armed} {self.here}, {armed} {self.here} {anything}", still, (_LESS_MOTION,)
             )
-
-    def _site_parts(self) -> str:
-        own = [part.selector for part in self.header.entry.parts.values() if part.selector]
-        return "".join(f", {item.text}" for item in own)
 
     def _arrival(self, root: str, look: str, arrive: str) -> Iterator[Statement]:
         """A look that comes as a second header: from above, or out of nothing."""
@@ -385,7 +381,7 @@ class HeaderWriter:
                 yield Rule(armed, {"transition": "none"}, (_LESS_MOTION,))
         yield Rule(f"{here}[data-here]", there | {"visibility": "visible"})
         # The first header is seen until the second has come over it.
-        below = f'{root} {self.here}[data-look="{look}"]:not([data-from])'
+        below = f'{root} {self.here}[data-look="{look}"][data-from=""]'
         wait = self.naming.use(look, "time") if isinstance(change, Fade) else "0s"
         if isinstance(change, Fade) and change.delay_ms:
             wait = f"calc({wait} + {number(change.delay_ms)}ms)"

@@ -212,7 +212,7 @@ const layerRule = (layer, flow, element) => {
     });
   }
   const along = layer.path && pathRules(layer, path, end);
-  const moves = layer.frames && { name: layer.frames, line: "--lantern-section", range: "cover" };
+  const moves = layer.frames && { name: layer.frames, line: "--lantern-timeline", range: "cover" };
   const follows = along && { name: `lantern-path-${layer.name}`, line: "scroll(root)", range: along.range };
   const runs = [moves, follows].filter(Boolean);
   if (along) Object.assign(declared, along.still);

@@ -87,11 +87,12 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     const distance = Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
     const share = distance > 0 ? Math.min((scrollY - start) / distance, 1) : 1;
     const progress = lagged(look.lag, share);
-    const from = progress < 1 && steps[current - 1]?.look.stands.name;
-    const { dataset } = header;
-    Object.assign(dataset, { look: look.name, drawn: look.stands.name, from });
-    if (!from) delete dataset.from;
-    if (left !== current) dataset.change = steps[Math.max(left, current)].look.name;
+    const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
+    const state = { look: look.name, drawn: look.stands.name, from };
+    if (left !== current) state.change = steps[Math.max(left, current)].look.name;
+    for (const name in state) {
+      if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
+    }
     for (const element of [header, ...arrivals]) {
       element.style.setProperty("--lantern-progress", progress);
       element.inert = element === header ? look.arrive : element.dataset.arrival !== look.name;

@@ -60,7 +60,7 @@ class MotionWriter:
     @property
     def timeline(self) -> str:
         """The name of every section's view timeline: the nearest one above counts."""
-        return self.naming.variable("section")
+        return self.naming.variable("timeline")
 
     def numbers(self, section: SectionSource, source: Moving) -> dict[str, str]:
         """The numbers that the shared key frames move something by."""

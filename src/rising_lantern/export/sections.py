@@ -74,7 +74,7 @@ class SectionWriter:
     def numbers(self) -> Iterator[Statement]:
         """The heights of the page's sections, as custom properties."""
         heights = {
-            self.naming.variable(section.box.name, "height"): extent(section.entry.height)
+            self.naming.variable("section", section.box.name): extent(section.entry.height)
             for section in self.page.sections
         }
         yield Rule(self.root, heights)
