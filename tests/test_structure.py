@@ -36,7 +36,7 @@ LAYERS = [
     ["view"],
     ["api"],
     ["comparison", "tuning"],
-    ["drawing"],
+    ["drawing", "exporting"],
     ["cli"],
     ["__main__"],
 ]
@@ -48,7 +48,7 @@ ROOMS = ["files", "models", "text", "generated"]
 # What may be read of the plan's models above layout: kinds of values, not the objects of a plan.
 VALUES = {"changes", "fills", "limits", "thresholds"}
 # Which modules write the author's own values, and so read them: the export, and what changes a plan.
-WRITERS = {"export", "tuning", "api", "view", "comparison", "cli"}
+WRITERS = {"export", "exporting", "tuning", "api", "view", "comparison", "cli"}
 
 MODULES = sorted(
     module.name

@@ -22,6 +22,8 @@ if TYPE_CHECKING:
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
+    from rising_lantern.export.settings import speed_from
+    from rising_lantern.exporting import Export, export, settings_table
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
     from rising_lantern.tuning.ranges import ValueRange, value_range
@@ -30,6 +32,7 @@ if TYPE_CHECKING:
 
 __all__ = [
     "Comparison",
+    "Export",
     "Fault",
     "Finding",
     "Fix",
@@ -45,11 +48,14 @@ __all__ = [
     "__version__",
     "check",
     "compare",
+    "export",
     "iter_check",
     "iter_tune",
     "read",
     "read_text",
     "sample_site",
+    "settings_table",
+    "speed_from",
     "tune",
     "value_range",
 ]
@@ -57,6 +63,7 @@ __all__ = [
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
 _HOMES = {
     "Comparison": "comparison",
+    "Export": "exporting",
     "Fault": "errors",
     "Finding": "checks.findings",
     "Fix": "tuning.trials",
@@ -71,11 +78,14 @@ _HOMES = {
     "View": "view",
     "check": "api",
     "compare": "comparison",
+    "export": "exporting",
     "iter_check": "api",
     "iter_tune": "tuning.choosing",
     "read": "api",
     "read_text": "api",
     "sample_site": "demo.site",
+    "settings_table": "exporting",
+    "speed_from": "export.settings",
     "tune": "tuning.choosing",
     "value_range": "tuning.ranges",
 }

@@ -21,6 +21,7 @@ _COMMANDS = {
     "tune": "The numbers that fix the findings.",
     "trace": "A table along the scroll.",
     "list": "What holds where.",
+    "export": "CSS, a small script and pages, for any site.",
     "new": "Start a plan.",
     "schema": "The JSON Schema of plans.",
 }

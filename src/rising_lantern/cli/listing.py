@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -18,6 +19,9 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.errors import quoted
+from rising_lantern.export.settings import speed_from, speed_words
+from rising_lantern.exporting import settings_table
 from rising_lantern.plan.text.on_viewport import held_text
 
 if TYPE_CHECKING:
@@ -30,12 +34,20 @@ _SOFT = 1.005  # an enlargement that rounding alone does not explain
 @plan_argument
 @click.option(
     "--of",
-    type=click.Choice(["values", "pictures", "switches", "headers"]),
+    type=click.Choice(["values", "pictures", "switches", "headers", "settings"]),
     default="values",
     show_default=True,
     help="values: the plan as it applies on each viewport, with what comes from a for: marked; "
     "pictures: the pixels that each picture has and needs; switches: where each look starts; "
-    "headers: the header that each page gets.",
+    "headers: the header that each page gets; settings: every setting, for the dialogs of a site "
+    "editor.",
+)
+@click.option(
+    "--measured",
+    metavar="PAGE,PICTURE",
+    callback=lambda _context, _option, text: _measured(text),
+    help="With --of settings: the speed of a motion that was measured elsewhere, from how far the "
+    "page was scrolled and how far the picture moved up meanwhile, in px: 400,160.",
 )
 @page_option
 @viewport_option
@@ -44,14 +56,23 @@ def command(
     *,
     plan: Path,
     of: str,
+    measured: tuple[float, float] | None,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
 ) -> None:
     """List what applies where in PLAN."""
+    if measured and of != "settings":
+        raise click.UsageError("--measured needs --of settings")
     loaded = read_plan(plan, values)
+    if measured:
+        echo(f"speed {speed_words(speed_from(*measured))}")
+        return
     if of == "values":
         _list_values(loaded, plan.name, viewports)
+    elif of == "settings":
+        settings = settings_table(loaded, pages, viewports)
+        _print_table([list(settings.columns), *settings.astype(str).to_numpy().tolist()], 3)
     elif of == "headers":
         table = loaded.header_table(pages, viewports)
         _print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
@@ -60,6 +81,18 @@ def command(
             report_remarks(loaded.unused_pictures(), quiet=False)
         rows = _pictures(loaded, pages, viewports)
         _print_table(rows if of == "pictures" else _switches(loaded, pages, viewports), 2)
+
+
+def _measured(text: str | None) -> tuple[float, float] | None:
+    if text is None:
+        return None
+    try:
+        page, picture = (float(word) for word in text.split(","))
+    except ValueError:
+        raise click.BadParameter(f"{quoted(text)} is not two numbers; write 400,160") from None
+    if not (math.isfinite(page) and math.isfinite(picture)):
+        raise click.BadParameter(f"{quoted(text)} is not two numbers; write 400,160")
+    return page, picture
 
 
 def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:

@@ -10,7 +10,7 @@ from rising_lantern.export.motion import layer_data
 from rising_lantern.export.screens import ScreenRange
 from rising_lantern.export.sections import SectionWriter
 from rising_lantern.export.sheet import PageSources, SheetWriter
-from rising_lantern.export.sources import PageSource
+from rising_lantern.export.sources import ContentSource, PageSource, all_items
 from rising_lantern.export.values import extent
 from rising_lantern.plan.models.changes import Blend
 
@@ -62,10 +62,11 @@ def _layers(view: PageSource, sections: SectionWriter) -> list[dict[str, Any]]:
 def needs_layers(views: PageSources) -> bool:
     """Whether a page has anything that moves, or that arrives: what ``lantern-layers.js`` does."""
     return any(
-        item.box.moves or item.box.motion.path or getattr(item.entry, "enter", None)
+        item.box.moves
+        or item.box.motion.path
+        or (isinstance(item, ContentSource) and item.entry.enter is not None)
         for view in views.values()
-        for section in (*view.sections, *([view.ground] if view.ground else []))
-        for item in (*section.layers, *section.content)
+        for item in all_items(view)
     )
 
 

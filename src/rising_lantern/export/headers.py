@@ -116,21 +116,26 @@ class HeaderWriter:
         declared = {look: self._declared(look) for look in self.header.box.look_names}
         for inner, declarations in _alike(declared).items():
             yield Rule(here + inner, declarations)
-        for look, rules in declared.items():
-            for inner, declarations in rules.items():
-                own = _without(declarations, _alike(declared).get(inner, {}))
-                yield Rule(f"{root} {self._drawn(look)}{inner}", own)
-            if any(part.image for part in self.header.entry.parts.values()):
-                shown = f'{root} {self._drawn(look)} img[data-looks~="{look}"]'
-                yield Rule(shown, {"opacity": "1"})
+        yield from self._looks(root, declared)
         yield from self._fades(root)
-        for look in self.header.box.looks:
-            if look.arrive:
-                yield from self._arrival(root, look.name, look.arrive)
+        for item in self.header.box.looks:
+            if item.arrive:
+                yield from self._arrival(root, item.name, item.arrive)
         for before, look_name in self._ways():
             blends = isinstance(self.header.entry.change_to(look_name), Blend)
             if blends and not self.header.entry.look(look_name).arrive and before != look_name:
                 yield from self._blended(root, before, look_name, declared)
+
+    def _looks(self, root: str, declared: Mapping[str, _Declared]) -> Iterator[Statement]:
+        """What looks declare that is not alike in all of them."""
+        alike = _alike(declared)
+        for name, rules in declared.items():
+            for inner, declarations in rules.items():
+                own = _without(declarations, alike.get(inner, {}))
+                yield Rule(f"{root} {self._drawn(name)}{inner}", own)
+            if any(part.image for part in self.header.entry.parts.values()):
+                shown = f'{root} {self._drawn(name)} img[data-looks~="{name}"]'
+                yield Rule(shown, {"opacity": "1"})
 
     # --- numbers -----------------------------------------------------------------------------
 
@@ -329,7 +334,7 @@ class HeaderWriter:
         }[kind]
 
     def _fades(self, root: str) -> Iterator[Statement]:
-        """Transitions for the looks that fade. Once the page has been seen, the script allows them."""
+        """Transitions for looks that fade; the script allows them once the page has been seen."""
         entry, box = self.header.entry, self.header.box
         fading = [
             look.name
@@ -341,7 +346,9 @@ class HeaderWriter:
             return
         armed = f"{root}[data-fades]"
         kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
-        inner = ", ".join(self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:])
+        inner = ", ".join(
+            self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:]
+        )
         anything = f":is({inner})"
         for kind in kinds:
             yield Rule(

@@ -20,6 +20,7 @@ from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
 
+_MODULE, _CLASSIC = Markup('type="module"'), Markup("defer")
 _SIDES = ("start", "center", "end")
 
 
@@ -76,10 +77,12 @@ class Markups:
             css=css,
             data=data,
             scripts=self.scripts,
-            kind=Markup('type="module"' if self.script_kind == "module" else "defer"),
+            kind=_MODULE if self.script_kind == "module" else _CLASSIC,
             headers=[self._header(page, name, views) for name in _header_names(views)],
             ground=self._section("", views, headings) if _has_ground(views) else None,
-            sections=[self._section(name, views, headings) for name in section_names(views) if name],
+            sections=[
+                self._section(name, views, headings) for name in section_names(views) if name
+            ],
         )
 
     # --- headers -------------------------------------------------------------------------------
@@ -226,6 +229,15 @@ def _texts(
                 "enters": enters,
                 "only": _only(screens, list(known)),
             }
+
+
+def link_words(view: PageSource) -> Iterator[str]:
+    """The words in a page's header that lead somewhere, or that are pressed."""
+    for part in view.header.entry.parts.values() if view.header else ():
+        if part.text is not None:
+            yield from part.text
+        elif part.alt and not part.logo:
+            yield part.alt
 
 
 def _only(screens: Sequence[str], everywhere: Sequence[str]) -> Markup:

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-Urls = Callable[[str], str]
-"""Gives the address of a picture by its name in the plan."""
+Images = Callable[[str, str], str]
+"""Gives a picture as a CSS image, by its name in the plan and the viewport that shows it."""
 
 Declarations = Mapping[str, str]
 """Values by their properties."""

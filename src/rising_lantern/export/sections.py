@@ -17,7 +17,7 @@ from rising_lantern.export.motion import (
     is_placed_by_script,
 )
 from rising_lantern.export.names import Naming, of_site
-from rising_lantern.export.rules import Rule, Statement, Urls, family
+from rising_lantern.export.rules import Images, Rule, Statement, family
 from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
 from rising_lantern.export.values import Palette, extent
 from rising_lantern.layout.sections import leaning
@@ -42,7 +42,7 @@ class SectionWriter:
         naming: How everything is named.
         palette: How colours are written.
         motion: How motion is written.
-        urls: Gives the address of a picture.
+        images: Gives a picture as a CSS image.
         stills: Whether what moves stands still for readers who ask for less motion.
         driven: What has been found to move at a speed, by its key frames.
     """
@@ -52,7 +52,7 @@ class SectionWriter:
     naming: Naming
     palette: Palette
     motion: MotionWriter
-    urls: Urls
+    images: Images
     stills: bool
     driven: dict[str, list[str]] = field(default_factory=dict)
 
@@ -154,8 +154,8 @@ class SectionWriter:
             return {"background-color": self.palette.color(entry.fill)}
         declarations = {}
         if not entry.picture:
-            name = layer.box.name or ""
-            image = self.palette.fill(entry.fill) if entry.fill else f'url("{self.urls(name)}")'
+            name, viewport = layer.box.name or "", self.page.box.viewport
+            image = self.palette.fill(entry.fill) if entry.fill else self.images(name, viewport)
             if layer.box.name and (layer.box.moves or layer.box.motion.path):
                 # WebKit 2.50 stretches a picture that is alone in a box that is moved or faded.
                 image += ", linear-gradient(transparent, transparent)"

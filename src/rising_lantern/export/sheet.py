@@ -15,10 +15,10 @@ from rising_lantern.export.flow import FlowLengths
 from rising_lantern.export.headers import HeaderWriter, needs_shares, shared_frames
 from rising_lantern.export.motion import MotionWriter
 from rising_lantern.export.names import Naming
-from rising_lantern.export.rules import KeyFrames, Rule, Statement, Urls, family, text_of
+from rising_lantern.export.rules import Images, KeyFrames, Rule, Statement, family, text_of
 from rising_lantern.export.screens import ScreenRange, merged
 from rising_lantern.export.sections import SectionWriter
-from rising_lantern.export.sources import PageSource
+from rising_lantern.export.sources import PageSource, all_items
 from rising_lantern.export.values import Palette, plain_color
 from rising_lantern.plan.files.pictures import Picture
 
@@ -54,7 +54,7 @@ class SheetWriter:
         colors: The plan's colours, by name.
         pictures: The plan's pictures.
         faces: Addresses of the font files in use, by font and weight.
-        urls: Gives the address of a picture.
+        images: Gives a picture as a CSS image.
         stills: Whether what moves stands still for readers who ask for less motion.
     """
 
@@ -63,7 +63,7 @@ class SheetWriter:
     colors: Mapping[str, Color]
     pictures: Mapping[str, Picture]
     faces: Mapping[tuple[str, int], str]
-    urls: Urls
+    images: Images
     stills: bool
 
     @property
@@ -135,19 +135,17 @@ class SheetWriter:
 
     def _driven(self, page: str, source: PageSource) -> set[str]:
         writer = self.section_writer(page, source)
-        return {
-            writer.motion.frames_of(item)
-            for section in (*source.sections, *([source.ground] if source.ground else []))
-            for item in (*section.layers, *section.content)
-            if item.box.moves
-        }
+        return {writer.motion.frames_of(item) for item in all_items(source) if item.box.moves}
 
     # --- headers -------------------------------------------------------------------------------
 
     def _headers(self, pages: Mapping[str, PageSources]) -> Iterator[_HeaderBlock]:
         """Each header, once for all pages on which it is the same."""
         for name in dict.fromkeys(
-            view.header.box.name for views in pages.values() for view in views.values() if view.header
+            view.header.box.name
+            for views in pages.values()
+            for view in views.values()
+            if view.header
         ):
             on = {
                 page: views
@@ -175,14 +173,17 @@ class SheetWriter:
         return selectors[0] if len(selectors) == 1 else f":is({', '.join(selectors)})"
 
     def _by_screen(
-        self, views: PageSources, name: str, write: Callable[[HeaderWriter, str], Iterable[Statement]]
+        self,
+        views: PageSources,
+        name: str,
+        write: Callable[[HeaderWriter, str], Iterable[Statement]],
     ) -> dict[str, list[Statement]]:
         """What a header has on each screen; where it is not shown, that."""
         hidden = Rule(f'{_ROOT} [data-header="{name}"]', {"display": "none"})
         result: dict[str, list[Statement]] = {}
         for screen, view in views.items():
             writer = self._header(view, name)
-            absent = [hidden] if write is HeaderWriter.statements else []
+            absent: list[Statement] = [hidden] if write is HeaderWriter.statements else []
             result[screen] = list(write(writer, _ROOT)) if writer else absent
         return result
 
@@ -211,7 +212,13 @@ class SheetWriter:
         """What writes the sections of a page at a viewport."""
         motion = MotionWriter(self.naming, FlowLengths(source, self.naming))
         return SectionWriter(
-            source, self.naming.page(page), self.naming, self.palette, motion, self.urls, self.stills
+            source,
+            self.naming.page(page),
+            self.naming,
+            self.palette,
+            motion,
+            self.images,
+            self.stills,
         )
 
     def _heights(self, page: str, views: PageSources) -> list[Statement]:
@@ -231,9 +238,7 @@ class SheetWriter:
         writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
         blocks = []
         for name in section_names(views):
-            by_screen = {
-                screen: list(_written(writer, name)) for screen, writer in writers.items()
-            }
+            by_screen = {screen: list(_written(writer, name)) for screen, writer in writers.items()}
             title = f"{page}: {name or 'behind all of its sections'}"
             blocks.append(Block(title, merged(by_screen, self.ranges)))
         moving = {
@@ -248,7 +253,7 @@ def section_names(views: PageSources) -> list[str]:
     """The sections that a page has on any screen, from top to bottom; what is behind them is ''."""
     names = [""] * any(view.ground for view in views.values())
     for view in views.values():
-        place = len(names) and names[0] == ""
+        place = -1 + names.count("")
         for section in view.sections:
             if section.box.name in names:
                 place = names.index(section.box.name)
@@ -358,9 +363,7 @@ def _base(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{root} main", {"position": "relative"})
     yield Rule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
     yield Rule(f"{root} {kind('layer')}", stacked)
-    yield Rule(
-        f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"}
-    )
+    yield Rule(f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"})
     yield Rule(f"{root} {kind('border')}", {"pointer-events": "none"})
     yield Rule(
         f"{root} {kind('ground')}",
@@ -374,7 +377,10 @@ def _base(naming: Naming) -> Iterator[Statement]:
         },
     )
     yield Rule(f"{root} {kind('place')}", stacked | {"display": "grid"})
-    yield Rule(f"{root} {kind('text')}", {"grid-area": "2 / 2", "font-size": "inherit", "white-space": "pre-line"})
+    yield Rule(
+        f"{root} {kind('text')}",
+        {"grid-area": "2 / 2", "font-size": "inherit", "white-space": "pre-line"},
+    )
     yield Rule(
         f"{root} {kind('header')}",
         {"position": "absolute", "top": "0", "left": "0", "right": "0"},
@@ -447,5 +453,5 @@ _INTRODUCTION = """\
  * While the page scrolls the script keeps these up to date:
  *   data-look       the current look of a header      data-drawn  the look it is drawn in
  *   data-change     the look whose change is running  data-from   the look that a blend leaves
- *   data-here       on a second header that is there  data-fades  on the page: changes may take time
+ *   data-here       on a second header that is there  data-fades  on the page: fades may run
  */"""

@@ -14,6 +14,7 @@ from rising_lantern.export.data import needs_layers, page_data
 from rising_lantern.export.fonts import subset_font
 from rising_lantern.export.names import Naming
 from rising_lantern.export.pages import Markups, resource
+from rising_lantern.export.renditions import Rendition
 from rising_lantern.export.screens import ScreenRange, screen_ranges
 from rising_lantern.export.sheet import PageSources, SheetWriter, Weight, sheet_text
 from rising_lantern.export.sources import HeaderSource, PageSource, source_of
@@ -84,12 +85,14 @@ class Site:
         views: The pages at each viewport, by their names.
         options: How it is written.
         first_look: Gives the look that a header is in before the script starts.
+        renditions: Pictures in the sizes that screens need, by their names and viewports.
     """
 
     plan: PlanFile
     views: Mapping[str, PageSources]
     options: ExportOptions
     first_look: FirstLook
+    renditions: Mapping[tuple[str, str], Sequence[Rendition]] = field(default_factory=dict)
 
     @property
     def document(self) -> Document:
@@ -126,29 +129,39 @@ class Site:
         def url(name: str) -> str:
             return assets.of_file(pictures[name].path)
 
+        def image(name: str, viewport: str) -> str:
+            made = self.renditions.get((name, viewport))
+            if not made:
+                return f'url("{url(name)}")'
+            path = pictures[name].path
+            named = [(assets.of_bytes(path, item.suffix, item.data), item.kind) for item in made]
+            if len(named) == 1:
+                return f'url("{named[0][0]}")'
+            choices = (f'url("{address}") type("{kind}")' for address, kind in named)
+            return f"image-set({', '.join(choices)})"
+
         writer = SheetWriter(
             self.naming,
             ranges,
             self.document.colors,
             pictures,
             self._faces(assets),
-            url,
+            image,
             self.document.less_motion == "still",
         )
         css = sheet_text(writer.blocks(self.views), self.naming, self.weight)
-        scripts = [*([f"{prefix}-layers.js"] if self.needs_layers else []), f"{prefix}.js"]
         markup = Markups(
             self.naming,
             ranges,
             pictures,
             url,
-            self._links(),
+            self.links,
             self.first_look,
-            scripts,
+            self.scripts,
             self.options.script,
         )
         files: dict[str, Path | bytes] = {f"{prefix}.css": css.encode()}
-        for script in scripts:
+        for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
             data = page_data(page, views, writer, ranges)
@@ -162,7 +175,14 @@ class Site:
             return text
         return '"use strict";\n(() => {\n' + text.replace("export function", "function") + "})();\n"
 
-    def _links(self) -> dict[str, str]:
+    @property
+    def scripts(self) -> list[str]:
+        """The names of the scripts, in the order in which they are loaded."""
+        layers = [f"{self.options.prefix}-layers.js"] if self.needs_layers else []
+        return [*layers, f"{self.options.prefix}.js"]
+
+    @property
+    def links(self) -> dict[str, str]:
         """Where words of a header lead: the pages whose name or title they are."""
         document = self.document
         links = {"": f"{next(iter(self.views))}.html"}
@@ -224,6 +244,7 @@ def site_of(
     boxes: Sequence[PageBox],
     options: ExportOptions,
     first_look: FirstLook | None = None,
+    renditions: Mapping[tuple[str, str], Sequence[Rendition]] | None = None,
 ) -> Site:
     """The export of some pages.
 
@@ -233,11 +254,12 @@ def site_of(
         options: How it is written.
         first_look: Gives the look that a header is in before the script starts; by default the
             first of its looks.
+        renditions: Pictures in the sizes that screens need; by default each as it is.
     """
     views: dict[str, dict[str, PageSource]] = {}
     for box in boxes:
         views.setdefault(box.page, {})[box.viewport] = source_of(box, plan.documents[box.viewport])
-    return Site(plan, views, options, first_look or _first)
+    return Site(plan, views, options, first_look or _first, renditions or {})
 
 
 def _first(page: str, header: HeaderSource) -> str:

@@ -6,6 +6,7 @@ the layout has the used values.
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import px
@@ -93,3 +94,15 @@ def _section(box: SectionBox, entry: Section) -> SectionSource:
         tuple(map(LayerSource, box.layers, entry.all_layers)),
         tuple(map(ContentSource, box.content, entry.content)),
     )
+
+
+def all_sections(page: PageSource) -> tuple[SectionSource, ...]:
+    """The sections of a page, and last what it has behind them."""
+    return (*page.sections, *((page.ground,) if page.ground else ()))
+
+
+def all_items(page: PageSource) -> Iterator[LayerSource | ContentSource]:
+    """The layers and texts of a page."""
+    for section in all_sections(page):
+        yield from section.layers
+        yield from section.content

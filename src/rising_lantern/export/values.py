@@ -21,8 +21,22 @@ from rising_lantern.plan.models.thresholds import Threshold
 _LEGACY = ("rgb", "rgba", "hsl", "hsla", "hwb")
 # Words of gradients, which a plan may also call its colours.
 _WORDS = frozenset(
-    "to top bottom left right center at from circle ellipse closest-side closest-corner "
-    "farthest-side farthest-corner".split()
+    [
+        "to",
+        "top",
+        "bottom",
+        "left",
+        "right",
+        "center",
+        "at",
+        "from",
+        "circle",
+        "ellipse",
+        "closest-side",
+        "closest-corner",
+        "farthest-side",
+        "farthest-corner",
+    ]
 )
 
 

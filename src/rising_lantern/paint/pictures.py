@@ -120,12 +120,27 @@ def _decoded_once(picture: Picture, decoded_at: int) -> Bytes:
         if decoded_at:
             width, height = opened.size
             opened.draft(None, (width >> decoded_at, height >> decoded_at))
-        opened.load()
-        upright = _in_8_bits(ImageOps.exif_transpose(opened))
-        profile = upright.info.get("icc_profile")
-        if profile:
-            upright = _to_srgb(upright, profile)
-        return np.ascontiguousarray(premultiply(np.asarray(upright.convert("RGBA"))))
+        return np.ascontiguousarray(premultiply(np.asarray(_upright(opened).convert("RGBA"))))
+
+
+def as_shown(picture: Picture) -> Image.Image:
+    """A picture as browsers show it: upright, in sRGB and 8 bits; with alpha where it has any.
+
+    Raises:
+        PlanError: If the file is broken.
+    """
+    with _opened(picture) as opened:
+        opened.seek(picture.frame)
+        upright = _upright(opened)
+        sees_through = "A" in upright.getbands() or "transparency" in upright.info
+        return upright.convert("RGBA" if sees_through else "RGB")
+
+
+def _upright(opened: Image.Image) -> Image.Image:
+    opened.load()
+    upright = _in_8_bits(ImageOps.exif_transpose(opened))
+    profile = upright.info.get("icc_profile")
+    return _to_srgb(upright, profile) if profile else upright
 
 
 def _in_8_bits(picture: Image.Image) -> Image.Image:

@@ -33,9 +33,7 @@ class Section(Entry):
     tone: Literal["dark", "light"] | None = key(
         "Its tone, by which a header over it can choose its look.", "dark", None
     )
-    selector: SelectorValue | None = key(
-        "Its CSS selector on your own site.", "main > .hero", None
-    )
+    selector: SelectorValue | None = key("Its CSS selector on your own site.", "main > .hero", None)
     picture: str | None = key(
         "A screenshot of what the section already shows on your site.", "photo.png", None
     )

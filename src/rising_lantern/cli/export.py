@@ -1,0 +1,107 @@
+"""``rising-lantern export``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from rising_lantern.api import read
+from rising_lantern.cli.faults import report_remarks
+from rising_lantern.cli.options import (
+    force_option,
+    output_option,
+    page_option,
+    plan_argument,
+    progress_bar,
+    quiet_option,
+    set_option,
+)
+from rising_lantern.cli.terminal import echo
+from rising_lantern.export.sheet import Weight
+from rising_lantern.export.site import ScriptKind
+from rising_lantern.exporting import NOTES, export
+
+_KB = 1000
+
+
+@click.command("export")
+@plan_argument
+@page_option
+@set_option
+@click.option(
+    "--prefix",
+    default="lantern",
+    show_default=True,
+    metavar="NAME",
+    help="What custom properties, key frames, attributes and files start with.",
+)
+@click.option(
+    "--weight",
+    type=click.Choice(["layer", "specific", "important"]),
+    help="How the style sheet holds its own against the site's other rules: a cascade layer, "
+    "specific selectors, or !important. By default a layer, and specific selectors where the plan "
+    "has selectors of the site.",
+)
+@click.option(
+    "--script",
+    type=click.Choice(["module", "classic"]),
+    default="module",
+    show_default=True,
+    help="classic: for sites that cannot run modules, and to open pages from a disk.",
+)
+@click.option(
+    "--pictures",
+    is_flag=True,
+    help="Write each background in the sizes that the screens need, as AVIF and WebP with a JPEG "
+    "or PNG to fall back on.",
+)
+@output_option("The folder to write; PLAN-export beside you by default.")
+@force_option
+@quiet_option
+def command(  # noqa: PLR0913 - each option is an argument
+    *,
+    plan: Path,
+    pages: tuple[str, ...],
+    values: dict[str, str],
+    prefix: str,
+    weight: Weight | None,
+    script: ScriptKind,
+    pictures: bool,
+    output: Path | None,
+    force: bool,
+    quiet: bool,
+) -> None:
+    """Write code that does what PLAN says, for any site.
+
+    Writes a style sheet, a small script, a complete page for each page of the plan, the settings
+    for people who use a site editor, and notes on what goes where.
+    """
+    folder = output or Path(f"{plan.stem}-export")
+    loaded = read(plan, values)
+    report_remarks(loaded.remarks, quiet=quiet)
+    with progress_bar(quiet=quiet) as show:
+        made = export(
+            loaded,
+            pages,
+            prefix=prefix,
+            weight=weight,
+            script=script,
+            pictures=pictures,
+            progress=show,
+        )
+    made.save(folder, force=force)
+    if quiet:
+        return
+    for name in sorted(made.files, key=lambda name: ("/" in name, name)):
+        if "/" not in name:
+            echo(f"  {name}  {_size((folder / name).stat().st_size)}")
+    inner = [name for name in made.files if "/" in name]
+    if inner:
+        total = sum((folder / name).stat().st_size for name in inner)
+        echo(f"  {len(inner)} pictures and fonts  {_size(total)}")
+    echo(f"Read first: {folder / NOTES}")
+
+
+def _size(count: int) -> str:
+    return f"{count / _KB:.1f} kB" if count < _KB**2 else f"{count / _KB**2:.1f} MB"

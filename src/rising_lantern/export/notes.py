@@ -1,0 +1,230 @@
+"""The notes beside an export: what goes where, and who gets what."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+from rising_lantern.export.pages import link_words
+from rising_lantern.export.renditions import Weighed
+from rising_lantern.export.site import Site, has_selectors
+from rising_lantern.export.sources import PageSource
+from rising_lantern.export.support import Support, data_date, support_table
+
+
+@dataclass(frozen=True, slots=True)
+class FirstLook:
+    """The look that a header is in until the script starts, or where there is none.
+
+    Attributes:
+        page: The page.
+        header: The header.
+        look: The look.
+        passes: Whether every part can be read in it on every position and screen.
+        worst: The lowest contrast that is found in it; None where none is too low.
+    """
+
+    page: str
+    header: str
+    look: str
+    passes: bool
+    worst: float | None = None
+
+
+@dataclass(frozen=True)
+class NotesWriter:
+    """Writes the notes.
+
+    Attributes:
+        site: What is exported.
+        first_looks: The looks of headers without a script.
+        support: The features that are used, with the browsers that have them.
+        weights: What the pictures of each page weigh on each viewport, where they were prepared.
+    """
+
+    site: Site
+    first_looks: Sequence[FirstLook]
+    support: Sequence[Support]
+    weights: Mapping[tuple[str, str], Weighed] = field(default_factory=dict)
+
+    def text(self) -> str:
+        """The notes as Markdown."""
+        title = self.site.document.title or "this plan"
+        parts = [
+            [f"# {_plain(title)}: how to use this export"],
+            self._whole_pages(),
+            self._own_site(),
+            self._screens(),
+            self._pages(),
+            self._links(),
+            self._without_script(),
+            self._pictures(),
+            self._browsers(),
+        ]
+        return "\n\n".join("\n".join(lines) for lines in parts if lines) + "\n"
+
+    def _whole_pages(self) -> list[str]:
+        prefix = self.site.options.prefix
+        lines = ["## Whole pages", ""]
+        scripts = " and ".join(f"`{name}`" for name in self.site.scripts)
+        lines.append(
+            f"Each `PAGE.html` is complete: it uses `{prefix}.css`, {scripts} and the folder "
+            "`assets` beside it."
+        )
+        if self.site.options.script == "module":
+            lines.append(
+                "The script is a module, which browsers load from a server and not from a disk: "
+                "to open pages from a disk, export with `--script classic`."
+            )
+        return lines
+
+    def _own_site(self) -> list[str]:
+        prefix = self.site.options.prefix
+        kind = ' type="module"' if self.site.options.script == "module" else " defer"
+        lines = [
+            "## In a site that exists",
+            "",
+            f"1. Copy `{prefix}.css`, the scripts and `assets` to the site, into one folder.",
+            "2. On each page, in `<head>`:",
+            "",
+            "   ```html",
+            f'   <link rel="stylesheet" href="{prefix}.css">',
+            *(f'   <script{kind} src="{name}"></script>' for name in self.site.scripts),
+            "   ```",
+            "",
+            (
+                f'   and the `<script type="application/json" data-{prefix}="plan">` of that page: '
+                "it stands in `PAGE.html`. The script reads no other data."
+            ),
+            (
+                f'3. Give the body of each page its name: `<body data-{prefix}-page="NAME">`. '
+                "All rules are under it."
+            ),
+        ]
+        if has_selectors(self.site.views):
+            lines.append(
+                "4. Elements with a `selector` in the plan are styled where they are. Give the "
+                f"other elements the attributes that the first comment of `{prefix}.css` explains."
+            )
+        else:
+            lines.append(
+                f"4. Give the header, its parts and the sections the attributes that the first "
+                f"comment of `{prefix}.css` explains; the markup stands in `PAGE.html`."
+            )
+        weight = {
+            "layer": f"a cascade layer, `@layer {prefix}`: rules of the site outside of layers "
+            "beat it. If the site styles the same elements, export with `--weight specific`",
+            "specific": "selectors that are more specific than most; if the site still beats "
+            "them, export with `--weight important`",
+            "important": "values that are `!important`, but for those that are animated",
+        }[self.site.weight]
+        return [*lines, "", f"The style sheet holds its own by {weight}."]
+
+    def _screens(self) -> list[str]:
+        lines = ["## Screens", "", "| viewport | planned at | applies to |", "| --- | --- | --- |"]
+        for item in self.site.ranges:
+            viewport = self.site.plan.viewport(item.name)
+            lines.append(f"| {item.name} | {viewport.width} x {viewport.height} | `{item.media}` |")
+        return lines
+
+    def _pages(self) -> list[str]:
+        lines = ["## Pages", "", "| page | path | header |", "| --- | --- | --- |"]
+        for page, views in self.site.views.items():
+            path = self.site.document.pages[page].path or f"/{page}"
+            lines.append(f"| {page} | {_plain(path)} | {_headers(views)} |")
+        return [
+            *lines,
+            "",
+            (
+                f"Which header a page has depends on its `data-{self.site.options.prefix}-page`, "
+                "not on its path: a page of the site that the plan does not name takes the name of the "
+                "one that it is like."
+            ),
+        ]
+
+    def _links(self) -> list[str]:
+        """Words of headers that lead nowhere yet."""
+        known = self.site.links
+        words = dict.fromkeys(
+            word
+            for views in self.site.views.values()
+            for view in views.values()
+            for word in link_words(view)
+            if word.casefold() not in known
+        )
+        if not words:
+            return []
+        listed = ", ".join(f"“{_plain(word)}”" for word in words)
+        return [
+            "## Links",
+            "",
+            (
+                "Words in a header lead to the page of that name or title. These are the name of "
+                f"no page, so set their `href`, or what their button does: {listed}."
+            ),
+        ]
+
+    def _without_script(self) -> list[str]:
+        lines = [
+            "## Without the script",
+            "",
+            (
+                "The page can be read: sections and texts are in place, layers move where the "
+                "browser has scroll-driven animations. The header stays in one look:"
+            ),
+            "",
+        ]
+        for first in self.first_looks:
+            words = (
+                "can be read on every position"
+                if first.passes
+                else f"**falls to a contrast of {first.worst or 0:.2f}; no look passes everywhere**"
+            )
+            lines.append(f"- {first.page}, header {first.header}: {first.look}, {words}")
+        return lines if self.first_looks else []
+
+    def _pictures(self) -> list[str]:
+        if not self.weights:
+            return []
+        lines = [
+            "## Pictures",
+            "",
+            (
+                "What backgrounds load on each screen, in kB: as in the plan, and in the sizes and "
+                "the best format that were prepared."
+            ),
+            "",
+            "| page | viewport | before | after |",
+            "| --- | --- | --- | --- |",
+        ]
+        lines += [
+            f"| {page} | {viewport} | {item.before / 1000:.0f} | {item.after / 1000:.0f} |"
+            for (page, viewport), item in self.weights.items()
+        ]
+        return lines
+
+    def _browsers(self) -> list[str]:
+        rows = support_table(self.support)
+        lines = ["## Browsers", "", f"First versions with each feature, as of {data_date()}.", ""]
+        lines += [_row(rows[0]), _row(["---"] * len(rows[0])), *(_row(row) for row in rows[1:])]
+        return lines
+
+
+def _headers(views: Mapping[str, PageSource]) -> str:
+    by_name: dict[str, list[str]] = {}
+    for viewport, view in views.items():
+        name = view.header.box.name if view.header else "none"
+        by_name.setdefault(name, []).append(viewport)
+    if len(by_name) == 1:
+        return next(iter(by_name))
+    return "; ".join(f"{name} on {', '.join(screens)}" for name, screens in by_name.items())
+
+
+def _row(cells: Sequence[str]) -> str:
+    return "| " + " | ".join(cells) + " |"
+
+
+def _plain(text: str) -> str:
+    """A text of the plan in Markdown, where nothing in it means anything."""
+    words = " ".join(text.split())
+    return "".join(f"\\{sign}" if sign in "\\`*_[]|<>#" else sign for sign in words)

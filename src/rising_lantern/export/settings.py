@@ -1,0 +1,327 @@
+"""The settings of a plan one by one, for people who fill in the dialogs of a site editor.
+
+A row is one setting of one thing in one state on one page, with its value on each screen.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from rising_lantern.css.borders import Border
+from rising_lantern.css.colors import Color
+from rising_lantern.css.easings import CubicBezier, Easing
+from rising_lantern.css.lengths import Length, percent
+from rising_lantern.css.numbers import number
+from rising_lantern.errors import RequestError
+from rising_lantern.export.sources import HeaderSource, LayerSource, PageSource
+from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
+from rising_lantern.plan.models.fills import Fill
+from rising_lantern.plan.models.headers import Part
+from rising_lantern.plan.models.layers import PathStop
+from rising_lantern.scroll.switches import Switches
+
+NONE = "–"
+"""What stands where a screen does not have something."""
+
+_PER = 100  # px of scroll, by which speeds are told in words
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """One setting.
+
+    Attributes:
+        page: The page's name.
+        thing: What it is a setting of.
+        state: The look of the header in which it holds; empty for always.
+        name: What it sets, with its unit.
+        values: Its value on each viewport.
+    """
+
+    page: str
+    thing: str
+    state: str
+    name: str
+    values: Mapping[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class SettingsView:
+    """A page at a viewport, with what its settings need.
+
+    Attributes:
+        source: The page with its values in the plan.
+        switches: Where its header switches; None without a header.
+    """
+
+    source: PageSource
+    switches: Switches | None
+
+
+Key = tuple[str, str, str]
+
+
+def settings_of(page: str, views: Mapping[str, SettingsView]) -> Iterator[Setting]:
+    """The settings of a page.
+
+    Args:
+        page: Its name.
+        views: It at each viewport.
+    """
+    found: dict[Key, dict[str, str]] = {}
+    for viewport, view in views.items():
+        for thing, state, name, value in _rows(view):
+            found.setdefault((thing, state, name), {})[viewport] = value
+    for (thing, state, name), values in found.items():
+        yield Setting(page, thing, state, name, {item: values.get(item, NONE) for item in views})
+
+
+_Row = tuple[str, str, str, str]
+
+
+def _rows(view: SettingsView) -> Iterator[_Row]:
+    source = view.source
+    yield "page", "", "background colour", color_words(source.box.background)
+    if source.header and view.switches:
+        yield from _header(source.header, view.switches)
+    if source.ground:
+        for index, layer in enumerate(source.ground.layers):
+            yield from _layer(f"page, layer {index + 1}", layer)
+    for section in source.sections:
+        name, entry = section.box.name, section.entry
+        yield f"section {name}", "", "height", _length(entry.height, "of the screen's height")
+        if entry.width != percent(100):
+            yield f"section {name}", "", "width", _length(entry.width, "of the screen's width")
+        if entry.background:
+            yield f"section {name}", "", "background colour", color_words(entry.background)
+        if entry.z:
+            yield f"section {name}", "", "stacking (z-index)", str(entry.z)
+        for index, layer in enumerate(section.layers):
+            yield from _layer(f"section {name}, layer {index + 1}", layer)
+
+
+def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
+    entry, box = header.entry, header.box
+    thing = f"header {box.name}"
+    yield thing, "", "position", entry.position
+    yield thing, "", "stacking (z-index)", str(entry.z)
+    if entry.position != "static":
+        yield thing, "", "distance from the top", _length(entry.top, "of the screen's height")
+    yield thing, "", "lies over the first section", "yes" if entry.starts_under else "no"
+    for index, step in enumerate(switches.steps):
+        yield from _switch(thing, switches, index, step.start, step.back)
+    for look in box.looks:
+        yield from _look(thing, header, look.name)
+        change = entry.change_to(look.name)
+        if look.name != box.look_names[0] or entry.under:
+            yield from _change(thing, look.name, change)
+    for name, part in entry.parts.items():
+        for look in box.looks:
+            yield from _part(f"{thing}, {name}", (header, look.name, name), part)
+
+
+def _switch(
+    thing: str, switches: Switches, index: int, start: float, back: float
+) -> Iterator[_Row]:
+    look = switches.look_of(index).name
+    if index == 0:
+        yield thing, look, "starts", "at the top of the page"
+        return
+    times = sum(
+        1 for item in switches.steps[: index + 1] if switches.header.looks[item.look].name == look
+    )
+    again = f" ({times})" if times > 1 else ""
+    never = ", which this page does not reach" if start > switches.max_scroll else ""
+    yield thing, look, f"starts{again}", f"at or beyond {number(start)} px{never}"
+    if back != start:
+        yield thing, look, f"ends going up{again}", f"below {number(back)} px"
+
+
+def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
+    entry, own = header.entry, header.entry.look(look)
+    yield thing, look, "background", _fill(own.background or entry.background)
+    yield thing, look, "text colour", color_words(own.color or entry.color)
+    yield thing, look, "height", _length(entry.height_in(look), "of the screen's height")
+    yield thing, look, "padding left and right", (own.padding or entry.padding).css()
+    shadow = entry.shadow if own.shadow is None else own.shadow
+    for number_, item in enumerate(shadow, 1):
+        words = f"{item.x.css()} right, {item.y.css()} down, {item.blur.css()} blur"
+        words += f", {item.spread.css()} spread, {color_words(item.color)}"
+        yield thing, look, "shadow" if len(shadow) == 1 else f"shadow {number_}", words
+    border = own.border or entry.border
+    if border:
+        yield thing, look, "border", _border(border)
+    blur = own.blur or entry.blur
+    if blur.css() != "0px":
+        yield thing, look, "blur of what is behind it", blur.css()
+
+
+def _border(border: Border) -> str:
+    return f"{border.width.css()} solid, {color_words(border.color)}"
+
+
+def _change(thing: str, look: str, change: Change) -> Iterator[_Row]:
+    if isinstance(change, Cut):
+        yield thing, look, "change", "at once"
+    if isinstance(change, Fade):
+        yield thing, look, "change", f"over {number(change.duration_ms)} ms"
+        if change.delay_ms:
+            yield thing, look, "delay of the change", f"{number(change.delay_ms)} ms"
+        yield thing, look, "easing of the change", easing_words(change.easing)
+    if isinstance(change, Blend):
+        distance = _length(change.distance, "of the page's scroll range")
+        yield thing, look, "change", f"over {distance} of scroll"
+        yield thing, look, "easing of the change", easing_words(change.easing)
+
+
+def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator[_Row]:
+    header, look, name = of
+    style = header.box.looks[header.box.look_names.index(look)].styles[name]
+    if style.hidden:
+        yield thing, look, "hidden", "yes"
+        return
+    if part.text is not None:
+        yield thing, look, "font size", f"{number(style.size)} px"
+        yield thing, look, "colour", color_words(style.color)
+        yield thing, look, "font weight", str(part.weight)
+    else:
+        yield thing, look, "file", header.entry.image_of(name, look) or ""
+        yield thing, look, "width", f"{number(style.width)} px"
+
+
+def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
+    entry = layer.entry
+    if entry.fill:
+        yield thing, "", "fill", _fill(entry.fill)
+    for index, picture in enumerate(entry.pictures, 1):
+        yield thing, "", "file" if len(entry.pictures) == 1 else f"file {index}", picture
+    if entry.pictures:
+        yield thing, "", "size", entry.size.css()
+        yield thing, "", "position", entry.position.css()
+        if set(entry.repeat) != {"no-repeat"}:
+            yield thing, "", "repeat", " ".join(entry.repeat)
+    if not layer.box.is_uniform:
+        yield thing, "", "speed", speed_words(entry.rate)
+    if entry.drift:
+        yield thing, "", "drift", _drift(entry.drift)
+    if entry.path:
+        yield thing, "", "path", "; ".join(map(_stop, entry.path))
+    yield from _mixing(thing, layer)
+
+
+def _mixing(thing: str, layer: LayerSource) -> Iterator[_Row]:
+    entry = layer.entry
+    if entry.opacity < 1:
+        yield thing, "", "opacity", f"{number(entry.opacity * 100)} %"
+    if entry.filter:
+        yield thing, "", "filter", " ".join(item.css() for item in entry.filter)
+    if entry.blend != "normal":
+        yield thing, "", "blend mode", entry.blend
+
+
+def _drift(drift: float) -> str:
+    side = "right" if drift > 0 else "left"
+    return f"{number(drift)}: {number(abs(drift) * _PER)} px to the {side} for {_PER} px of scroll"
+
+
+def _stop(stop: PathStop) -> str:
+    return (
+        f"at {stop.at.text}: {stop.x.css()} right, {stop.y.css()} down, "
+        f"{number(stop.scale)} times as large, opacity {number(stop.opacity)}"
+    )
+
+
+# --- words ---------------------------------------------------------------------------------------
+
+
+def color_words(color: Color) -> str:
+    """A colour as editors take it: hex, and the opacity in per cent where it is not whole."""
+    opacity = "" if color.alpha == 1 else f" at {number(round(color.alpha * 100, 1))} %"
+    return color.hex()[:7] + opacity if color.alpha else "transparent"
+
+
+def _fill(fill: Fill) -> str:
+    return color_words(fill) if isinstance(fill, Color) else fill.css()
+
+
+def _length(length: Length, whole: str) -> str:
+    text = length.css()
+    return f"{text} {whole}" if "%" in text else text
+
+
+def easing_words(easing: Easing) -> str:
+    """An easing by its name, and by the four numbers of its curve where it has them."""
+    text = easing.css()
+    if not isinstance(easing, CubicBezier):
+        return text
+    numbers = ", ".join(number(value) for value in (easing.x1, easing.y1, easing.x2, easing.y2))
+    return numbers if text.startswith("cubic-bezier") else f"{text} ({numbers})"
+
+
+def speed_words(speed: float) -> str:
+    """A speed, and the px that a picture moves while the page scrolls by 100 px."""
+    if speed == 0:
+        return "0: fixed, stays with the screen"
+    if speed == 1:
+        return "1: moves with the page"
+    moved = number(abs(speed) * _PER)
+    return f"{number(speed)}: {moved} px {'up' if speed > 0 else 'down'} for {_PER} px of scroll"
+
+
+def speed_from(page_px: float, picture_px: float) -> float:
+    """The speed of a motion that was measured elsewhere.
+
+    Args:
+        page_px: How far the page was scrolled down, in px.
+        picture_px: How far the picture moved up the screen meanwhile, in px; negative for down.
+
+    Raises:
+        RequestError: If the page was not scrolled.
+
+    >>> speed_from(400, 160)
+    0.4
+    """
+    if not page_px:
+        raise RequestError("a speed needs a distance that the page was scrolled, other than 0 px")
+    return picture_px / page_px
+
+
+def markdown(settings: Sequence[Setting], title: str) -> str:
+    """Settings as Markdown: a table for each page and thing.
+
+    Args:
+        settings: The settings.
+        title: The plan's title.
+    """
+    lines = [f"# Settings of {title}", ""]
+    lines += [
+        (
+            "For the dialogs of a site editor. A look starts *at or beyond* its position: an "
+            "editor that means *beyond* needs one px less. Speeds are the px that a picture moves up the "
+            "screen for each px of scroll; scales differ between editors, so the motion for 100 px "
+            "of scroll stands beside each."
+        ),
+    ]
+    page = thing = None
+    for item in settings:
+        if item.page != page:
+            lines += ["", f"## Page {item.page}"]
+            page, thing = item.page, None
+        if item.thing != thing:
+            thing = item.thing
+            heads = ["state", "setting", *item.values]
+            lines += ["", f"### {_cell(thing)}", "", _line(heads), _line(["---"] * len(heads))]
+        values = list(item.values.values())
+        lines.append(_line([item.state or "always", item.name, *values]))
+    return "\n".join(lines) + "\n"
+
+
+def _line(cells: Sequence[str]) -> str:
+    return "| " + " | ".join(_cell(cell) for cell in cells) + " |"
+
+
+def _cell(text: str) -> str:
+    """A text in a cell of Markdown, where nothing in it means anything."""
+    plain = " ".join(text.split()).replace("\\", "\\\\").replace("|", "\\|")
+    return plain.replace("<", "&lt;").replace("`", "\\`").replace("[", "\\[")

@@ -1,0 +1,263 @@
+"""Exporting a plan: code for any site, with settings and notes beside it."""
+
+from __future__ import annotations
+
+import math
+import shutil
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from os import PathLike
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from rising_lantern.api import Plan
+from rising_lantern.arguments import Names
+from rising_lantern.export.notes import FirstLook, NotesWriter
+from rising_lantern.export.renditions import (
+    Rendition,
+    Weighed,
+    can_be_rendered,
+    renditions_of,
+    size_for,
+    weigh,
+)
+from rising_lantern.export.settings import Setting, SettingsView, markdown, settings_of
+from rising_lantern.export.sheet import Weight
+from rising_lantern.export.site import ExportOptions, ScriptKind, site_of
+from rising_lantern.export.sources import HeaderSource, source_of
+from rising_lantern.export.support import support_of
+from rising_lantern.layout.needs import needs_of
+from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.parallel import Progress
+from rising_lantern.scroll.switches import Switch
+from rising_lantern.view import View
+
+if TYPE_CHECKING:
+    import pandas as pd
+
+NOTES = "notes.md"
+SETTINGS = "settings.md"
+SETTINGS_CSV = "settings.csv"
+
+
+@dataclass(frozen=True)
+class Export:
+    """What has been exported of a plan.
+
+    Attributes:
+        files: All files by their names: bytes, or files to copy.
+    """
+
+    files: Mapping[str, Path | bytes]
+
+    def __repr__(self) -> str:
+        return f"Export({len(self.files)} files)"
+
+    def text(self, name: str) -> str:
+        """One of the files as text.
+
+        Args:
+            name: Its name, such as ``lantern.css``.
+        """
+        content = self.files[name]
+        return (content if isinstance(content, bytes) else content.read_bytes()).decode()
+
+    def save(self, folder: str | PathLike[str], *, force: bool = False) -> None:
+        """Write all files into a folder; if anything goes wrong, the folder stays as it was.
+
+        Args:
+            folder: The folder; it is made if it is not there.
+            force: Whether to replace files that Rising Lantern did not write, or that have been
+                changed since.
+
+        Raises:
+            RequestError: If the folder cannot be written, or holds a file that would be lost.
+        """
+        with filled_folder(Path(folder), self.files, force=force) as scratch:
+            self.write(scratch)
+
+    def write(self, folder: Path) -> None:
+        """Write all files into a folder that is there."""
+        for name, content in self.files.items():
+            place = folder / name
+            place.parent.mkdir(exist_ok=True)
+            if isinstance(content, bytes):
+                place.write_bytes(content)
+            else:
+                shutil.copyfile(content, place)
+
+
+def export(
+    plan: Plan,
+    pages: Names = (),
+    *,
+    prefix: str = "lantern",
+    weight: Weight | None = None,
+    script: ScriptKind = "module",
+    pictures: bool = False,
+    progress: Progress | None = None,
+) -> Export:
+    """Return code that does what a plan says, for any site and for all of its screens at once.
+
+    Args:
+        plan: The plan.
+        pages: The pages to export; by default all.
+        prefix: What custom properties, key frames, attributes and files start with.
+        weight: How the style sheet holds its own against the site's other rules: ``layer``, a
+            cascade layer; ``specific`` selectors; or ``important`` values. By default a layer,
+            and specific selectors where the plan has selectors of the site.
+        script: ``module``, or ``classic`` for a site that cannot run modules.
+        pictures: Whether to write each background in the sizes that the screens need, as AVIF
+            and WebP with a JPEG or PNG to fall back on.
+        progress: Called before each step and at the end.
+
+    Raises:
+        PlanError: If a page cannot be laid out, or no media query tells two viewports apart.
+        RequestError: If the plan has no such page, or the prefix is not one.
+    """
+    work = _Work(plan, plan.view_names(pages), progress)
+    first = list(work.first_looks())
+    made = work.renditions() if pictures else {}
+    looks = {(item.page, item.header): item.look for item in first}
+
+    def first_look(page: str, header: HeaderSource) -> str:
+        return looks[page, header.box.name]
+
+    boxes = [view.box for view in work.views]
+    site = site_of(plan.file, boxes, ExportOptions(prefix, weight, script), first_look, made)
+    work.show("Writing")
+    files = dict(site.files())
+    texts = [
+        data.decode()
+        for name, data in files.items()
+        if isinstance(data, bytes) and name.endswith((".css", ".js", ".html"))
+    ]
+    weights = dict(work.weights(made)) if pictures else {}
+    notes = NotesWriter(site, first, list(support_of(texts)), weights)
+    settings = list(work.settings())
+    files[NOTES] = notes.text().encode()
+    files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()
+    files[SETTINGS_CSV] = settings_frame(settings).to_csv(index=False).encode()
+    work.show("Exported", done=True)
+    return Export(files)
+
+
+def settings_table(plan: Plan, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
+    """Return the settings of a plan one by one, for the dialogs of a site editor.
+
+    Columns: ``page, thing, state, setting``, and one for each viewport with the value there.
+
+    Args:
+        plan: The plan.
+        pages: The pages to include; by default all.
+        viewports: The viewports to include; by default all.
+
+    Raises:
+        RequestError: If the plan has no such page or viewport.
+    """
+    return settings_frame(list(_Work(plan, plan.view_names(pages, viewports), None).settings()))
+
+
+def settings_frame(settings: list[Setting]) -> pd.DataFrame:
+    """Settings as a table."""
+    import pandas as pd  # noqa: PLC0415 - few calls need a table
+
+    viewports = list(settings[0].values) if settings else []
+    rows = [
+        (item.page, item.thing, item.state, item.name, *dict(item.values).values())
+        for item in settings
+    ]
+    return pd.DataFrame(rows, columns=["page", "thing", "state", "setting", *viewports])
+
+
+class _Work:
+    """The views of an export, and what is computed from them."""
+
+    def __init__(self, plan: Plan, names: list[tuple[str, str]], progress: Progress | None) -> None:
+        self.plan = plan
+        self.views = [plan.view(*name) for name in names]
+        self._progress = progress
+        self._steps = 0
+
+    def show(self, what: str, *, done: bool = False) -> None:
+        """Say what is being done."""
+        if self._progress:
+            count = len(self.views) + 2
+            self._steps = count if done else min(self._steps + 1, count)
+            self._progress(what, self._steps, count)
+
+    # --- looks without a script ------------------------------------------------------------------
+
+    def first_looks(self) -> Iterator[FirstLook]:
+        """The look of each header on each page that is best if it never switches."""
+        by_header: dict[tuple[str, str], list[View]] = {}
+        for view in self.views:
+            if view.box.header:
+                by_header.setdefault((view.page, view.box.header.name), []).append(view)
+        for (page, name), views in by_header.items():
+            self.show(f"Looking for the look of {name} on {page} without a script")
+            yield _best_look(page, name, views)
+
+    # --- pictures --------------------------------------------------------------------------------
+
+    def renditions(self) -> dict[tuple[str, str], tuple[Rendition, ...]]:
+        """The backgrounds in the sizes that the screens need, by picture and viewport."""
+        pictures = self.plan.file.files.pictures
+        sizes: dict[tuple[str, str], tuple[int, int]] = {}
+        for view in self.views:
+            for need in needs_of(view.box, view.ratio, pictures):
+                if need.section is None or not can_be_rendered(pictures[need.picture]):
+                    continue
+                key = need.picture, need.viewport
+                sizes[key] = max(sizes.get(key, (0, 0)), size_for(need))
+        result = {}
+        for (name, viewport), size in sizes.items():
+            self.show(f"Preparing {name}")
+            result[name, viewport] = renditions_of(pictures[name], size)
+        return result
+
+    def weights(
+        self, made: Mapping[tuple[str, str], tuple[Rendition, ...]]
+    ) -> Iterator[tuple[tuple[str, str], Weighed]]:
+        """What the backgrounds of each page weigh on each viewport."""
+        pictures = self.plan.file.files.pictures
+        for view in self.views:
+            names = {layer.name for layer in view.box.layers() if layer.name}
+            yield (view.page, view.viewport), weigh(names, view.viewport, pictures, made)
+
+    # --- settings --------------------------------------------------------------------------------
+
+    def settings(self) -> Iterator[Setting]:
+        """The settings of every page."""
+        pages: dict[str, dict[str, SettingsView]] = {}
+        for view in self.views:
+            source = source_of(view.box, self.plan.file.documents[view.viewport])
+            pages.setdefault(view.page, {})[view.viewport] = SettingsView(source, view.switches)
+        for page, views in pages.items():
+            yield from settings_of(page, views)
+
+
+def _best_look(page: str, header: str, views: list[View]) -> FirstLook:
+    """The first look in which all can be read; else the one whose worst contrast is highest."""
+    names = views[0].box.header.look_names if views[0].box.header else ()
+    worst: dict[str, float] = {}
+    for index, name in enumerate(names):
+        least = min((_least_contrast(view, index) for view in views), default=math.inf)
+        if math.isinf(least):
+            return FirstLook(page, header, name, passes=True)
+        worst[name] = least
+    best = max(worst, key=lambda name: worst[name])
+    return FirstLook(page, header, best, passes=False, worst=worst[best])
+
+
+def _least_contrast(view: View, look: int) -> float:
+    """The lowest contrast that is too low where a header stays in one look; inf for none."""
+    held = View(view.plan, view.page, view.viewport)
+    if held.switches is None:
+        return math.inf
+    look = min(look, len(held.switches.header.looks) - 1)
+    always = Switch(look, -math.inf, -math.inf, 0.0)
+    held.switches = replace(held.switches, steps=(always,))
+    found = held.check(only=("unreadable-part",), silenced=True)
+    levels = [item.measured for item in found if item.level == "error"]
+    return min((float(level) for level in levels if level is not None), default=math.inf)
