@@ -34,9 +34,11 @@ LAYERS = [
     ["demo"],
     ["start"],
     ["view"],
+    ["prove"],
     ["api"],
     ["comparison", "tuning"],
     ["drawing", "exporting"],
+    ["proving"],
     ["cli"],
     ["__main__"],
 ]
@@ -135,6 +137,8 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
         "resvg_py",
         "joblib",
         "distributed",
+        "selenium",
+        "websocket",
     )
     if path.relative_to(ROOT).as_posix() == "cli/__init__.py":
         return  # help loads none of the commands

@@ -24,6 +24,9 @@ if TYPE_CHECKING:
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.export.settings import speed_from
     from rising_lantern.exporting import Export, export, settings_table
+    from rising_lantern.prove.page import save_proof
+    from rising_lantern.prove.proofs import Proof
+    from rising_lantern.proving import iter_prove, prove
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
     from rising_lantern.tuning.ranges import ValueRange, value_range
@@ -41,6 +44,7 @@ __all__ = [
     "Place",
     "Plan",
     "PlanError",
+    "Proof",
     "Proposal",
     "RequestError",
     "ValueRange",
@@ -50,10 +54,13 @@ __all__ = [
     "compare",
     "export",
     "iter_check",
+    "iter_prove",
     "iter_tune",
+    "prove",
     "read",
     "read_text",
     "sample_site",
+    "save_proof",
     "settings_table",
     "speed_from",
     "tune",
@@ -72,6 +79,7 @@ _HOMES = {
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",
+    "Proof": "prove.proofs",
     "Proposal": "tuning.choosing",
     "RequestError": "errors",
     "ValueRange": "tuning.ranges",
@@ -80,10 +88,13 @@ _HOMES = {
     "compare": "comparison",
     "export": "exporting",
     "iter_check": "api",
+    "iter_prove": "proving",
     "iter_tune": "tuning.choosing",
+    "prove": "proving",
     "read": "api",
     "read_text": "api",
     "sample_site": "demo.site",
+    "save_proof": "prove.page",
     "settings_table": "exporting",
     "speed_from": "export.settings",
     "tune": "tuning.choosing",

@@ -22,8 +22,8 @@ from rising_lantern.export.renditions import (
     weigh,
 )
 from rising_lantern.export.settings import Setting, SettingsView, markdown, settings_of
-from rising_lantern.export.sheet import Weight
-from rising_lantern.export.site import ExportOptions, ScriptKind, site_of
+from rising_lantern.export.sheet import SheetWriter, Weight
+from rising_lantern.export.site import Assets, ExportOptions, ScriptKind, site_of
 from rising_lantern.export.sources import HeaderSource, source_of
 from rising_lantern.export.support import support_of
 from rising_lantern.layout.needs import needs_of
@@ -140,6 +140,17 @@ def export(
     files[SETTINGS_CSV] = settings_frame(settings).to_csv(index=False).encode()
     work.show("Exported", done=True)
     return Export(files)
+
+
+def sheet_writer(plan: Plan, pages: Names = ()) -> SheetWriter:
+    """What writes the style sheet of an export, for those who need its selectors.
+
+    Args:
+        plan: The plan.
+        pages: The pages that are exported.
+    """
+    boxes = [view.box for view in plan.views(pages)]
+    return site_of(plan.file, boxes, ExportOptions()).writer(Assets())
 
 
 def settings_table(plan: Plan, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:

@@ -22,6 +22,7 @@ _COMMANDS = {
     "trace": "A table along the scroll.",
     "list": "What holds where.",
     "export": "CSS, a small script and pages, for any site.",
+    "prove": "The export in real browsers, held against the prediction.",
     "new": "Start a plan.",
     "schema": "The JSON Schema of plans.",
 }

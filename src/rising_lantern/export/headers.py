@@ -111,7 +111,7 @@ class HeaderWriter:
         side = self.naming.kind("side")
         yield Rule(f"{here} > {side}", {"gap": self.naming.use("gap")})
         for name, part in self.header.entry.parts.items():
-            yield Rule(f"{here} {self._part(name)}", self._part_base(part))
+            yield Rule(f"{here} {self.part(name)}", self._part_base(part))
         yield from self._fill_rules(root)
         declared = {look: self._declared(look) for look in self.header.box.look_names}
         for inner, declarations in _alike(declared).items():
@@ -223,7 +223,8 @@ class HeaderWriter:
             yield Rule(f"{page}, {page} {inner}", {"overflow-anchor": "none"})
         yield Rule(outer, document)
 
-    def _part(self, name: str) -> str:
+    def part(self, name: str) -> str:
+        """The selector of a part, within the header."""
         return of_site(self.header.entry.parts[name].selector, f'[data-part="{name}"]')
 
     def _part_base(self, part: Part) -> dict[str, str]:
@@ -262,7 +263,7 @@ class HeaderWriter:
         padding = self._number(look, "padding", given=own.padding is not None)
         declared[f" > {self.naming.kind('side')}"] = {"left": padding, "right": padding}
         for name, part in entry.parts.items():
-            inner = f" {self._part(name)}"
+            inner = f" {self.part(name)}"
             declared[inner] = self._part_declared(look, name, part)
         return declared
 
@@ -322,7 +323,7 @@ class HeaderWriter:
 
     def _inner(self, kind: str) -> str:
         """The selector of what fades, within the header."""
-        parts = dict.fromkeys(self._part(name) for name in self.header.entry.parts)
+        parts = dict.fromkeys(self.part(name) for name in self.header.entry.parts)
         any_part = ", ".join(["[data-part]", *(item for item in parts if item.startswith(":is"))])
         any_part = f":is({any_part})" if "," in any_part else any_part
         return {
@@ -451,7 +452,7 @@ class HeaderWriter:
             images = {self.header.entry.image_of(name, item) for item in (before, look)}
             if not part.image or len(images) == 1:
                 continue
-            inner = f"{here} {self._part(name)}"
+            inner = f"{here} {self.part(name)}"
             yield Rule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
             yield Rule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
         for index, looks in enumerate(gradient_fills(self.header.box).values(), 1):

@@ -137,8 +137,8 @@ class NotesWriter:
             "",
             (
                 f"Which header a page has depends on its `data-{self.site.options.prefix}-page`, "
-                "not on its path: a page of the site that the plan does not name takes the name of the "
-                "one that it is like."
+                "not on its path: a page of the site that the plan does not name takes the name of "
+                "the one that it is like."
             ),
         ]
 

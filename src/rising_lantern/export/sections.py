@@ -71,6 +71,14 @@ class SectionWriter:
         clip = f" > {self.naming.kind('clip')}" if is_clipped(section, layer) else ""
         return f'{self.section(section)}{clip} > [data-layer="{index}"]'
 
+    def place(self, section: SectionSource, index: int) -> str:
+        """The selector of the place of a text."""
+        return f'{self.section(section)} > [data-content="{index}"]'
+
+    def text(self, section: SectionSource, index: int) -> str:
+        """The selector of a text itself."""
+        return f"{self.place(section, index)} > {self.naming.kind('text')}"
+
     def numbers(self) -> Iterator[Statement]:
         """The heights of the page's sections, as custom properties."""
         heights = {
@@ -202,7 +210,7 @@ class SectionWriter:
         self, section: SectionSource, index: int, content: ContentSource
     ) -> Iterator[Statement]:
         entry = content.entry
-        place = f'{self.section(section)} > [data-content="{index}"]'
+        place = self.place(section, index)
         padding = entry.panel.padding.css() if entry.panel else None
         # Tracks measure em in the font size of the place, which is that of the text.
         widest = entry.width.css()
@@ -224,7 +232,7 @@ class SectionWriter:
             if self.stills:
                 yield Rule(place, {"animation": "none"}, (_LESS_MOTION,))
             yield Rule(place, {"animation": "none"}, (_PRINT,))
-        text = f"{place} > {self.naming.kind('text')}"
+        text = self.text(section, index)
         yield Rule(text, self._text(content, (left, top)))
         yield from self._entering(place, text, content)
 

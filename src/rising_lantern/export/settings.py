@@ -298,9 +298,9 @@ def markdown(settings: Sequence[Setting], title: str) -> str:
     lines += [
         (
             "For the dialogs of a site editor. A look starts *at or beyond* its position: an "
-            "editor that means *beyond* needs one px less. Speeds are the px that a picture moves up the "
-            "screen for each px of scroll; scales differ between editors, so the motion for 100 px "
-            "of scroll stands beside each."
+            "editor that means *beyond* needs one px less. Speeds are the px that a picture moves "
+            "up the screen for each px of scroll; scales differ between editors, so the motion "
+            "for 100 px of scroll stands beside each."
         ),
     ]
     page = thing = None

@@ -120,41 +120,48 @@ class Site:
         """Whether the second script is needed."""
         return any(needs_layers(views) for views in self.views.values())
 
-    def files(self) -> dict[str, Path | bytes]:
-        """All files, by their names: bytes, or files to copy."""
-        assets, ranges = Assets(), self.ranges
-        pictures = self.plan.files.pictures
-        prefix = self.options.prefix
+    def writer(self, assets: Assets) -> SheetWriter:
+        """What writes the style sheet.
 
-        def url(name: str) -> str:
-            return assets.of_file(pictures[name].path)
-
-        def image(name: str, viewport: str) -> str:
-            made = self.renditions.get((name, viewport))
-            if not made:
-                return f'url("{url(name)}")'
-            path = pictures[name].path
-            named = [(assets.of_bytes(path, item.suffix, item.data), item.kind) for item in made]
-            if len(named) == 1:
-                return f'url("{named[0][0]}")'
-            choices = (f'url("{address}") type("{kind}")' for address, kind in named)
-            return f"image-set({', '.join(choices)})"
-
-        writer = SheetWriter(
+        Args:
+            assets: Where the pictures and fonts that it names are gathered.
+        """
+        return SheetWriter(
             self.naming,
-            ranges,
+            self.ranges,
             self.document.colors,
-            pictures,
+            self.plan.files.pictures,
             self._faces(assets),
-            image,
+            lambda name, viewport: self._image(name, viewport, assets),
             self.document.less_motion == "still",
         )
+
+    def _url(self, name: str, assets: Assets) -> str:
+        return assets.of_file(self.plan.files.pictures[name].path)
+
+    def _image(self, name: str, viewport: str, assets: Assets) -> str:
+        """A picture as a CSS image: of several renditions, browsers take the first they know."""
+        made = self.renditions.get((name, viewport))
+        if not made:
+            return f'url("{self._url(name, assets)}")'
+        path = self.plan.files.pictures[name].path
+        named = [(assets.of_bytes(path, item.suffix, item.data), item.kind) for item in made]
+        if len(named) == 1:
+            return f'url("{named[0][0]}")'
+        choices = (f'url("{address}") type("{kind}")' for address, kind in named)
+        return f"image-set({', '.join(choices)})"
+
+    def files(self) -> dict[str, Path | bytes]:
+        """All files, by their names: bytes, or files to copy."""
+        assets = Assets()
+        writer = self.writer(assets)
+        prefix = self.options.prefix
         css = sheet_text(writer.blocks(self.views), self.naming, self.weight)
         markup = Markups(
             self.naming,
-            ranges,
-            pictures,
-            url,
+            self.ranges,
+            self.plan.files.pictures,
+            lambda name: self._url(name, assets),
             self.links,
             self.first_look,
             self.scripts,
@@ -164,7 +171,7 @@ class Site:
         for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
-            data = page_data(page, views, writer, ranges)
+            data = page_data(page, views, writer, self.ranges)
             html = markup.page(page, views, self.document, data, f"{prefix}.css")
             files[f"{page}.html"] = html.encode()
         return files | assets.files

@@ -1,0 +1,124 @@
+"""``rising-lantern prove``."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from rising_lantern.api import read
+from rising_lantern.cli.faults import report_remarks
+from rising_lantern.cli.options import (
+    clear_bar,
+    force_option,
+    output_option,
+    page_option,
+    plan_argument,
+    progress_bar,
+    quiet_option,
+    set_option,
+    viewport_option,
+)
+from rising_lantern.cli.terminal import echo, style
+from rising_lantern.export.sheet import Weight
+from rising_lantern.prove.engines import ENGINES
+from rising_lantern.prove.page import PAGE, save_proof
+from rising_lantern.prove.proofs import Proof, ViewProof
+from rising_lantern.proving import absent, iter_prove
+
+_MOST = 4  # disagreements of one view that are printed
+
+
+@click.command("prove")
+@plan_argument
+@page_option
+@viewport_option
+@set_option
+@click.option(
+    "--engine",
+    "engines",
+    type=click.Choice(ENGINES),
+    multiple=True,
+    help="A browser engine; repeat for more. By default those that are on this machine.",
+)
+@click.option(
+    "--into",
+    type=click.Path(path_type=Path),
+    metavar="HOST.html",
+    help="Paste the export into a page of your site first, and prove it there.",
+)
+@click.option(
+    "--weight",
+    type=click.Choice(["layer", "specific", "important"]),
+    help="As export has it.",
+)
+@output_option("The folder for proof.html and proof.json; PLAN-proof beside you by default.")
+@force_option
+@quiet_option
+def command(  # noqa: PLR0913 - each option is an argument
+    *,
+    plan: Path,
+    pages: tuple[str, ...],
+    viewports: tuple[str, ...],
+    values: dict[str, str],
+    engines: tuple[str, ...],
+    into: Path | None,
+    weight: Weight | None,
+    output: Path | None,
+    force: bool,
+    quiet: bool,
+) -> None:
+    """Open the export of PLAN in real browsers, and compare it with the prediction.
+
+    The exit status is 0 if every browser does what was planned, 1 if one does not, and 2 if
+    there is no browser.
+    """
+    folder = output or Path(f"{plan.stem}-proof")
+    loaded = read(plan, values)
+    report_remarks(loaded.remarks, quiet=quiet)
+    proofs: list[ViewProof] = []
+    with progress_bar(quiet=quiet) as show:
+        found = iter_prove(
+            loaded, pages, viewports, engines=engines, into=into, weight=weight, progress=show
+        )
+        for item in found:
+            proofs.append(item)
+            if not quiet:
+                clear_bar()
+                _print(item)
+    proof = Proof(loaded.title, tuple(proofs), absent(engines))
+    save_proof(proof, folder, force=force)
+    if not quiet:
+        _summary(proof, folder)
+    if not proof.agrees:
+        raise click.exceptions.Exit(1)
+
+
+def _print(view: ViewProof) -> None:
+    """One page at a viewport in a browser."""
+    place = f"{view.page}  {view.viewport}  {view.engine}"
+    if view.agrees:
+        echo(f"{place}  {view.positions} positions  {style('agrees', fg='green')}")
+        return
+    echo(f"{place}  {view.positions} positions  {style('disagrees', fg='bright_red')}")
+    for item in sorted(view.found, key=lambda item: -item.by)[:_MOST]:
+        where = f"at {item.scroll:.0f} px, going {item.going}"
+        echo(f"  {item.what}, {item.measure} {where}: {item.expected} planned, {item.found}")
+    if len(view.found) > _MOST:
+        echo(f"  and {len(view.found) - _MOST} more")
+    for cause in view.causes:
+        echo(f"  possible cause: {cause}")
+
+
+def _summary(proof: Proof, folder: Path) -> None:
+    """A line for each browser, and what to open."""
+    echo("")
+    for engine in dict.fromkeys(view.engine for view in proof.views):
+        own = [view for view in proof.views if view.engine == engine]
+        agreeing = sum(view.agrees for view in own)
+        shifts = [view.shift for view in own if view.shift is not None]
+        shift = f", layout shift at most {max(shifts):.3f}" if shifts else ""
+        echo(f"{engine}: {agreeing} of {len(own)} views agree{shift}")
+    for name, programs in proof.missing.items():
+        echo(f"{name}: not tried, since {', '.join(programs)} cannot be found")
+    echo(f"Open: {folder / PAGE}")

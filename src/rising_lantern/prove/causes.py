@@ -1,0 +1,144 @@
+"""Why a browser may show something else: what the site does, and what engines are known to do."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+
+from rising_lantern.prove.comparing import Disagreement
+from rising_lantern.prove.engines import Engine
+from rising_lantern.prove.reading import Places, script
+from rising_lantern.view import View
+
+_PROPERTIES = {
+    "header": (
+        "position", "top", "left", "right", "width", "height", "z-index", "margin-bottom",
+        "display", "background-color", "color",
+    ),
+    "section": ("position", "height", "width", "overflow", "display", "margin-top", "z-index"),
+    "part": ("width", "height", "font-size", "font-family", "display", "line-height", "padding"),
+    "layer": ("position", "height", "width", "transform", "background-size", "animation-name"),
+    "text": ("font-size", "font-family", "line-height", "width", "margin-top", "padding"),
+}  # fmt: skip
+_MOST = 6
+
+
+def overrides(
+    engine: Engine, places: Places, view: View, found: Disagreement, prefix: str
+) -> list[str]:
+    """What of the site's own rules is at odds with what disagrees, with the selector at fault.
+
+    Args:
+        engine: The browser, with the page open.
+        places: Where on the page its things are.
+        view: The prediction.
+        found: What disagrees.
+        prefix: The prefix of the export.
+    """
+    kind, at = _element(places, found.what)
+    if at is None:
+        return []
+    header = view.box.header
+    position = header.position if header and kind in {"header", "part"} else ""
+    listed: list[str] = engine.run(script("overrides.js"), at, position, _PROPERTIES[kind], prefix)
+    return listed[:_MOST]
+
+
+def _element(places: Places, what: str) -> tuple[str, str | None]:
+    """What kind of thing disagrees, and its selector."""
+    data = places.data
+    if what.startswith("header"):
+        return "header", data.get("header")
+    if what.startswith("part "):
+        inner = data["parts"].get(what.removeprefix("part "))
+        return "part", f"{data.get('header')} {inner}" if inner else None
+    if what.startswith("section "):
+        return "section", data["sections"].get(what.removeprefix("section "))
+    if what in data["layers"]:
+        return "layer", data["layers"][what]
+    return "text", data["texts"].get(what)
+
+
+@dataclass(frozen=True, slots=True)
+class KnownDifference:
+    """Something that an engine is known to do otherwise.
+
+    Attributes:
+        engine: The engine, by the start of its name.
+        measure: The measure in which it shows.
+        words: What it does.
+        applies: Whether a view has what it needs.
+    """
+
+    engine: str
+    measure: str
+    words: str
+    applies: Callable[[View], bool]
+
+
+def _blends_moving(view: View) -> bool:
+    return any(layer.blend != "normal" and layer.moves for layer in view.box.layers())
+
+
+def _has_blur(view: View) -> bool:
+    header = view.box.header
+    return header is not None and any(look.blur for look in header.looks)
+
+
+def _has_filter_chain(view: View) -> bool:
+    return any(len(layer.filters) > 1 for layer in view.box.layers())
+
+
+def _has_gradient_looks(view: View) -> bool:
+    header = view.box.header
+    return header is not None and any(not hasattr(look.fill, "red") for look in header.looks)
+
+
+def _has_border(view: View) -> bool:
+    header = view.box.header
+    return header is not None and any(look.border for look in header.looks)
+
+
+def _moves(view: View) -> bool:
+    return any(layer.moves for layer in view.box.layers())
+
+
+KNOWN = (
+    KnownDifference(
+        "WebKitGTK", "picture",
+        "on screens of one pixel for each px it sets letters on whole px, so that lines may "
+        "break elsewhere", lambda _view: True,
+    ),
+    KnownDifference(
+        "WebKit", "picture",
+        "mix-blend-mode on a layer that moves by a view timeline is not applied", _blends_moving,
+    ),
+    KnownDifference(
+        "Firefox", "picture", "its pictures do not show what backdrop-filter does", _has_blur
+    ),
+    KnownDifference(
+        "Firefox", "picture", "chains of filters are up to 3 levels off", _has_filter_chain
+    ),
+    KnownDifference(
+        "WebKit", "picture", "chains of filters are up to 3 levels off", _has_filter_chain
+    ),
+    KnownDifference(
+        "Firefox", "rectangle", "border widths snap to whole px while they are animated",
+        _has_border,
+    ),
+    KnownDifference(
+        "Firefox", "picture", "what moves by fractions of a px is snapped to whole px", _moves
+    ),
+    KnownDifference(
+        "", "picture", "gradients of looks are mixed as boxes, in shares that add up",
+        _has_gradient_looks,
+    ),
+)  # fmt: skip
+"""Differences between engines, as they were measured."""
+
+
+def known_causes(engine: str, view: View, found: Disagreement) -> Iterator[str]:
+    """What engines are known to do that may explain a disagreement."""
+    for item in KNOWN:
+        if engine.startswith(item.engine) and item.measure == found.measure and item.applies(view):
+            yield item.words

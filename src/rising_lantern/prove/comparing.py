@@ -1,0 +1,191 @@
+"""What a browser shows, held against the moment that was predicted."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.colors import Color
+from rising_lantern.prove.reading import State, layer_name, text_name
+from rising_lantern.scroll.moments import Moment, Sweep
+from rising_lantern.scroll.switches import Going
+from rising_lantern.view import View
+
+BOX_PX, LAYER_PX = 0.5, 1.0
+"""How far a rectangle, and that of a moving layer, may be from the prediction."""
+COLOR_LEVELS, ALPHA = 2.0, 0.004
+_SEEN_ALPHA = 0.02  # a colour that is fainter is not compared
+_ENTERING_PX = 60  # a text that arrives may still wait so near to the screen's lower edge
+
+
+@dataclass(frozen=True, slots=True)
+class Disagreement:
+    """One thing that a browser shows otherwise than was predicted.
+
+    Attributes:
+        what: What it is: ``header``, ``part brand``, ``opening, layer 2``.
+        measure: What of it differs.
+        scroll: The scroll position in px.
+        going: The way the reader came.
+        expected: What was predicted.
+        found: What the browser has.
+        by: By how much they differ, in the unit of the measure.
+        limit: By how much they may.
+    """
+
+    what: str
+    measure: str
+    scroll: float
+    going: Going
+    expected: str
+    found: str
+    by: float
+    limit: float
+
+
+@dataclass(frozen=True)
+class _Place:
+    """Where a comparison is made."""
+
+    scroll: float
+    going: Going
+
+    def box(
+        self, what: str, found: list[float] | None, expected: Box, limit: float = BOX_PX
+    ) -> Iterator[Disagreement]:
+        """Compare a rectangle."""
+        values = (expected.left, expected.top, expected.width, expected.height)
+        words = _words(values)
+        if found is None:
+            yield self._differs(what, "rectangle", words, "not there", float("inf"), limit)
+            return
+        by = max(abs(a - b) for a, b in zip(found, values, strict=True))
+        if by > limit:
+            yield self._differs(what, "rectangle", words, _words(found), by, limit)
+
+    def color(self, what: str, measure: str, found: str, expected: Color) -> Iterator[Disagreement]:
+        """Compare a colour."""
+        *rgb, alpha = channels(found)
+        if abs(alpha - expected.alpha) > ALPHA:
+            by = abs(alpha - expected.alpha)
+            yield self._differs(what, f"{measure}, alpha", expected.hex(), found, by, ALPHA)
+        elif expected.alpha > _SEEN_ALPHA:
+            by = max(abs(a - b) for a, b in zip(rgb, expected.bytes[:3], strict=True))
+            if by > COLOR_LEVELS:
+                yield self._differs(what, measure, expected.hex(), found, by, COLOR_LEVELS)
+
+    def number(
+        self, what: str, measure: str, found: float, expected: float, limit: float
+    ) -> Iterator[Disagreement]:
+        """Compare a number."""
+        by = abs(found - expected)
+        if by > limit:
+            yield self._differs(what, measure, f"{expected:.3f}", f"{found:.3f}", by, limit)
+
+    def same(
+        self, what: str, measure: str, found: object, expected: object
+    ) -> Iterator[Disagreement]:
+        """Compare what is either equal or not."""
+        if found != expected:
+            yield self._differs(what, measure, str(expected), str(found), 1.0, 0.0)
+
+    def _differs(
+        self, what: str, measure: str, expected: str, found: str, by: float, limit: float
+    ) -> Disagreement:
+        place = self.scroll, self.going
+        return Disagreement(what, measure, *place, expected, found, by, limit)
+
+
+def disagreements(
+    state: State, view: View, scroll: float, going: Going = "down", *, texts: bool = True
+) -> Iterator[Disagreement]:
+    """What a browser shows at a position otherwise than the moment says.
+
+    Args:
+        state: What has been read there.
+        view: The prediction.
+        scroll: The scroll position in px.
+        going: The way the reader came.
+        texts: Whether the rectangles of texts are compared.
+    """
+    swept = view.sweep([scroll], going)
+    moment = swept.moment(0)
+    place = _Place(scroll, going)
+    yield from _header(state, view, moment, place, texts=texts)
+    for name, box in moment.sections.items():
+        yield from place.box(f"section {name}", state["sections"].get(name), box)
+    if texts:
+        yield from _texts(state, view, moment, place)
+    yield from _layers(state, swept, moment, place)
+
+
+def _header(
+    state: State, view: View, moment: Moment, place: _Place, *, texts: bool
+) -> Iterator[Disagreement]:
+    header = view.box.header
+    if header is None or moment.header is None:
+        return
+    if state["look"] is not None:
+        yield from place.same("header", "look", state["look"], moment.look)
+    yield from place.box("header", state["header"], moment.header.box)
+    if state["header"] is None:
+        return
+    if all(isinstance(look.fill, Color) for look in header.looks):
+        yield from place.color(
+            "header", "background colour", state["background"], moment.header.background
+        )
+    yield from place.color("header", "text colour", state["color"], moment.header.color)
+    # Where texts are wider, what stands beside them is elsewhere as well.
+    exact = texts or not any(part.words for part in header.parts.values())
+    for name, part in moment.parts.items() if exact else ():
+        yield from place.box(f"part {name}", state["parts"].get(name), part)
+
+
+def _texts(state: State, view: View, moment: Moment, place: _Place) -> Iterator[Disagreement]:
+    """Texts are in their places, but for those that are still to arrive."""
+    screen = view.box.screen.height
+    for section in view.box.sections:
+        top = moment.sections[section.name].top
+        if not -section.height < top < screen:
+            continue
+        for index, item in enumerate(section.content):
+            x, y = item.motion.origin(top, moment.scroll_px)
+            box = item.box.moved(float(x), float(y))
+            # What is still to arrive stands elsewhere until it comes onto the screen.
+            if item.entrance and not -box.height < box.top < screen - _ENTERING_PX:
+                continue
+            name = text_name(section.name, index)
+            yield from place.box(name, state["texts"].get(name), box)
+
+
+def _layers(state: State, swept: Sweep, moment: Moment, place: _Place) -> Iterator[Disagreement]:
+    """Layers that move are where they are predicted, and as opaque."""
+    for track in swept.layers():
+        if not track.box.moves and not track.box.motion.path:
+            continue
+        name = layer_name(track.section, track.index)
+        if name not in state["layers"]:
+            yield from place.same(name, "layer", "not there", "there")
+            continue
+        opacity, found = float(track.opacity[0]), float(state["opacities"][name])
+        yield from place.number(name, "opacity", found, opacity, ALPHA)
+        if track.visible[0] > 0 and track.box.moves:
+            own = moment.sections.get(track.section)
+            motion = track.box.motion
+            scale = float(motion.scale(moment.scroll_px))
+            left, above = motion.origin(own.top if own else -moment.scroll_px, moment.scroll_px)
+            area = Box(float(left), float(above), motion.width * scale, motion.height * scale)
+            yield from place.box(name, state["layers"][name], area, LAYER_PX)
+
+
+def channels(text: str) -> list[float]:
+    """A computed colour of a browser: three channels of 255, and alpha."""
+    numbers = [float(number) for number in re.findall(r"[\d.]+", text)]
+    return numbers if len(numbers) == 4 else [*numbers, 1.0]  # noqa: PLR2004 - with alpha
+
+
+def _words(box: tuple[float, ...] | list[float]) -> str:
+    left, top, width, height = (f"{value:.1f}" for value in box)
+    return f"{width} x {height} at {left}, {top}"

@@ -1,0 +1,166 @@
+"""The page of a proof: what browsers say, and the worst pairs of pictures side by side."""
+
+from __future__ import annotations
+
+import base64
+import io
+import json
+from collections.abc import Iterator, Mapping
+from importlib.resources import files
+from os import PathLike
+from pathlib import Path
+from typing import Any
+
+import jinja2
+import numpy as np
+from PIL import Image
+
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.export.fonts import subset_font
+from rising_lantern.layout.fonts import FontBook
+from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.prove.proofs import Pair, Proof, ViewProof
+
+PAGE, JSON = "proof.html", "proof.json"
+_MOST_PAIRS = 6
+_MOST_SHOWN = 20  # disagreements of one view
+_WIDEST = 640  # px of a picture
+_LOUDER = 8  # times: differences are small
+_TEMPLATE = "proof.html.j2"
+_LETTERS = "".join(map(chr, [*range(32, 127), *range(160, 384), 0x2013, 0x2014, 0x2019, 0x201C]))
+
+
+def save_proof(proof: Proof, folder: str | PathLike[str], *, force: bool = False) -> None:
+    """Write ``proof.html`` and ``proof.json`` into a folder.
+
+    Args:
+        proof: The proof.
+        folder: The folder; it is made if it is not there.
+        force: Whether to replace files that Rising Lantern did not write, or that have been
+            changed since.
+
+    Raises:
+        RequestError: If the folder cannot be written, or holds a file that would be lost.
+    """
+    with filled_folder(Path(folder), (PAGE, JSON), force=force) as scratch:
+        text = json.dumps(proof.data(), indent=1, ensure_ascii=False)
+        (scratch / JSON).write_text(text + "\n", "utf-8")
+        (scratch / PAGE).write_text(proof_page(proof), "utf-8")
+
+
+def proof_page(proof: Proof) -> str:
+    """The page as HTML, complete in one file."""
+    environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined)
+    template = environment.from_string(files(__package__).joinpath(_TEMPLATE).read_text("utf-8"))
+    return template.render(
+        title=proof.title or "Untitled plan",
+        verdict=verdict(proof),
+        absent=list(absent_lines(proof.missing)),
+        rows=[_row(view) for view in proof.views],
+        failing=[_failing(view) for view in proof.views if not view.agrees],
+        pairs=[_shown(view, view.worst) for view in _worst(proof) if view.worst],
+        fonts=_fonts(),
+    )
+
+
+def verdict(proof: Proof) -> str:
+    """What comes of it in a sentence."""
+    count, failing = len(proof.views), sum(not view.agrees for view in proof.views)
+    browsers = ", ".join(dict.fromkeys(view.engine for view in proof.views))
+    if not failing:
+        return f"{browsers}: the page does what was planned, in all of {count} views."
+    return f"{browsers}: {failing} of {count} views do something else than was planned."
+
+
+def absent_lines(missing: Mapping[str, tuple[str, ...]]) -> Iterator[str]:
+    """Which browsers were not there."""
+    for name, programs in missing.items():
+        yield f"{name} was not tried: {', '.join(programs)} cannot be found."
+
+
+def _row(view: ViewProof) -> dict[str, Any]:
+    count = len(view.found)
+    result = "agrees" if view.agrees else f"{count} disagreement{'s' * (count != 1)}"
+    return {
+        "page": view.page,
+        "viewport": view.viewport,
+        "engine": view.engine,
+        "positions": view.positions,
+        "shift": "not counted" if view.shift is None else f"{view.shift:.3f}",
+        "difference": f"{view.worst.difference:.2f} of 255" if view.worst else "not compared",
+        "agrees": view.agrees,
+        "result": result,
+    }
+
+
+def _name(view: ViewProof) -> str:
+    return f"{view.page} on {view.viewport} in {view.engine}"
+
+
+def _failing(view: ViewProof) -> dict[str, Any]:
+    worst = sorted(view.found, key=lambda item: -item.by)[:_MOST_SHOWN]
+    return {
+        "name": _name(view),
+        "causes": view.causes,
+        "found": [
+            {
+                "what": item.what,
+                "measure": item.measure,
+                "at": f"{item.scroll:.0f} px, going {item.going}",
+                "expected": item.expected,
+                "found": item.found,
+            }
+            for item in worst
+        ],
+    }
+
+
+def _worst(proof: Proof) -> list[ViewProof]:
+    """The views whose pictures differ most, the worst first."""
+    pictured = [view for view in proof.views if view.worst]
+    return sorted(pictured, key=_difference, reverse=True)[:_MOST_PAIRS]
+
+
+def _difference(view: ViewProof) -> float:
+    return view.worst.difference if view.worst else 0.0
+
+
+def _shown(view: ViewProof, pair: Pair) -> dict[str, Any]:
+    apart = np.abs(pair.shot.astype(np.int16) - pair.frame)
+    louder = np.minimum(apart * _LOUDER, 255).astype(np.uint8)
+    pictures = {
+        "Browser": pair.shot,
+        "Prediction": pair.frame,
+        f"Difference, {_LOUDER} times as strong": louder,
+    }
+    return {
+        "name": _name(view),
+        "words": f"At {pair.scroll:.0f} px, going {pair.going}: {pair.difference:.2f} of 255 on "
+        "the average of all pixels.",
+        "pictures": [_picture(words, pixels) for words, pixels in pictures.items()],
+    }
+
+
+def _picture(words: str, pixels: Bytes) -> dict[str, Any]:
+    image = Image.fromarray(np.ascontiguousarray(pixels))
+    if image.width > _WIDEST:
+        image = image.resize((_WIDEST, round(image.height * _WIDEST / image.width)))
+    packed = io.BytesIO()
+    image.save(packed, "webp", quality=82)
+    data = base64.b64encode(packed.getvalue()).decode()
+    return {
+        "words": words,
+        "data": f"data:image/webp;base64,{data}",
+        "width": image.width,
+        "height": image.height,
+    }
+
+
+def _fonts() -> dict[str, str]:
+    book = FontBook({})
+    faces = {"sans": ("sans", 400), "bold": ("sans", 600), "serif": ("serif", 600)}
+    packed = {name: subset_font(book.file(*face), _LETTERS) for name, face in faces.items()}
+    return {
+        name: f"data:font/woff2;base64,{base64.b64encode(data).decode()}"
+        for name, data in packed.items()
+    }

@@ -1,0 +1,102 @@
+"""What a page shows in a browser: rectangles, colours and looks, read off by a script."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+from typing import Any
+
+from rising_lantern.export.headers import HeaderWriter
+from rising_lantern.export.sheet import SheetWriter
+from rising_lantern.export.sources import PageSource
+from rising_lantern.prove.engines import Engine
+
+State = dict[str, Any]
+"""What is read at one position; ``read.js`` has its keys."""
+
+
+@dataclass(frozen=True)
+class Places:
+    """Where on a page its things are, as selectors.
+
+    Attributes:
+        data: What the reading script is given.
+        progress: The custom property by which a blend is driven.
+    """
+
+    data: dict[str, Any]
+    progress: str
+
+
+def places_of(view: PageSource, writer: SheetWriter) -> Places:
+    """The selectors of all that is compared on a page.
+
+    Args:
+        view: The page at a viewport.
+        writer: What wrote its style sheet.
+    """
+    naming, page = writer.naming, view.box.page
+    sections = writer.section_writer(page, view)
+    data: dict[str, Any] = {
+        "ready": f"data-{naming.prefix}",
+        "sections": {item.box.name: sections.section(item) for item in view.sections},
+        "texts": {
+            text_name(item.box.name, index): f"{sections.text(item, index)}"
+            for item in view.sections
+            for index in range(len(item.content))
+        },
+        "layers": {
+            layer_name(item.box.name, index): sections.layer(item, index)
+            for item in (*view.sections, *([view.ground] if view.ground else []))
+            for index in range(len(item.layers))
+        },
+        "parts": {},
+    }
+    if view.header:
+        root = naming.page(page)
+        header = HeaderWriter(view.header, naming, writer.palette, writer.pictures, writer.stills)
+        data |= {
+            "header": f"{root} {header.here}",
+            "arrived": f"{root} {header.arrivals}[data-here]",
+            "parts": {name: header.part(name) for name in view.header.entry.parts},
+        }
+    return Places(data, naming.variable("progress"))
+
+
+@lru_cache(maxsize=8)
+def script(name: str) -> str:
+    """A script of this package, which is run as the body of a function."""
+    return files(__package__).joinpath(name).read_text("utf-8")
+
+
+def text_name(section: str, index: int) -> str:
+    """What a text is called in what is read."""
+    return f"{section}, text {index + 1}"
+
+
+def layer_name(section: str, index: int) -> str:
+    """What a layer is called in what is read."""
+    return f"{section}, layer {index + 1}"
+
+
+def scroll_to(engine: Engine, places: Places, position: float) -> float:
+    """Scroll, wait until all is at rest, and give the position that came of it."""
+    return float(engine.run(script("scroll.js"), position, places.progress))
+
+
+def read_state(engine: Engine, places: Places) -> State:
+    """What the page shows where it is."""
+    state: State = engine.run(script("read.js"), places.data)
+    return state
+
+
+def start_watching(engine: Engine) -> None:
+    """Count from now on what the page does that nobody asked for."""
+    engine.run(script("watch.js"))
+
+
+def what_was_seen(engine: Engine) -> State:
+    """The layout shift, the longest task in ms, foreign requests and hidden focus since then."""
+    seen: State = engine.run(script("watched.js"))
+    return seen

@@ -1,0 +1,21 @@
+// Scrolls, lets the page's own listeners run, and waits until it has been painted: what fades is
+// brought to its end, and what lags behind the scroll is waited for.
+const [to, progress] = arguments;
+const settled = () => {
+  const running = document.getAnimations().filter((item) => item instanceof CSSTransition);
+  for (const item of running) item.finish();
+  return !running.length;
+};
+const shares = () => [...document.querySelectorAll("header")]
+  .map((item) => item.style.getPropertyValue(progress)).join();
+window.scrollTo({ top: to, behavior: "instant" });
+return new Promise((done) => {
+  let still = 3, last = null;
+  const wait = () => {
+    const now = shares();
+    still = settled() && now === last ? still - 1 : 3;
+    last = now;
+    if (still > 0) requestAnimationFrame(wait); else done(window.scrollY);
+  };
+  requestAnimationFrame(wait);
+});

@@ -1,0 +1,11 @@
+// What the page does over the whole scroll: shifts that no reader asked for, and long tasks.
+window.lanternSeen = { shift: 0, tasks: 0 };
+const watch = (type, add) => {
+  if (!PerformanceObserver.supportedEntryTypes.includes(type)) return;
+  new PerformanceObserver((list) => list.getEntries().forEach(add)).observe({ type });
+};
+watch("layout-shift", (entry) => { window.lanternSeen.shift += entry.value; });
+watch("longtask", (entry) => {
+  window.lanternSeen.tasks = Math.max(window.lanternSeen.tasks, entry.duration);
+});
+return null;

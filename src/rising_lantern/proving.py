@@ -1,0 +1,294 @@
+"""Proving an export: real browsers do what was planned, or it is said what they do instead."""
+
+from __future__ import annotations
+
+import math
+import tempfile
+from collections.abc import Iterator
+from contextlib import ExitStack
+from os import PathLike
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from rising_lantern.api import Plan
+from rising_lantern.arguments import Names, names
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.errors import RequestError, listed, quoted
+from rising_lantern.export.sheet import SheetWriter, Weight
+from rising_lantern.export.site import ScriptKind
+from rising_lantern.export.sources import source_of
+from rising_lantern.exporting import export, sheet_writer
+from rising_lantern.parallel import Progress
+from rising_lantern.prove.causes import known_causes, overrides
+from rising_lantern.prove.comparing import Disagreement, disagreements
+from rising_lantern.prove.engines import ENGINES, Engine, missing, started
+from rising_lantern.prove.hosts import pasted
+from rising_lantern.prove.proofs import Pair, Proof, ViewProof
+from rising_lantern.prove.reading import (
+    Places,
+    places_of,
+    read_state,
+    scroll_to,
+    start_watching,
+    what_was_seen,
+)
+from rising_lantern.prove.serving import served
+from rising_lantern.scroll.switches import Going
+from rising_lantern.view import View
+
+POSITIONS = 12
+MOST_DIFFERENCE = 3.0
+"""Of 255: how far a picture of the browser may be from the frame, on the average."""
+
+_SQUARE = 4  # px: the side of the squares whose mean colours are compared
+
+_MOST_SHIFT = 0.005  # 0.00 to two decimals
+_LONG_TASK_MS = 50.0  # as browsers count a task as long
+PAGE, JSON = "proof.html", "proof.json"
+
+
+def prove(  # noqa: PLR0913 - what to prove, and how
+    plan: Plan,
+    pages: Names = (),
+    viewports: Names = (),
+    *,
+    engines: Names = (),
+    into: str | PathLike[str] | None = None,
+    weight: Weight | None = None,
+    script: ScriptKind = "module",
+    progress: Progress | None = None,
+) -> Proof:
+    """Open the export of a plan in real browsers, and hold it against the prediction.
+
+    Args:
+        plan: The plan.
+        pages: The pages to prove; by default all.
+        viewports: The viewports to prove them at; by default all.
+        engines: ``chromium``, ``firefox`` and ``webkit``; by default those that are there.
+        into: A page of the site into which the export is pasted first.
+        weight: As in :func:`rising_lantern.export`.
+        script: As in :func:`rising_lantern.export`.
+        progress: Called before each page, viewport and engine, and at the end.
+
+    Raises:
+        RequestError: If a browser that is asked for, or every browser, is missing.
+    """
+    proofs = tuple(
+        iter_prove(
+            plan,
+            pages,
+            viewports,
+            engines=engines,
+            into=into,
+            weight=weight,
+            script=script,
+            progress=progress,
+        )
+    )
+    return Proof(plan.title, proofs, absent(engines))
+
+
+def absent(engines: Names = ()) -> dict[str, tuple[str, ...]]:
+    """The programs that are missing, by the engine that needs them."""
+    wanted = names(engines) or ENGINES
+    return {name: missing(name) for name in wanted if name in ENGINES and missing(name)}
+
+
+def iter_prove(  # noqa: PLR0913 - what to prove, and how
+    plan: Plan,
+    pages: Names = (),
+    viewports: Names = (),
+    *,
+    engines: Names = (),
+    into: str | PathLike[str] | None = None,
+    weight: Weight | None = None,
+    script: ScriptKind = "module",
+    progress: Progress | None = None,
+) -> Iterator[ViewProof]:
+    """Yield what browsers say, page by page; args and errors are those of :func:`prove`."""
+    chosen = _engines(engines)
+    work = plan.view_names(pages, viewports)
+    made = export(plan, pages, weight=weight, script=script)
+    with ExitStack() as stack:
+        folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))
+        made.write(folder)
+        (folder / "lantern-frame.html").write_text("<!doctype html><title>.</title>", "utf-8")
+        others: list[Path] = []
+        if into is not None:
+            host = Path(into)
+            others.append(host.resolve().parent)
+            for page in dict.fromkeys(page for page, _ in work):
+                exported = folder / f"{page}.html"
+                exported.write_text(pasted(host, exported.read_text("utf-8")), "utf-8")
+        address = stack.enter_context(served(folder, *others))
+        writer = sheet_writer(plan, pages)
+        count = len(work) * len(chosen)
+        for number, name in enumerate(chosen):
+            browser = stack.enter_context(started(name))
+            for index, (page, viewport) in enumerate(work):
+                if progress:
+                    what = f"{page} on {viewport} in {browser.name}"
+                    progress(what, number * len(work) + index, count)
+                view = plan.view(page, viewport)
+                yield _ViewProver(browser, view, writer, framed=into is None).proof(address)
+        if progress:
+            progress("Proved", count, count)
+
+
+def _engines(wanted: Names) -> list[str]:
+    """The engines to use, all of them there."""
+    asked = names(wanted)
+    for name in asked:
+        if name not in ENGINES:
+            raise RequestError(f"there is no engine {quoted(name)}; there are: {listed(ENGINES)}")
+        if missing(name):
+            raise RequestError(f"{name} is not there: {listed(missing(name))} cannot be found")
+    there = [name for name in asked or ENGINES if not missing(name)]
+    if not there:
+        programs = sorted({item for name in ENGINES for item in missing(name)})
+        raise RequestError(f"no browser is there; install one of: {listed(programs)}")
+    return there
+
+
+def _pooled(pixels: Bytes) -> np.ndarray:
+    """The mean colours of squares of some px, in which the edges of letters do not count."""
+    rows, columns = (side // _SQUARE for side in pixels.shape[:2])
+    whole = pixels[: rows * _SQUARE, : columns * _SQUARE].astype(np.float32)
+    return np.asarray(whole.reshape(rows, _SQUARE, columns, _SQUARE, 3).mean(axis=(1, 3)))
+
+
+class _ViewProver:
+    """Holds one page in one browser against the prediction."""
+
+    def __init__(self, engine: Engine, view: View, writer: SheetWriter, *, framed: bool) -> None:
+        self.engine = engine
+        self.view = view
+        source = source_of(view.box, view.plan.documents[view.viewport])
+        self.places: Places = places_of(source, writer)
+        self.prefix = writer.naming.prefix
+        self.framed = framed
+        self.found: dict[tuple[str, str], Disagreement] = {}
+        self.worst: Pair | None = None
+
+    def proof(self, address: str) -> ViewProof:
+        """Open the page and compare it along the scroll, down and up."""
+        screen = self.view.box.screen
+        self.engine.log()
+        self.engine.open(f"{address}/{self.view.page}.html", screen.width, screen.height)
+        start_watching(self.engine)
+        positions = self._positions()
+        for going, order in (("down", positions), ("up", positions[::-1])):
+            for position in order:
+                self._compare(float(position), going)  # type: ignore[arg-type]
+        seen = what_was_seen(self.engine)
+        self._judge(seen)
+        causes = list(self._causes())
+        counts = "Chromium" in self.engine.name
+        return ViewProof(
+            self.view.page,
+            self.view.viewport,
+            self.engine.name,
+            2 * len(positions),
+            tuple(self.found.values()),
+            tuple(dict.fromkeys(causes)),
+            float(seen["shift"]) if counts else None,
+            float(seen["tasks"]),
+            self.worst,
+        )
+
+    def _positions(self) -> np.ndarray:
+        """Positions along the scroll, and those around every switch."""
+        end = self.view.max_scroll
+        steps = self.view.switches.steps[1:] if self.view.switches else ()
+        around = [
+            place
+            for step in steps
+            for edge in (step.start, step.back)
+            for place in (math.ceil(edge) - 1, math.ceil(edge))
+            if math.isfinite(edge) and 0 <= place <= end
+        ]
+        return np.unique([*np.linspace(0, end, POSITIONS).round(), *around])
+
+    @property
+    def _is_steady(self) -> bool:
+        """Whether the header takes up the same room in all of its looks."""
+        header = self.view.box.header
+        return header is None or len({header.room(look.flow_height) for look in header.looks}) == 1
+
+    def _compare(self, asked: float, going: Going) -> None:
+        came = scroll_to(self.engine, self.places, asked)
+        state = read_state(self.engine, self.places)
+        if not self._is_steady:
+            # Where its header changes its height, the browser itself moves the reader.
+            came = min(came, self.view.max_scroll)
+            if state["look"] != self.view.at(came, going).look:
+                return
+        elif came != asked:
+            self._add(
+                Disagreement(
+                    "page", "scroll", asked, going, f"{asked:.0f}", f"{came:.0f}",
+                    abs(came - asked), 0.0,
+                )
+            )  # fmt: skip
+            return
+        exact = not self.engine.rounds_letters
+        for item in disagreements(state, self.view, came, going, texts=exact):
+            self._add(item)
+        same = going == "up" and self.view.at(came, "up") == self.view.at(came)
+        if self.framed and not same:
+            self._compare_picture(came, going)
+
+    def _compare_picture(self, scroll: float, going: Going) -> None:
+        header = self.view.box.header
+        blurs = header is not None and any(look.blur for look in header.looks)
+        if blurs and not self.engine.paints_backdrops:
+            return
+        shot, frame = self.engine.screenshot(), self.view.pixels(scroll, going)
+        if shot.shape != frame.shape:
+            shot = shot[: frame.shape[0], : frame.shape[1]]
+        difference = float(np.abs(_pooled(shot) - _pooled(frame)).mean())
+        if self.worst is None or difference > self.worst.difference:
+            self.worst = Pair(scroll, going, difference, shot, frame)
+        if difference > MOST_DIFFERENCE:
+            words = f"{difference:.1f} of 255 from it"
+            self._add(
+                Disagreement(
+                    "page",
+                    "picture",
+                    scroll,
+                    going,
+                    "the frame",
+                    words,
+                    difference,
+                    MOST_DIFFERENCE,
+                )
+            )
+
+    def _judge(self, seen: dict[str, Any]) -> None:
+        """What must not happen anywhere along the scroll."""
+        expected = self.view.check(("jump", "flicker"), silenced=True)
+        if seen["shift"] > _MOST_SHIFT and not expected:
+            self._whole("layout shift", "0", f"{seen['shift']:.4f}", seen["shift"])
+        for address in seen["foreign"]:
+            self._whole("request", "none", str(address)[:200], 1.0)
+        for element in seen["hidden"]:
+            self._whole("focus", "a visible focus", f"none on {element}", 1.0)
+        for message in self.engine.log():
+            self._whole("console", "nothing", message[:300], 1.0)
+
+    def _whole(self, measure: str, expected: str, found: str, by: float) -> None:
+        self._add(Disagreement("page", measure, 0.0, "down", expected, found, by, 0.0))
+
+    def _add(self, item: Disagreement) -> None:
+        """Keep of each thing the position at which it is worst."""
+        key = item.what, item.measure
+        if key not in self.found or item.by > self.found[key].by:
+            self.found[key] = item
+
+    def _causes(self) -> Iterator[str]:
+        for item in self.found.values():
+            if item.what != "page":
+                yield from overrides(self.engine, self.places, self.view, item, self.prefix)
+            yield from known_causes(self.engine.name, self.view, item)
