@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.export.settings import speed_from
     from rising_lantern.exporting import Export, export, settings_table
-    from rising_lantern.prove.page import save_proof
+    from rising_lantern.prove.proof_page import save_proof
     from rising_lantern.prove.proofs import Proof
     from rising_lantern.proving import iter_prove, prove
     from rising_lantern.scroll.moments import Moment
@@ -94,7 +94,7 @@ _HOMES = {
     "read": "api",
     "read_text": "api",
     "sample_site": "demo.site",
-    "save_proof": "prove.page",
+    "save_proof": "prove.proof_page",
     "settings_table": "exporting",
     "speed_from": "export.settings",
     "tune": "tuning.choosing",

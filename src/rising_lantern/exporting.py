@@ -22,9 +22,9 @@ from rising_lantern.export.renditions import (
     weigh,
 )
 from rising_lantern.export.settings import Setting, SettingsView, markdown, settings_of
-from rising_lantern.export.sheet import SheetWriter, Weight
 from rising_lantern.export.site import Assets, ExportOptions, ScriptKind, site_of
 from rising_lantern.export.sources import HeaderSource, source_of
+from rising_lantern.export.stylesheet import SheetWriter, Weight
 from rising_lantern.export.support import support_of
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder

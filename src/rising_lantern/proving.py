@@ -16,9 +16,9 @@ from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError, listed, quoted
-from rising_lantern.export.sheet import SheetWriter, Weight
 from rising_lantern.export.site import ScriptKind
 from rising_lantern.export.sources import source_of
+from rising_lantern.export.stylesheet import SheetWriter, Weight
 from rising_lantern.exporting import export, sheet_writer
 from rising_lantern.parallel import Progress
 from rising_lantern.prove.causes import known_causes, overrides

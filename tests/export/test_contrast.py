@@ -8,13 +8,14 @@ import numpy as np
 import pytest
 
 import rising_lantern as rl
-from chromium import Chromium, served
+from chromium import Chromium
 from findings import order
 from pages import write_pages
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import ink_of, ratios
+from rising_lantern.prove.serving import served
 
 pytestmark = pytest.mark.browser
 

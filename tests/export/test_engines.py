@@ -9,36 +9,27 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from chromium import served
-from engines import FIREFOX, WEBKIT, XVFB, Engine, firefox, webkit
-from pages import STATE, far, write_page, write_pages
+from pages import far, places, read, write_page, write_pages
 from plans import MakePlan, plan_text
+from rising_lantern.prove.engines import Engine, missing, started
+from rising_lantern.prove.reading import layer_name, scroll_to
+from rising_lantern.prove.serving import served
 
 pytestmark = pytest.mark.browser
 
 WIDTH, HEIGHT = 800, 500
 
 
-def _missing(name: str) -> None:
-    reason = f"{name} is not installed"
-    if os.environ.get("RISING_LANTERN_BROWSER") == "required":
-        pytest.fail(reason)
-    pytest.skip(reason)
-
-
 @pytest.fixture(scope="module", params=["firefox", "webkit"])
 def engine(request: pytest.FixtureRequest) -> Iterator[Engine]:
     """A browser; without one its tests are skipped, or fail where one is demanded."""
-    if request.param == "firefox":
-        if not FIREFOX:
-            _missing("firefox-esr")
-        with firefox(WIDTH, HEIGHT) as browser:
-            yield browser
-    else:
-        if not (WEBKIT and XVFB):
-            _missing("webkit2gtk-driver or xvfb")
-        with webkit(WIDTH, HEIGHT) as other:
-            yield other
+    if missing(request.param):
+        reason = f"{', '.join(missing(request.param))} cannot be found"
+        if os.environ.get("RISING_LANTERN_BROWSER") == "required":
+            pytest.fail(reason)
+        pytest.skip(reason)
+    with started(request.param) as browser:
+        yield browser
 
 
 MOVING = [
@@ -68,9 +59,9 @@ def test_layers_move_alike_in_every_engine(
     out.mkdir()
     write_pages([view], out)
     with served(out) as url:
-        engine.open(f"{url}/pages/page.html")
+        engine.open(f"{url}/pages/page.html", WIDTH, HEIGHT)
         for scroll in (0, 140, 300, 460, 620, 900):
-            assert engine.scroll(scroll) == scroll
+            assert scroll_to(engine, places(view), scroll) == scroll
             shot = engine.screenshot()[:HEIGHT, :WIDTH].astype(int)
             # A bar for scrolling takes room of its own, and is no part of a frame.
             seen = min(shot.shape[1], WIDTH) - 16
@@ -102,10 +93,10 @@ def test_a_header_that_changes_its_height_does_not_push_the_reader(
     ).view()
     page = write_page(view, folder / "out")
     with served(folder / "out") as url:
-        engine.open(f"{url}/{page}")
+        engine.open(f"{url}/{page}", WIDTH, HEIGHT)
         for scroll in [*range(0, 240, 23), *range(200, -1, -40)]:
-            assert engine.scroll(scroll) == scroll
-            state = engine.run(STATE)
+            assert scroll_to(engine, places(view), scroll) == scroll
+            state = read(engine, view)
             moment = view.at(scroll)
             assert moment.header is not None
             assert far(state["header"], moment.header.box) <= 0.5, scroll
@@ -114,7 +105,7 @@ def test_a_header_that_changes_its_height_does_not_push_the_reader(
             (track,) = view.sweep([scroll]).layers()
             assert (
                 abs(
-                    state["layers"]["a 0"][1]
+                    state["layers"][layer_name("a", 0)][1]
                     - float(track.box.motion.origin(moment.sections["a"].top, scroll)[1])
                 )
                 <= 1

@@ -7,10 +7,11 @@ from pathlib import Path
 
 import pytest
 
-from chromium import Chromium, served
+from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import check
+from rising_lantern.prove.serving import served
 
 pytestmark = pytest.mark.browser
 

@@ -11,9 +11,10 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from chromium import Chromium, served
+from chromium import Chromium
 from plans import MakePlan, plan_text
 from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.prove.serving import served
 
 pytestmark = pytest.mark.browser
 

@@ -10,11 +10,12 @@ import numpy as np
 import pytest
 
 import rising_lantern as rl
-from chromium import Chromium, served
-from pages import STATE, assert_agrees, move_by_script, write_page
+from chromium import Chromium
+from pages import assert_agrees, move_by_script, read, write_page
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
+from rising_lantern.prove.serving import served
 
 pytestmark = pytest.mark.browser
 
@@ -66,7 +67,7 @@ def test_headers_and_sections_stand_as_their_moments_say(
             came = chromium.scroll(scroll)
             # Where the header changes the height of the page, the browser moves the reader.
             assert came == scroll or not steady
-            state = chromium.run(STATE)
+            state = read(chromium, view)
             if state["look"] == view.at(came).look:
                 assert_agrees(state, view, came)
             else:
@@ -97,7 +98,7 @@ def test_texts_that_do_not_fit_start_at_the_upper_left(
         chromium.open(f"{url}/{page}", 1000, 600)
         for scroll in (0, 150):
             chromium.scroll(scroll)
-            assert_agrees(chromium.run(STATE), view, scroll)
+            assert_agrees(read(chromium, view), view, scroll)
 
 
 @pytest.mark.parametrize(
@@ -159,7 +160,7 @@ def test_a_page_follows_the_size_of_its_window(
             assert chromium.scroll(1e6) == view.max_scroll
             for scroll in np.linspace(0, view.max_scroll, 9).round():
                 chromium.scroll(scroll)
-                assert_agrees(chromium.run(STATE), view, scroll)
+                assert_agrees(read(chromium, view), view, scroll)
 
 
 def test_a_reload_in_the_middle_of_a_page_replays_no_change(

@@ -7,9 +7,10 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from chromium import Chromium, served
+from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
+from rising_lantern.prove.serving import served
 
 pytestmark = pytest.mark.browser
 

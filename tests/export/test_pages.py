@@ -8,10 +8,11 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from chromium import Chromium, served
-from pages import STATE, assert_agrees, move_by_script, write_pages
+from chromium import Chromium
+from pages import assert_agrees, move_by_script, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
+from rising_lantern.prove.serving import served
 from rising_lantern.report.preview import strip_bytes
 
 pytestmark = pytest.mark.browser
@@ -43,7 +44,7 @@ def test_a_sample_page_does_what_its_moments_say(
     chromium.open(f"{address}/{page}.html", screen.width, screen.height)
     for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
         assert chromium.scroll(scroll) == scroll
-        assert_agrees(chromium.run(STATE), view, scroll)
+        assert_agrees(read(chromium, view), view, scroll)
     assert chromium.scroll(1e6) == view.max_scroll
     assert chromium.log() == []
     own = address.rsplit("/", 1)[0]
@@ -109,7 +110,7 @@ def test_every_kind_of_header_does_what_its_moments_say(
         chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
             assert chromium.scroll(scroll) == scroll
-            assert_agrees(chromium.run(STATE), view, scroll)
+            assert_agrees(read(chromium, view), view, scroll)
 
 
 def test_a_look_is_kept_to_its_back_going_up(
@@ -124,7 +125,7 @@ def test_a_look_is_kept_to_its_back_going_up(
         chromium.scroll(view.max_scroll)
         for scroll in range(1600, -1, -100):
             chromium.scroll(scroll)
-            assert chromium.run(STATE)["look"] == view.at(scroll, "up").look
+            assert read(chromium, view)["look"] == view.at(scroll, "up").look
 
 
 MOVING = [
@@ -163,7 +164,7 @@ def test_layers_move_as_their_moments_say(
         chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in range(0, view.max_scroll, 97):
             chromium.scroll(scroll)
-            assert_agrees(chromium.run(STATE), view, scroll)
+            assert_agrees(read(chromium, view), view, scroll)
 
 
 def test_what_moves_stands_still_for_readers_who_ask_for_less_motion(

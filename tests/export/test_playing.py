@@ -10,9 +10,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from chromium import Chromium, served
+from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
+from rising_lantern.prove.serving import served
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.playing import play
 from rising_lantern.view import View

@@ -11,9 +11,10 @@ import numpy as np
 import pytest
 
 import rising_lantern as rl
-from chromium import Chromium, served
-from pages import STATE, assert_agrees, write_page
+from chromium import Chromium
+from pages import assert_agrees, read, write_page
 from random_plans import write_random_plan
+from rising_lantern.prove.serving import served
 from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
 
@@ -35,13 +36,13 @@ def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> 
     if not is_steady(view):
         # The page itself is scrolled where its header changes its height: the look is one that
         # holds where the reader came to, or where the browser has moved the reader from.
-        state = chromium.run(STATE)
+        state = read(chromium, view)
         ways: list[Going] = ["down", "up"]
         places = (min(scroll, view.max_scroll), asked)
         assert state["look"] in {view.at(index, way).look for index in places for way in ways}
         return
     assert scroll == asked
-    assert_agrees(chromium.run(STATE), view, scroll, going)
+    assert_agrees(read(chromium, view), view, scroll, going)
     if going == "up" and view.at(scroll, "up") == view.at(scroll):
         return  # the same frame as on the way down
     shot = chromium.screenshot().astype(int)

@@ -54,6 +54,8 @@ def entry_with(model: type[BaseModel], key: str, value: object) -> dict[str, Any
     choices = _ONE_OF.get(model.__name__, ())
     if model.__name__ == "Layer" and key in {"before", "after"}:
         entry["path"] = [{"at": "1px"}]
+    if model.__name__ == "Layer" and key == "picture":
+        entry["selector"] = ".photo"
     if model.__name__ == "Header" and key == "inside":
         entry["position"] = "sticky"
     if model.__name__ == "Header" and key == "under":

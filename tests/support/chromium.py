@@ -1,4 +1,4 @@
-"""A real Chromium over WebDriver, and a folder served to it on the loopback."""
+"""A real Chromium over WebDriver."""
 
 from __future__ import annotations
 
@@ -6,12 +6,6 @@ import base64
 import io
 import json
 import shutil
-import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
-from functools import partial
-from http.server import SimpleHTTPRequestHandler, ThreadingHTTPServer
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -113,22 +107,3 @@ class Chromium:
     def quit(self) -> None:
         """Close the browser."""
         self.driver.quit()
-
-
-class _Silent(SimpleHTTPRequestHandler):
-    def log_message(self, format: str, *args: Any) -> None:  # noqa: A002 - the base class's name
-        del format, args
-
-
-@contextmanager
-def served(folder: Path) -> Iterator[str]:
-    """Serve a folder on the loopback, and give its address."""
-    server = ThreadingHTTPServer(("127.0.0.1", 0), partial(_Silent, directory=str(folder)))
-    thread = threading.Thread(target=server.serve_forever, daemon=True)
-    thread.start()
-    try:
-        yield f"http://127.0.0.1:{server.server_port}"
-    finally:
-        server.shutdown()
-        server.server_close()
-        thread.join()

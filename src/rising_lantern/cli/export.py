@@ -18,8 +18,8 @@ from rising_lantern.cli.options import (
     set_option,
 )
 from rising_lantern.cli.terminal import echo
-from rising_lantern.export.sheet import Weight
 from rising_lantern.export.site import ScriptKind
+from rising_lantern.export.stylesheet import Weight
 from rising_lantern.exporting import NOTES, export
 
 _KB = 1000

@@ -20,9 +20,9 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
-from rising_lantern.export.sheet import Weight
+from rising_lantern.export.stylesheet import Weight
 from rising_lantern.prove.engines import ENGINES
-from rising_lantern.prove.page import PAGE, save_proof
+from rising_lantern.prove.proof_page import PAGE, save_proof
 from rising_lantern.prove.proofs import Proof, ViewProof
 from rising_lantern.proving import absent, iter_prove
 

@@ -6,11 +6,11 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from rising_lantern.export.headers import HeaderWriter, is_switched_by_site
+from rising_lantern.export.media import ScreenRange
 from rising_lantern.export.motion import layer_data
-from rising_lantern.export.screens import ScreenRange
 from rising_lantern.export.sections import SectionWriter
-from rising_lantern.export.sheet import PageSources, SheetWriter
 from rising_lantern.export.sources import ContentSource, PageSource, all_items
+from rising_lantern.export.stylesheet import PageSources, SheetWriter
 from rising_lantern.export.values import extent
 from rising_lantern.plan.models.changes import Blend
 

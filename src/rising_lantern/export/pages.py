@@ -11,11 +11,11 @@ import jinja2
 from markupsafe import Markup
 
 from rising_lantern.export.headers import gradient_fills
+from rising_lantern.export.media import ScreenRange
 from rising_lantern.export.names import Naming
-from rising_lantern.export.screens import ScreenRange
 from rising_lantern.export.sections import is_clipped
-from rising_lantern.export.sheet import PageSources, section_names
 from rising_lantern.export.sources import ContentSource, HeaderSource, PageSource, SectionSource
+from rising_lantern.export.stylesheet import PageSources, section_names
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part

@@ -77,7 +77,12 @@ class KnownDifference:
 
 
 def _blends_moving(view: View) -> bool:
-    return any(layer.blend != "normal" and layer.moves for layer in view.box.layers())
+    """Whether something blends that moves, or with something below it that moves."""
+    return any(
+        layer.blend != "normal" and any(item.moves for item in section.layers[index:])
+        for section in view.box.all_sections
+        for index, layer in enumerate(section.layers)
+    )
 
 
 def _has_blur(view: View) -> bool:
@@ -111,7 +116,8 @@ KNOWN = (
     ),
     KnownDifference(
         "WebKit", "picture",
-        "mix-blend-mode on a layer that moves by a view timeline is not applied", _blends_moving,
+        "mix-blend-mode is not applied on or over a layer that moves by a view timeline",
+        _blends_moving,
     ),
     KnownDifference(
         "Firefox", "picture", "its pictures do not show what backdrop-filter does", _has_blur

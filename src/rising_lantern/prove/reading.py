@@ -8,8 +8,8 @@ from importlib.resources import files
 from typing import Any
 
 from rising_lantern.export.headers import HeaderWriter
-from rising_lantern.export.sheet import SheetWriter
 from rising_lantern.export.sources import PageSource
+from rising_lantern.export.stylesheet import SheetWriter
 from rising_lantern.prove.engines import Engine
 
 State = dict[str, Any]

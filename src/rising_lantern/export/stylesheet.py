@@ -13,10 +13,10 @@ from typing import Literal
 from rising_lantern.css.colors import Color
 from rising_lantern.export.flow import FlowLengths
 from rising_lantern.export.headers import HeaderWriter, needs_shares, shared_frames
+from rising_lantern.export.media import ScreenRange, merged
 from rising_lantern.export.motion import MotionWriter
 from rising_lantern.export.names import Naming
 from rising_lantern.export.rules import Images, KeyFrames, Rule, Statement, family, text_of
-from rising_lantern.export.screens import ScreenRange, merged
 from rising_lantern.export.sections import SectionWriter
 from rising_lantern.export.sources import PageSource, all_items
 from rising_lantern.export.values import Palette, plain_color
