@@ -38,7 +38,7 @@ LAYERS = [
     ["api"],
     ["comparison", "tuning"],
     ["drawing", "exporting"],
-    ["proving"],
+    ["proving", "supporting"],
     ["cli"],
     ["__main__"],
 ]

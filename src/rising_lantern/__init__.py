@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from rising_lantern.prove.proofs import Proof
     from rising_lantern.proving import iter_prove, prove
     from rising_lantern.scroll.moments import Moment
+    from rising_lantern.supporting import browser_support, iter_check_without
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
     from rising_lantern.tuning.ranges import ValueRange, value_range
     from rising_lantern.tuning.trials import Fix
@@ -50,10 +51,12 @@ __all__ = [
     "ValueRange",
     "View",
     "__version__",
+    "browser_support",
     "check",
     "compare",
     "export",
     "iter_check",
+    "iter_check_without",
     "iter_prove",
     "iter_tune",
     "prove",
@@ -84,10 +87,12 @@ _HOMES = {
     "RequestError": "errors",
     "ValueRange": "tuning.ranges",
     "View": "view",
+    "browser_support": "supporting",
     "check": "api",
     "compare": "comparison",
     "export": "exporting",
     "iter_check": "api",
+    "iter_check_without": "supporting",
     "iter_prove": "proving",
     "iter_tune": "tuning.choosing",
     "prove": "proving",

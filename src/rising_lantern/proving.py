@@ -276,6 +276,8 @@ class _ViewProver:
         for element in seen["hidden"]:
             self._whole("focus", "a visible focus", f"none on {element}", 1.0)
         for message in self.engine.log():
+            if "favicon.ico" in message:
+                continue  # which browsers ask for by themselves
             self._whole("console", "nothing", message[:300], 1.0)
 
     def _whole(self, measure: str, expected: str, found: str, by: float) -> None:

@@ -32,10 +32,12 @@ from rising_lantern.cli.options import (
 )
 from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.errors import listed, quoted
+from rising_lantern.export.support import Support, data_date, support_table
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.report.sarif import sarif
+from rising_lantern.supporting import browser_support, iter_check_without
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 
@@ -60,6 +62,12 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
     help="The lowest level of finding that makes the exit status 1.",
 )
 @rule_options
+@click.option(
+    "--browsers",
+    is_flag=True,
+    help="Also list the features that the export uses with the browsers that have them, and check "
+    "what readers get whose browsers lack a blend, a filter or a blur.",
+)
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("The file to write; by default findings are printed.")
 @page_option
@@ -75,6 +83,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     only: tuple[str, ...],
     without: tuple[str, ...],
     conformance: Conformance | None,
+    browsers: bool,
     form: str,
     output: Path | None,
     pages: tuple[str, ...],
@@ -108,6 +117,12 @@ def command(  # noqa: PLR0913 - each option is an argument
         if not (pages or viewports or only or without):
             report_remarks(idle_silences(loaded.file, own), quiet=quiet)
         findings += own
+        if browsers:
+            with progress_bar(quiet=quiet) as show:
+                bare = iter_check_without(loaded, pages, viewports, jobs=jobs, progress=show)
+                findings += _gathered(bare, printed=form == "text" and not output)
+            if form == "text" and not output and not quiet:
+                _print_support(browser_support(loaded, pages))
     if output:
         text = _written(findings, form, quiet=quiet)
         with whole_file(output, force=force) as scratch:
@@ -119,6 +134,19 @@ def command(  # noqa: PLR0913 - each option is an argument
     failing = LEVELS[: LEVELS.index(fail_on) + 1]
     if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
+
+
+def _print_support(support: list[Support]) -> None:
+    """The features in use, with the first version of each browser that has them."""
+    rows = support_table(support)
+    widths = [max(len(row[column]) for row in rows) for column in range(len(rows[0]) - 1)]
+    echo("")
+    echo(f"features in use, with the first versions that have them, as of {data_date()}")
+    for index, row in enumerate(rows):
+        cells = (cell.ljust(width) for cell, width in zip(row, [*widths, 0], strict=True))
+        line = "  ".join(cells).rstrip()
+        echo(style(line, bold=True) if index == 0 else line)
+    echo("")
 
 
 def _gathered(found: Iterator[Finding], *, printed: bool) -> list[Finding]:

@@ -101,8 +101,21 @@ def _selector_lines(selector: str) -> Iterator[str]:
         yield f"{selector} {{"
         return
     *first, last = _split(selector, ", ")
-    yield from (f"{item}," for item in first)
-    yield f"{last} {{"
+    for item in first:
+        yield from _broken(f"{item},")
+    yield from _broken(f"{last} {{")
+
+
+def _broken(selector: str) -> Iterator[str]:
+    """One selector, broken between its parts where it is long."""
+    line = ""
+    for word in _split(selector, " "):
+        if line and len(line) + len(word) >= WIDTH:
+            yield line
+            line = "  " + word
+        else:
+            line = f"{line} {word}" if line else word
+    yield line
 
 
 def _value_lines(head: str, value: str) -> Iterator[str]:
