@@ -10,7 +10,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from rising_lantern.export import support
+from rising_lantern.exports import support
 
 
 def first_version(entry: Any) -> str | None:

@@ -29,12 +29,12 @@ LAYERS = [
     ["paint"],
     ["legibility"],
     ["checks"],
-    ["export"],
+    ["exports"],
     ["report"],
     ["demo"],
     ["start"],
     ["view"],
-    ["prove"],
+    ["proofs"],
     ["api"],
     ["comparison", "tuning"],
     ["drawing", "exporting"],
@@ -50,7 +50,7 @@ ROOMS = ["files", "models", "text", "generated"]
 # What may be read of the plan's models above layout: kinds of values, not the objects of a plan.
 VALUES = {"changes", "fills", "limits", "thresholds"}
 # Which modules write the author's own values, and so read them: the export, and what changes a plan.
-WRITERS = {"export", "exporting", "tuning", "api", "view", "comparison", "cli"}
+WRITERS = {"exports", "exporting", "tuning", "api", "view", "comparison", "cli"}
 
 MODULES = sorted(
     module.name

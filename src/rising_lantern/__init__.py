@@ -22,10 +22,10 @@ if TYPE_CHECKING:
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
-    from rising_lantern.export.settings import speed_from
     from rising_lantern.exporting import Export, export, settings_table
-    from rising_lantern.prove.proof_page import save_proof
-    from rising_lantern.prove.proofs import Proof
+    from rising_lantern.exports.settings import speed_from
+    from rising_lantern.proofs.proof_page import save_proof
+    from rising_lantern.proofs.results import Proof
     from rising_lantern.proving import iter_prove, prove
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.supporting import browser_support, iter_check_without
@@ -82,7 +82,7 @@ _HOMES = {
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",
-    "Proof": "prove.proofs",
+    "Proof": "proofs.results",
     "Proposal": "tuning.choosing",
     "RequestError": "errors",
     "ValueRange": "tuning.ranges",
@@ -99,9 +99,9 @@ _HOMES = {
     "read": "api",
     "read_text": "api",
     "sample_site": "demo.site",
-    "save_proof": "prove.proof_page",
+    "save_proof": "proofs.proof_page",
     "settings_table": "exporting",
-    "speed_from": "export.settings",
+    "speed_from": "exports.settings",
     "tune": "tuning.choosing",
     "value_range": "tuning.ranges",
 }

@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING
 
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names
-from rising_lantern.export.notes import FirstLook, NotesWriter
-from rising_lantern.export.renditions import (
+from rising_lantern.exports.notes import FirstLook, NotesWriter
+from rising_lantern.exports.renditions import (
     Rendition,
     Weighed,
     can_be_rendered,
@@ -21,11 +21,11 @@ from rising_lantern.export.renditions import (
     size_for,
     weigh,
 )
-from rising_lantern.export.settings import Setting, SettingsView, markdown, settings_of
-from rising_lantern.export.site import Assets, ExportOptions, ScriptKind, site_of
-from rising_lantern.export.sources import HeaderSource, source_of
-from rising_lantern.export.stylesheet import SheetWriter, Weight
-from rising_lantern.export.support import support_of
+from rising_lantern.exports.settings import Setting, SettingsView, markdown, settings_of
+from rising_lantern.exports.site import Assets, ExportOptions, ScriptKind, site_of
+from rising_lantern.exports.sources import HeaderSource, source_of
+from rising_lantern.exports.stylesheet import SheetWriter, Weight
+from rising_lantern.exports.support import support_of
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Progress

@@ -16,17 +16,16 @@ from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError, listed, quoted
-from rising_lantern.export.site import ScriptKind
-from rising_lantern.export.sources import source_of
-from rising_lantern.export.stylesheet import SheetWriter, Weight
 from rising_lantern.exporting import export, sheet_writer
+from rising_lantern.exports.site import ScriptKind
+from rising_lantern.exports.sources import source_of
+from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.parallel import Progress
-from rising_lantern.prove.causes import known_causes, overrides
-from rising_lantern.prove.comparing import Disagreement, disagreements
-from rising_lantern.prove.engines import ENGINES, Engine, missing, started
-from rising_lantern.prove.hosts import pasted
-from rising_lantern.prove.proofs import Pair, Proof, ViewProof
-from rising_lantern.prove.reading import (
+from rising_lantern.proofs.causes import known_causes, overrides
+from rising_lantern.proofs.comparing import Disagreement, disagreements
+from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
+from rising_lantern.proofs.hosts import pasted
+from rising_lantern.proofs.reading import (
     Places,
     places_of,
     read_state,
@@ -34,7 +33,8 @@ from rising_lantern.prove.reading import (
     start_watching,
     what_was_seen,
 )
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.results import Pair, Proof, ViewProof
+from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from rising_lantern.api import Plan, check
 from rising_lantern.arguments import Names
 from rising_lantern.checks.findings import Finding
-from rising_lantern.export.support import Support, support_of
 from rising_lantern.exporting import export
+from rising_lantern.exports.support import Support, support_of
 from rising_lantern.parallel import Jobs, Progress
 from rising_lantern.plan.text.nodes import Key, walk
 

@@ -15,7 +15,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import ink_of, ratios
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 

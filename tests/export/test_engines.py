@@ -11,9 +11,9 @@ import pytest
 
 from pages import far, places, read, write_page, write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.prove.engines import Engine, missing, started
-from rising_lantern.prove.reading import layer_name, scroll_to
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.engines import Engine, missing, started
+from rising_lantern.proofs.reading import layer_name, scroll_to
+from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 

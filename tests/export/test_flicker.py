@@ -11,7 +11,7 @@ from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import check
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 

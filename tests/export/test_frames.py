@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from chromium import Chromium
 from plans import MakePlan, plan_text
 from rising_lantern.css.blendmodes import BlendMode
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 

@@ -15,7 +15,7 @@ from pages import assert_agrees, move_by_script, read, write_page
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 

@@ -10,7 +10,7 @@ import pytest
 from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 

@@ -12,7 +12,7 @@ from chromium import Chromium
 from pages import assert_agrees, move_by_script, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 from rising_lantern.report.preview import strip_bytes
 
 pytestmark = pytest.mark.browser

@@ -13,7 +13,7 @@ import pytest
 from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.prove.serving import served
+from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.playing import play
 from rising_lantern.view import View

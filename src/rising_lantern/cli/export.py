@@ -18,9 +18,9 @@ from rising_lantern.cli.options import (
     set_option,
 )
 from rising_lantern.cli.terminal import echo
-from rising_lantern.export.site import ScriptKind
-from rising_lantern.export.stylesheet import Weight
 from rising_lantern.exporting import NOTES, export
+from rising_lantern.exports.site import ScriptKind
+from rising_lantern.exports.stylesheet import Weight
 
 _KB = 1000
 

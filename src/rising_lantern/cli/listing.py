@@ -20,8 +20,8 @@ from rising_lantern.cli.options import (
 )
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import quoted
-from rising_lantern.export.settings import speed_from, speed_words
 from rising_lantern.exporting import settings_table
+from rising_lantern.exports.settings import speed_from, speed_words
 from rising_lantern.plan.text.on_viewport import held_text
 
 if TYPE_CHECKING:

@@ -20,10 +20,10 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
-from rising_lantern.export.stylesheet import Weight
-from rising_lantern.prove.engines import ENGINES
-from rising_lantern.prove.proof_page import PAGE, save_proof
-from rising_lantern.prove.proofs import Proof, ViewProof
+from rising_lantern.exports.stylesheet import Weight
+from rising_lantern.proofs.engines import ENGINES
+from rising_lantern.proofs.proof_page import PAGE, save_proof
+from rising_lantern.proofs.results import Proof, ViewProof
 from rising_lantern.proving import absent, iter_prove
 
 _MOST = 4  # disagreements of one view that are printed

@@ -14,7 +14,7 @@ import jinja2
 from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.export.site import ASSETS, ExportOptions, site_of
+from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.text.reading import PlanFile

@@ -100,7 +100,6 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     }
   };
 
-  // Layout is read here only.
   const restart = () => {
     plan = screens.find(({ media }) => matchMedia(media).matches) ?? screens[0];
     header = root.querySelector(plan.header?.at ?? "_");

@@ -10,12 +10,14 @@ const shares = () => [...document.querySelectorAll("header")]
   .map((item) => item.style.getPropertyValue(progress)).join();
 window.scrollTo({ top: to, behavior: "instant" });
 return new Promise((done) => {
-  let still = 3, last = null;
+  // A page that never comes to rest is read as it is.
+  let still = 3, last = null, left = 300;
   const wait = () => {
     const now = shares();
     still = settled() && now === last ? still - 1 : 3;
     last = now;
-    if (still > 0) requestAnimationFrame(wait); else done(window.scrollY);
+    left -= 1;
+    if (still > 0 && left > 0) requestAnimationFrame(wait); else done(window.scrollY);
   };
   requestAnimationFrame(wait);
 });

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from rising_lantern.export.names import Naming
-from rising_lantern.export.sources import HeaderSource, PageSource, SectionSource
-from rising_lantern.export.values import extent
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.sources import HeaderSource, PageSource, SectionSource
+from rising_lantern.exports.values import extent
 
 SCREEN = "100vh"
 

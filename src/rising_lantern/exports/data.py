@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
-from rising_lantern.export.headers import HeaderWriter, is_switched_by_site
-from rising_lantern.export.media import ScreenRange
-from rising_lantern.export.motion import layer_data
-from rising_lantern.export.sections import SectionWriter
-from rising_lantern.export.sources import ContentSource, PageSource, all_items
-from rising_lantern.export.stylesheet import PageSources, SheetWriter
-from rising_lantern.export.values import extent
+from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
+from rising_lantern.exports.media import ScreenRange
+from rising_lantern.exports.motion import layer_data
+from rising_lantern.exports.sections import SectionWriter
+from rising_lantern.exports.sources import ContentSource, PageSource, all_items
+from rising_lantern.exports.stylesheet import PageSources, SheetWriter
+from rising_lantern.exports.values import extent
 from rising_lantern.plan.models.changes import Blend
 
 

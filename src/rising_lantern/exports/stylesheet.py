@@ -11,15 +11,15 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from rising_lantern.css.colors import Color
-from rising_lantern.export.flow import FlowLengths
-from rising_lantern.export.headers import HeaderWriter, needs_shares, shared_frames
-from rising_lantern.export.media import ScreenRange, merged
-from rising_lantern.export.motion import MotionWriter
-from rising_lantern.export.names import Naming
-from rising_lantern.export.rules import Images, KeyFrames, Rule, Statement, family, text_of
-from rising_lantern.export.sections import SectionWriter
-from rising_lantern.export.sources import PageSource, all_items
-from rising_lantern.export.values import Palette, plain_color
+from rising_lantern.exports.flow import FlowLengths
+from rising_lantern.exports.headers import HeaderWriter, needs_shares, shared_frames
+from rising_lantern.exports.media import ScreenRange, merged
+from rising_lantern.exports.motion import MotionWriter
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.rules import Images, KeyFrames, Rule, Statement, family, text_of
+from rising_lantern.exports.sections import SectionWriter
+from rising_lantern.exports.sources import PageSource, all_items
+from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.plan.files.pictures import Picture
 
 Weight = Literal["layer", "specific", "important"]
@@ -381,12 +381,6 @@ def _base(naming: Naming) -> Iterator[Statement]:
         f"{root} {kind('text')}",
         {"grid-area": "2 / 2", "font-size": "inherit", "white-space": "pre-line"},
     )
-    yield Rule(
-        f"{root} {kind('header')}",
-        {"position": "absolute", "top": "0", "left": "0", "right": "0"},
-        ("@media print",),
-    )
-    yield Rule(f"{root} {kind('arrival')}", {"display": "none"}, ("@media print",))
 
 
 def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:

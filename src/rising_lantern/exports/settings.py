@@ -14,7 +14,7 @@ from rising_lantern.css.easings import CubicBezier, Easing
 from rising_lantern.css.lengths import Length, percent
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import RequestError
-from rising_lantern.export.sources import HeaderSource, LayerSource, PageSource
+from rising_lantern.exports.sources import HeaderSource, LayerSource, PageSource
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part

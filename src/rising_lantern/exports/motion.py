@@ -15,11 +15,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from rising_lantern.css.numbers import number
-from rising_lantern.export.flow import SCREEN, FlowLengths
-from rising_lantern.export.names import Naming
-from rising_lantern.export.rules import KeyFrames, Rule, Statement
-from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
-from rising_lantern.export.values import threshold
+from rising_lantern.exports.flow import SCREEN, FlowLengths
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.rules import KeyFrames, Rule, Statement
+from rising_lantern.exports.sources import ContentSource, LayerSource, PageSource, SectionSource
+from rising_lantern.exports.values import threshold
 from rising_lantern.layout.motion import Course
 
 _DRIVEN = "@supports (animation-timeline: view())"

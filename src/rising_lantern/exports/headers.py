@@ -13,10 +13,10 @@ from itertools import permutations
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
-from rising_lantern.export.names import Naming, of_site
-from rising_lantern.export.rules import Declarations, KeyFrames, Rule, Statement, family
-from rising_lantern.export.sources import HeaderSource
-from rising_lantern.export.values import Palette, extent, threshold
+from rising_lantern.exports.names import Naming, of_site
+from rising_lantern.exports.rules import Declarations, KeyFrames, Rule, Statement, family
+from rising_lantern.exports.sources import HeaderSource
+from rising_lantern.exports.values import Palette, extent, threshold
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Fade
@@ -35,6 +35,7 @@ _FADES = {
 }
 """What of a header fades, by what of it that is."""
 
+_PRINT = "@media print"
 _LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
 _Declared = dict[str, dict[str, str]]
 """What a look declares, by the selector within the header."""
@@ -121,10 +122,19 @@ class HeaderWriter:
         for item in self.header.box.looks:
             if item.arrive:
                 yield from self._arrival(root, item.name, item.arrive)
+        yield from self._printed(root)
         for before, look_name in self._ways():
             blends = isinstance(self.header.entry.change_to(look_name), Blend)
             if blends and not self.header.entry.look(look_name).arrive and before != look_name:
                 yield from self._blended(root, before, look_name, declared)
+
+    def _printed(self, root: str) -> Iterator[Statement]:
+        """On paper the header is there once, at the top of the first page."""
+        flows = self.header.box.in_flow
+        place = {"position": "relative"} if flows else {"position": "absolute"}
+        yield Rule(f"{root} {self.here}", place | {"top": "0"}, (_PRINT,))
+        if self.here != self.both:
+            yield Rule(f"{root} {self.arrivals}", {"display": "none"}, (_PRINT,))
 
     def _looks(self, root: str, declared: Mapping[str, _Declared]) -> Iterator[Statement]:
         """What looks declare that is not alike in all of them."""

@@ -14,7 +14,7 @@ from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.css.syntax import Components, Token, written
-from rising_lantern.export.names import Naming
+from rising_lantern.exports.names import Naming
 from rising_lantern.plan.models.thresholds import Threshold
 
 # Functions whose colours every browser mixes in sRGB.

@@ -10,14 +10,14 @@ from pathlib import Path
 from typing import Literal
 
 from rising_lantern.css.selectors import Selector
-from rising_lantern.export.data import needs_layers, page_data
-from rising_lantern.export.fonts import subset_font
-from rising_lantern.export.media import ScreenRange, screen_ranges
-from rising_lantern.export.names import Naming
-from rising_lantern.export.pages import Markups, resource
-from rising_lantern.export.renditions import Rendition
-from rising_lantern.export.sources import HeaderSource, PageSource, source_of
-from rising_lantern.export.stylesheet import PageSources, SheetWriter, Weight, sheet_text
+from rising_lantern.exports.data import needs_layers, page_data
+from rising_lantern.exports.fonts import subset_font
+from rising_lantern.exports.media import ScreenRange, screen_ranges
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.pages import Markups, resource
+from rising_lantern.exports.renditions import Rendition
+from rising_lantern.exports.sources import HeaderSource, PageSource, source_of
+from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.models.document import Document

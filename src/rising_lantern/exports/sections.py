@@ -8,18 +8,18 @@ from dataclasses import dataclass, field
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, px
 from rising_lantern.css.numbers import number
-from rising_lantern.export.headers import WHOLE
-from rising_lantern.export.motion import (
+from rising_lantern.exports.headers import WHOLE
+from rising_lantern.exports.motion import (
     MotionWriter,
     Moving,
     is_driven,
     is_free,
     is_placed_by_script,
 )
-from rising_lantern.export.names import Naming, of_site
-from rising_lantern.export.rules import Images, Rule, Statement, family
-from rising_lantern.export.sources import ContentSource, LayerSource, PageSource, SectionSource
-from rising_lantern.export.values import Palette, extent
+from rising_lantern.exports.names import Naming, of_site
+from rising_lantern.exports.rules import Images, Rule, Statement, family
+from rising_lantern.exports.sources import ContentSource, LayerSource, PageSource, SectionSource
+from rising_lantern.exports.values import Palette, extent
 from rising_lantern.layout.sections import leaning
 
 _NO_LESS_MOTION = "@media (prefers-reduced-motion: no-preference)"

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
-from rising_lantern.prove.comparing import Disagreement
-from rising_lantern.prove.engines import Engine
-from rising_lantern.prove.reading import Places, script
+from rising_lantern.proofs.comparing import Disagreement
+from rising_lantern.proofs.engines import Engine
+from rising_lantern.proofs.reading import Places, script
 from rising_lantern.view import View
 
 _PROPERTIES = {

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.prove.reading import State, layer_name, text_name
+from rising_lantern.proofs.reading import State, layer_name, text_name
 from rising_lantern.scroll.moments import Moment, Sweep
 from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View

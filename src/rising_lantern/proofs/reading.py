@@ -7,10 +7,10 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
-from rising_lantern.export.headers import HeaderWriter
-from rising_lantern.export.sources import PageSource
-from rising_lantern.export.stylesheet import SheetWriter
-from rising_lantern.prove.engines import Engine
+from rising_lantern.exports.headers import HeaderWriter
+from rising_lantern.exports.sources import PageSource
+from rising_lantern.exports.stylesheet import SheetWriter
+from rising_lantern.proofs.engines import Engine
 
 State = dict[str, Any]
 """What is read at one position; ``read.js`` has its keys."""

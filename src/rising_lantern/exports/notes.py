@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from rising_lantern.export.pages import link_words
-from rising_lantern.export.renditions import Weighed
-from rising_lantern.export.site import Site, has_selectors
-from rising_lantern.export.sources import PageSource
-from rising_lantern.export.support import Support, data_date, support_table
+from rising_lantern.exports.pages import link_words
+from rising_lantern.exports.renditions import Weighed
+from rising_lantern.exports.site import Site, has_selectors
+from rising_lantern.exports.sources import PageSource
+from rising_lantern.exports.support import Support, data_date, support_table
 
 
 @dataclass(frozen=True, slots=True)

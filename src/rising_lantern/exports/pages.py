@@ -10,12 +10,12 @@ from typing import Any
 import jinja2
 from markupsafe import Markup
 
-from rising_lantern.export.headers import gradient_fills
-from rising_lantern.export.media import ScreenRange
-from rising_lantern.export.names import Naming
-from rising_lantern.export.sections import is_clipped
-from rising_lantern.export.sources import ContentSource, HeaderSource, PageSource, SectionSource
-from rising_lantern.export.stylesheet import PageSources, section_names
+from rising_lantern.exports.headers import gradient_fills
+from rising_lantern.exports.media import ScreenRange
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.sections import is_clipped
+from rising_lantern.exports.sources import ContentSource, HeaderSource, PageSource, SectionSource
+from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part

@@ -13,7 +13,7 @@ from itertools import pairwise
 
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, PlanError, quoted
-from rising_lantern.export.rules import KeyFrames, Rule, Statement
+from rising_lantern.exports.rules import KeyFrames, Rule, Statement
 from rising_lantern.plan.models.viewports import Viewport
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile

@@ -16,10 +16,10 @@ import numpy as np
 from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.export.fonts import subset_font
+from rising_lantern.exports.fonts import subset_font
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.prove.proofs import Pair, Proof, ViewProof
+from rising_lantern.proofs.results import Pair, Proof, ViewProof
 
 PAGE, JSON = "proof.html", "proof.json"
 _MOST_PAIRS = 6

@@ -1,0 +1,390 @@
+"""Exported code: one style sheet for all screens, nothing global, nothing that breaks out."""
+
+from __future__ import annotations
+
+import gzip
+import json
+import re
+from io import BytesIO, StringIO
+from pathlib import Path
+
+import html5lib
+import numpy as np
+import pandas as pd
+import pytest
+import tinycss2
+import uharfbuzz as hb
+from fontTools.ttLib import TTFont
+from hypothesis import given
+from hypothesis import strategies as st
+from PIL import Image
+
+import rising_lantern as rl
+from plans import MakePlan, plan_text
+from rising_lantern.api import Plan
+from rising_lantern.css.selectors import parse_selector
+from rising_lantern.css.syntax import CssError
+from rising_lantern.errors import PlanError, RequestError
+from rising_lantern.exports.fonts import subset_font
+from rising_lantern.exports.media import ScreenRange, merged, screen_ranges
+from rising_lantern.exports.rules import Rule, text_of
+from rising_lantern.layout.fonts import FontBook
+
+HOSTILE = (
+    "</script><script>alert(1)</script><img src=x onerror=alert(2)> ${x} {{ 7*7 }} */ } \u202eend"
+)
+
+
+def rules(css: str) -> list[tinycss2.ast.Node]:
+    """The style rules of a sheet, those in other rules included."""
+    found: list[tinycss2.ast.Node] = []
+    waiting = tinycss2.parse_stylesheet(css, skip_comments=True, skip_whitespace=True)
+    while waiting:
+        node = waiting.pop()
+        assert node.type != "error", node.message
+        if node.type == "qualified-rule":
+            found.append(node)
+        elif node.type == "at-rule" and node.lower_at_keyword in {"media", "supports", "layer"}:
+            waiting += tinycss2.parse_rule_list(node.content, skip_whitespace=True)
+    return found
+
+
+def selectors(css: str) -> list[str]:
+    """Every selector of a sheet."""
+    heads = (tinycss2.serialize(node.prelude) for node in rules(css))
+    return [re.sub(r"\s+", " ", item).strip() for head in heads for item in top_level(head)]
+
+
+def top_level(head: str) -> list[str]:
+    """The selectors of a list."""
+    pieces, depth = [""], 0
+    for sign in head:
+        depth += (sign in "([") - (sign in ")]")
+        if sign == "," and not depth:
+            pieces.append("")
+        else:
+            pieces[-1] += sign
+    return pieces
+
+
+# --- what the sample site becomes -----------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def exported(regatta: Plan) -> rl.Export:
+    """The sample site's export."""
+    return rl.export(regatta)
+
+
+def test_nothing_in_the_style_sheet_is_global(exported: rl.Export) -> None:
+    css = exported.text("lantern.css")
+    found = selectors(css)
+    assert len(found) > 100
+    roots = ("[data-lantern-page", ":root:has([data-lantern-page")
+    assert [item for item in found if not item.startswith(roots)] == []
+    names = re.findall(r"(?<![\w-])--([\w-]+)\s*:", css) + re.findall(r"@keyframes ([\w-]+)", css)
+    assert [name for name in names if not name.startswith("lantern-")] == []
+    for node in rules(css):
+        for item in tinycss2.parse_blocks_contents(node.content):
+            assert item.type in {"declaration", "whitespace"}, tinycss2.serialize(node.prelude)
+
+
+def test_the_code_reads_as_if_it_were_written_by_hand(exported: rl.Export) -> None:
+    css = exported.text("lantern.css")
+    assert max(map(len, css.splitlines())) <= 100
+    assert "--lantern-solid-from: past opening;" in css
+    assert "--lantern-slim-from: 240px;" in css
+    assert "--lantern-color-paper: #fdf6e3;" in css
+    assert "linear-gradient(rgb(11 16 38 / .62)" in css
+    assert "calc(0 *" not in css
+    assert "cubic-bezier(0.42" not in css
+    assert (
+        css.index("--lantern-solid-from") < css.index("font-family") < css.index("position: fixed")
+    )
+
+
+def test_the_script_is_small_and_a_module_without_dependencies(exported: rl.Export) -> None:
+    script = exported.text("lantern.js")
+    assert len(gzip.compress(script.encode(), 9)) < 2500
+    assert "import" not in script
+    assert script.count("export function start(") == 1
+
+
+def test_every_file_that_is_named_is_there_and_no_other(exported: rl.Export) -> None:
+    named = set()
+    for name in exported.files:
+        if name.endswith((".css", ".html")):
+            text = exported.text(name)
+            named |= set(re.findall(r"assets/[a-z0-9.-]+", text))
+            named |= set(re.findall(r'(?:src|href)="([a-z-]+\.(?:css|js|html))"', text))
+    assert named <= set(exported.files)
+    assert {name for name in exported.files if name.startswith("assets/")} <= named
+
+
+def test_pages_have_the_elements_that_they_need(exported: rl.Export) -> None:
+    page = html5lib.parse(exported.text("home.html"), namespaceHTMLElements=False)
+    assert page.get("lang") == "en"
+    assert page.find("head/title").text == "Saltmere Lantern Regatta – home"
+    assert len(page.findall(".//h1")) == 1
+    assert page.find(".//h1").text == "The river carries the light"
+    (menu,) = [item for item in page.iter("nav") if len(item.findall(".//a")) > 1]
+    links = {item.text: item.get("href") for item in menu.iter("a")}
+    assert links["Programme"] == "programme.html"
+    logo = page.find(".//header//a/img")
+    assert logo.get("alt") == "Saltmere Lantern Regatta"
+    data = json.loads(page.find("head/script[@data-lantern='plan']").text)
+    assert [item["media"] for item in data["screens"]] == ["all"]
+
+
+def test_fonts_hold_what_is_used_and_set_it_alike(exported: rl.Export) -> None:
+    fonts = [content for content in exported.files.values() if isinstance(content, bytes)]
+    fonts = [content for content in fonts if content.startswith(b"wOF2")]
+    assert len(fonts) == 5
+    assert sum(map(len, fonts)) < 60_000
+    path = FontBook({}).file("serif", 600)
+    words = "The river carries the light"
+    packed = subset_font(path, words)
+    assert set(TTFont(BytesIO(packed)).getBestCmap()) == set(map(ord, words))
+    unpacked = TTFont(BytesIO(packed))
+    unpacked.flavor = None
+    plain = BytesIO()
+    unpacked.save(plain)
+
+    def advance(data: bytes) -> int:
+        font = hb.Font(hb.Face(hb.Blob(data)))
+        buffer = hb.Buffer()
+        buffer.add_str(words)
+        buffer.guess_segment_properties()
+        hb.shape(font, buffer, {})
+        return sum(item.x_advance for item in buffer.glyph_positions)
+
+    assert advance(plain.getvalue()) == advance(path.read_bytes())
+
+
+def test_the_notes_say_what_each_page_needs(exported: rl.Export) -> None:
+    notes = exported.text("notes.md")
+    assert "| laptop | 1280 x 800 | `(width >= 1280px)` |" in notes
+    assert "- home, header over-picture: tinted, can be read on every position" in notes
+    assert "| scroll-driven animations | 115 |" in notes
+    assert "“Search”" in notes
+    assert "| journal | /journal/how-a-lantern-floats | bar |" in notes
+
+
+def test_the_settings_are_those_of_other_commands(exported: rl.Export, regatta: Plan) -> None:
+    table = pd.read_csv(StringIO(exported.text("settings.csv")), keep_default_na=False)
+    shown = table[(table.page == "home") & (table.setting == "starts") & (table.state == "solid")]
+    switches = regatta.switch_table("home").query("look == 'solid'")
+    for viewport, start in zip(switches.viewport, switches.start_px, strict=True):
+        assert shown[viewport].item() == f"at or beyond {start:g} px"
+    moving = table[(table.thing == "section opening, layer 2") & (table.setting == "speed")]
+    assert moving.laptop.iloc[0] == "0.4: 40 px up for 100 px of scroll"
+    assert rl.settings_table(regatta).equals(table)
+    assert "| solid | change | over 160 ms |" in exported.text("settings.md")
+
+
+@pytest.mark.parametrize(
+    ("page", "picture", "speed"), [(400, 160, 0.4), (-50, -60, 1.2), (80, -20, -0.25)]
+)
+def test_a_speed_is_what_was_measured(page: float, picture: float, speed: float) -> None:
+    assert rl.speed_from(page, picture) == speed
+
+
+def test_a_speed_needs_a_distance() -> None:
+    with pytest.raises(RequestError, match="other than 0 px"):
+        rl.speed_from(0, 12)
+
+
+# --- screens --------------------------------------------------------------------------------------
+
+
+@given(
+    st.lists(
+        st.tuples(st.integers(1, 3000), st.none() | st.integers(0, 3000)), min_size=1, max_size=4
+    )
+)
+def test_every_width_has_the_values_of_one_viewport(sides: list[tuple[int, int | None]]) -> None:
+    starts = [width if start is None else start for width, start in sides]
+    if len(set(starts)) < len(starts):
+        return
+    screens = ", ".join(
+        f"v{index}: {{size: {width}x800{'' if start is None else f', from: {start}'}}}"
+        for index, (width, start) in enumerate(sides)
+    )
+    plan = rl.read_text(
+        f"rising-lantern: 1\nviewports: {{{screens}}}\npages: {{p: {{sections: {{a: {{height: 9px}}}}}}}}"
+    )
+    ranges = screen_ranges(plan.file, plan.viewports)
+    for width in {0, *starts, *(start - 1 for start in starts), 5000}:
+        holding = [r.name for r in ranges if r.low <= width and (r.high is None or width < r.high)]
+        given_from = min(starts) if sides[starts.index(min(starts))][1] is not None else 0
+        if width >= given_from:
+            below = [start for start in starts if start <= width] or [min(starts)]
+            assert holding == [f"v{starts.index(max(below))}"]
+
+
+@pytest.mark.parametrize(
+    ("screens", "media"),
+    [
+        ("a: {size: 820x1180, touch: true}, b: 820x1180", {"(pointer: coarse)", "(pointer: fine)"}),
+        ("a: 820x1180, b: 820x500", {"(orientation: portrait)", "(orientation: landscape)"}),
+        ("a: 400x800, b: 400x800@2", {"(resolution < 1.5dppx)", "(resolution >= 1.5dppx)"}),
+    ],
+)
+def test_viewports_of_one_width_are_told_apart(
+    make_plan: MakePlan, screens: str, media: set[str]
+) -> None:
+    plan = make_plan(plan_text(viewports=screens, sections="a: {height: 9px}"))
+    assert {item.media for item in screen_ranges(plan.file, plan.viewports)} == media
+
+
+def test_viewports_that_no_media_query_tells_apart_are_a_fault(make_plan: MakePlan) -> None:
+    plan = make_plan(plan_text(viewports="a: 820x1180, b: 820x1200", sections="a: {height: 9px}"))
+    with pytest.raises(PlanError, match="no media query can tell 'b' from 'a'"):
+        rl.export(plan)
+
+
+_DECLARED = st.dictionaries(
+    st.sampled_from(["color", "top", "width"]), st.sampled_from(["1", "2", "3"])
+)
+_LISTS = st.lists(st.tuples(st.sampled_from([".a", ".b", ".c"]), _DECLARED), max_size=4)
+
+
+@given(st.lists(_LISTS, min_size=1, max_size=4))
+def test_a_merged_sheet_says_on_each_screen_what_that_screen_said(
+    lists: list[list[tuple[str, dict[str, str]]]],
+) -> None:
+    ranges = [
+        ScreenRange(f"v{i}", 100 * (9 - i), None if i == 0 else 100 * (10 - i))
+        for i in range(len(lists))
+    ]
+    by_screen = {f"v{i}": [Rule(*item) for item in rules_] for i, rules_ in enumerate(lists)}
+    result = merged(by_screen, ranges)
+    for i, item in enumerate(ranges):
+        expected: dict[tuple[str, str], str] = {}
+        for selector, declared in lists[i]:
+            expected |= {(selector, name): value for name, value in declared.items()}
+        found: dict[tuple[str, str], str] = {}
+        for rule in result:
+            assert isinstance(rule, Rule)
+            if all(matches(query, item.low) for query in rule.within):
+                found |= {(rule.selector, name): value for name, value in rule.declarations.items()}
+        assert found == expected
+    tinycss2.parse_stylesheet("\n".join(text_of(result)))
+
+
+def matches(query: str, width: int) -> bool:
+    """Whether a media query that we write holds for a width."""
+    for item in query.removeprefix("@media ").split(", "):
+        low, high = 0, 10**9
+        for bound, value in re.findall(r"width (>=|<) (\d+)px", item):
+            low, high = (int(value), high) if bound == ">=" else (low, int(value))
+        between = re.search(r"\((\d+)px <= width < (\d+)px\)", item)
+        if between:
+            low, high = int(between[1]), int(between[2])
+        if low <= width < high:
+            return True
+    return False
+
+
+# --- the site's own elements ------------------------------------------------------------------------
+
+
+def test_elements_of_the_site_are_styled_where_they_are(make_plan: MakePlan) -> None:
+    plan = make_plan(
+        plan_text(
+            header="selector: '#top', parts: {brand: {text: Saltmere, selector: .brand}}, "
+            "looks: {clear: {}, stuck: {from: 200px, selector: '#top.is-stuck', background: '#123'}}",
+            sections="hero: {height: 400px, selector: 'main > .hero', layers: "
+            "[{image: photo.png, speed: 0.4, selector: .photo, picture: site}]}",
+        )
+    )
+    made = rl.export(plan)
+    css = made.text("lantern.css")
+    assert "[data-lantern-page][data-lantern-page]" in css  # specific, as selectors are given
+    assert "@layer" not in css
+    assert ":is(main > .hero)" in css
+    assert ":is(#top.is-stuck)" in css or "#top.is-stuck" in css
+    assert ":is(.photo)" in css
+    assert "photo" not in "".join(name for name in made.files if name.startswith("assets/"))
+    data = html5lib.parse(made.text("page.html"), namespaceHTMLElements=False)
+    (plan_data,) = (item.text for item in data.iter("script") if item.get("data-lantern") == "plan")
+    assert "header" not in json.loads(plan_data)["screens"][0]  # the site switches by itself
+    with pytest.raises(PlanError, match="needs a selector"):
+        make_plan(plan_text(sections="a: {height: 9px, layers: [{fill: red, picture: site}]}"))
+
+
+@pytest.mark.parametrize("text", ["a{", "a::before", "", "a } b", "a:unheard-of", "a,", "@media"])
+def test_what_is_no_selector_of_an_element_is_a_fault(text: str) -> None:
+    with pytest.raises(CssError):
+        parse_selector(text)
+
+
+def test_weight_and_prefix_are_those_that_are_asked_for(make_plan: MakePlan) -> None:
+    plan = make_plan(
+        plan_text(
+            header="height: 90px, looks: {a: {}, b: {from: 90px, height: 50px}}",
+            sections="a: {height: 700px, layers: [{image: photo.png, speed: 0.4}]}",
+        )
+    )
+    made = rl.export(plan, prefix="river", weight="important", script="classic")
+    css, script = made.text("river.css"), made.text("river.js")
+    assert "lantern" not in css.split("*/", 1)[1]
+    assert "lantern" not in script
+    assert "height: var(--river-b-height) !important;" in css
+    assert "translate: calc" in css
+    assert not re.search(r"--[\w-]+:[^;]*!important", css)
+    assert "export" not in script
+    assert 'src="river.js"' in made.text("page.html")
+    assert "data-river-page" in made.text("page.html")
+    with pytest.raises(RequestError, match="is not a prefix"):
+        rl.export(plan, prefix="9 lives")
+
+
+def test_texts_and_names_cannot_leave_their_place(make_plan: MakePlan) -> None:
+    text = json.dumps(HOSTILE)
+    plan = make_plan(
+        plan_text(
+            header=f"parts: {{x: {{text: [{text}, b]}}, y: {{image: logo-dark.png, alt: {text}}}}}",
+            sections=f"a: {{height: 100px, content: [{{text: {text}}}], selector: '[title=\"</style>*/\"]'}}",
+            page=f"title: {text}, path: '/</script>'",
+            before=f"title: {text}",
+        )
+    )
+    made = rl.export(plan)
+    page = html5lib.parse(made.text("page.html"), namespaceHTMLElements=False)
+    kinds = [item.get("type") or "classic" for item in page.iter("script")]
+    assert sorted(kinds) == ["application/json", "module"]
+    assert all(item.get("onerror") is None for item in page.iter("img"))
+    assert page.find(".//h1").text == HOSTILE
+    assert page.find("head/title").text == HOSTILE
+    roots = ("[data-lantern-page", ":root:has([data-lantern-page")
+    assert [s for s in selectors(made.text("lantern.css")) if not s.startswith(roots)] == []
+    assert "<script>" not in made.text("notes.md")
+    assert "\n| " + HOSTILE not in made.text("settings.md")
+
+
+# --- pictures ---------------------------------------------------------------------------------------
+
+
+def test_pictures_are_prepared_for_each_screen(make_plan: MakePlan, folder: Path) -> None:
+    rng = np.random.default_rng(3)
+    noise = Image.fromarray(rng.integers(0, 255, (60, 90, 3), dtype=np.uint8))
+    noise.resize((1800, 1200), Image.Resampling.BICUBIC).save(folder / "photo.png")
+    plan = make_plan(
+        plan_text(
+            viewports="wide: 1200x600, narrow: 300x600",
+            sections="a: {height: 600px, layers: [{image: photo.png, speed: 0.5}]}",
+        )
+    )
+    made = rl.export(plan, pictures=True)
+    css = made.text("lantern.css")
+    assert css.count("image-set(") == 2
+    assert 'type("image/avif")' in css
+    sizes = {}
+    for name, content in made.files.items():
+        if name.startswith("assets/photo") and isinstance(content, bytes):
+            with Image.open(BytesIO(content)) as picture:
+                sizes[name] = picture.size
+    assert {size[0] for size in sizes.values()} == {1200, 920}  # covers 600 px in height there
+    assert "| page | narrow |" in made.text("notes.md")
+    assert not any(isinstance(content, Path) for content in made.files.values())
