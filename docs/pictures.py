@@ -112,6 +112,7 @@ TERMINALS = (
     Terminal("list-values", "list regatta.yaml --viewport phone", 44, 110, head=42),
     Terminal("list-pictures", "list regatta.yaml --of pictures --page home", 36, 130),
     Terminal("list-switches", "list regatta.yaml --of switches", 42, 110),
+    Terminal("export", "export regatta.yaml -o export", 30, 110),
 )
 
 
@@ -229,6 +230,7 @@ def _outputs(site: Path) -> Iterator[str]:
 
 
 def _pages(site: Path) -> Iterator[str]:
+    _run(site, "prove regatta.yaml --page home --page visit --viewport laptop -o proof")
     from selenium import webdriver  # noqa: PLC0415 - only pages need a browser
 
     options = webdriver.ChromeOptions()
@@ -243,9 +245,10 @@ def _pages(site: Path) -> Iterator[str]:
         driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics | {"mobile": False})
         for name, page, scroll in (
             ("preview-index", "index.html", 0),
-            ("preview-page", "pages/home.laptop.html", 460),
+            ("preview-page", "pages/home.html", 460),
+            ("proof", "../proof/proof.html", 0),
         ):
-            driver.get((site / "preview" / page).as_uri())
+            driver.get((site / "preview" / page).resolve().as_uri())
             driver.execute_script(f"window.scrollTo(0, {scroll})")
             time.sleep(1)
             driver.save_screenshot(str(site / f"{name}.png"))

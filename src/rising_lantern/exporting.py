@@ -189,11 +189,13 @@ class _Work:
         self.views = [plan.view(*name) for name in names]
         self._progress = progress
         self._steps = 0
+        self._pictures = 0  # that are going to be prepared
 
     def show(self, what: str, *, done: bool = False) -> None:
         """Say what is being done."""
         if self._progress:
-            count = len(self.views) + 2
+            pages = {view.page for view in self.views}
+            count = len(pages) + self._pictures + 2
             self._steps = count if done else min(self._steps + 1, count)
             self._progress(what, self._steps, count)
 
@@ -206,7 +208,7 @@ class _Work:
             if view.box.header:
                 by_header.setdefault((view.page, view.box.header.name), []).append(view)
         for (page, name), views in by_header.items():
-            self.show(f"Looking for the look of {name} on {page} without a script")
+            self.show(f"Checking {page}")
             yield _best_look(page, name, views)
 
     # --- pictures --------------------------------------------------------------------------------
@@ -221,6 +223,7 @@ class _Work:
                     continue
                 key = need.picture, need.viewport
                 sizes[key] = max(sizes.get(key, (0, 0)), size_for(need))
+        self._pictures = len(sizes)
         result = {}
         for (name, viewport), size in sizes.items():
             self.show(f"Preparing {name}")

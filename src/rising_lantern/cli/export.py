@@ -93,13 +93,14 @@ def command(  # noqa: PLR0913 - each option is an argument
     made.save(folder, force=force)
     if quiet:
         return
-    for name in sorted(made.files, key=lambda name: ("/" in name, name)):
-        if "/" not in name:
-            echo(f"  {name}  {_size((folder / name).stat().st_size)}")
-    inner = [name for name in made.files if "/" in name]
-    if inner:
-        total = sum((folder / name).stat().st_size for name in inner)
-        echo(f"  {len(inner)} pictures and fonts  {_size(total)}")
+    sizes = {name: (folder / name).stat().st_size for name in sorted(made.files)}
+    assets = [size for name, size in sizes.items() if "/" in name]
+    rows = {name: size for name, size in sizes.items() if "/" not in name}
+    if assets:
+        rows[f"{len(assets)} pictures and fonts"] = sum(assets)
+    width = max(map(len, rows))
+    for name, size in rows.items():
+        echo(f"{name.ljust(width)}  {_size(size):>8}")
     echo(f"Read first: {folder / NOTES}")
 
 
