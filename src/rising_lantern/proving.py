@@ -21,12 +21,14 @@ from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.sources import source_of
 from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.parallel import Progress
+from rising_lantern.plan.models.changes import Fade
 from rising_lantern.proofs.causes import known_causes, overrides
 from rising_lantern.proofs.comparing import Disagreement, disagreements
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
 from rising_lantern.proofs.hosts import pasted
 from rising_lantern.proofs.reading import (
     Places,
+    fades_at,
     places_of,
     read_state,
     scroll_to,
@@ -45,7 +47,7 @@ MOST_DIFFERENCE = 3.0
 _SQUARE = 4  # px: the side of the squares whose mean colours are compared
 
 _MOST_SHIFT = 0.005  # 0.00 to two decimals
-_LONG_TASK_MS = 50.0  # as browsers count a task as long
+_FADE_MS = 0.5
 PAGE, JSON = "proof.html", "proof.json"
 
 
@@ -132,7 +134,7 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
                     what = f"{page} on {viewport} in {browser.name}"
                     progress(what, number * len(work) + index, count)
                 view = plan.view(page, viewport)
-                yield _ViewProver(browser, view, writer, framed=into is None).proof(address)
+                yield ViewProver(browser, view, writer, framed=into is None).proof(address)
         if progress:
             progress("Proved", count, count)
 
@@ -159,8 +161,15 @@ def _pooled(pixels: Bytes) -> np.ndarray:
     return np.asarray(whole.reshape(rows, _SQUARE, columns, _SQUARE, 3).mean(axis=(1, 3)))
 
 
-class _ViewProver:
-    """Holds one page in one browser against the prediction."""
+class ViewProver:
+    """Holds one page in one browser against the prediction.
+
+    Args:
+        engine: The browser.
+        view: The prediction.
+        writer: What wrote the style sheet.
+        framed: Whether pictures are compared with frames, as no other page is around them.
+    """
 
     def __init__(self, engine: Engine, view: View, writer: SheetWriter, *, framed: bool) -> None:
         self.engine = engine
@@ -182,6 +191,7 @@ class _ViewProver:
         for going, order in (("down", positions), ("up", positions[::-1])):
             for position in order:
                 self._compare(float(position), going)  # type: ignore[arg-type]
+        self._compare_fades()
         seen = what_was_seen(self.engine)
         self._judge(seen)
         causes = list(self._causes())
@@ -265,6 +275,32 @@ class _ViewProver:
                     MOST_DIFFERENCE,
                 )
             )
+
+    def _compare_fades(self) -> None:
+        """Where a look fades in, its transitions take the planned time, in the planned course."""
+        switches = self.view.switches
+        if switches is None or not self._is_steady:
+            return
+        for index, step in enumerate(switches.steps[1:], 1):
+            look, start = switches.look_of(index), math.ceil(step.start)
+            change = look.change
+            if not isinstance(change, Fade) or look.arrive or not 0 < start <= self.view.max_scroll:
+                continue
+            if math.ceil(step.back) < start or switches.after(index - 1, start) != index:
+                continue  # crossed by one px it is not the look before that ends
+            for duration, delay, easing in fades_at(self.engine, self.places, start):
+                planned = (change.duration_ms, change.delay_ms)
+                apart = max(abs(duration - planned[0]), abs(delay - planned[1]))
+                # A change that is turned round takes less: here none is.
+                if apart > _FADE_MS or easing != change.easing.css():
+                    words = f"{duration:g} ms {easing} after {delay:g} ms"
+                    expected = f"{planned[0]:g} ms {change.easing.css()} after {planned[1]:g} ms"
+                    self._add(
+                        Disagreement(
+                            "header", f"fade to {look.name}", start, "down", expected, words,
+                            apart or 1.0, _FADE_MS,
+                        )
+                    )  # fmt: skip
 
     def _judge(self, seen: dict[str, Any]) -> None:
         """What must not happen anywhere along the scroll."""

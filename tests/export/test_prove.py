@@ -166,6 +166,7 @@ def test_two_copies_of_the_script_do_no_more_than_one(
     text = page.read_text("utf-8")
     copy = '<script defer src="lantern.js?again"></script></head>'
     page.write_text(text.replace("</head>", copy), "utf-8")
+    chromium.log()
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/home.html", 1000, 600)
         chromium.scroll(700)

@@ -94,6 +94,13 @@ def _has_filter_chain(view: View) -> bool:
     return any(len(layer.filters) > 1 for layer in view.box.layers())
 
 
+def _rounds(view: View) -> bool:
+    page = view.document.pages[view.page]
+    sections = [section.layers for section in page.sections.values()]
+    layers = [layer for listed in (page.background.layers, *sections) for layer in listed]
+    return any("round" in layer.repeat for layer in layers)
+
+
 def _has_gradient_looks(view: View) -> bool:
     header = view.box.header
     return header is not None and any(not hasattr(look.fill, "red") for look in header.looks)
@@ -118,6 +125,12 @@ KNOWN = (
         "WebKit", "picture",
         "mix-blend-mode is not applied on or over a layer that moves by a view timeline",
         _blends_moving,
+    ),
+    KnownDifference(
+        "Firefox",
+        "picture",
+        "a picture with 'repeat: round' is placed by its rounded size, and in Chromium by its own",
+        _rounds,
     ),
     KnownDifference(
         "Firefox", "picture", "its pictures do not show what backdrop-filter does", _has_blur

@@ -59,7 +59,7 @@ def places_of(view: PageSource, writer: SheetWriter) -> Places:
         data |= {
             "header": f"{root} {header.here}",
             "arrived": f"{root} {header.arrivals}[data-here]",
-            "parts": {name: header.part(name) for name in view.header.entry.parts},
+            "parts": {name: header.part(name) for name in view.header.box.parts},
         }
     return Places(data, naming.variable("progress"))
 
@@ -89,6 +89,19 @@ def read_state(engine: Engine, places: Places) -> State:
     """What the page shows where it is."""
     state: State = engine.run(script("read.js"), places.data)
     return state
+
+
+def fades_at(engine: Engine, places: Places, start: float) -> list[tuple[float, float, str]]:
+    """The transitions of the header that run where a look starts: durations and delays in ms.
+
+    Args:
+        engine: The browser, with the page open.
+        places: Where on the page its things are.
+        start: The first whole px at which the look holds.
+    """
+    header = places.data.get("header")
+    seen = engine.run(script("fades.js"), header, start - 1, start) if header else []
+    return [(float(duration), float(delay), str(easing)) for duration, delay, easing in seen]
 
 
 def start_watching(engine: Engine) -> None:

@@ -1,0 +1,57 @@
+"""Random plans in engines other than Chromium: proofs of them find nothing."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+import rising_lantern as rl
+from pages import write_page
+from random_plans import write_random_plan
+from rising_lantern.exporting import sheet_writer
+from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
+from rising_lantern.proofs.serving import served
+from rising_lantern.proving import ViewProver
+from rising_lantern.view import View
+
+pytestmark = pytest.mark.browser
+
+_PLANS = 5
+
+
+@pytest.fixture(scope="module", params=[name for name in ENGINES if name != "chromium"])
+def engine(request: pytest.FixtureRequest) -> Iterator[Engine]:
+    """A browser; without one its tests are skipped, or fail where one is demanded."""
+    if missing(request.param):
+        reason = f"{', '.join(missing(request.param))} cannot be found"
+        if os.environ.get("RISING_LANTERN_BROWSER") == "required":
+            pytest.fail(reason)
+        pytest.skip(reason)
+    with started(request.param) as browser:
+        yield browser
+
+
+def is_shown_alike(view: View, engine: Engine, text: str) -> bool:
+    """Whether an engine is not known to show what the plan has in another way."""
+    if not engine.rounds_letters:
+        return "round" not in text
+    return all(layer.blend == "normal" for layer in view.box.layers())
+
+
+@pytest.mark.parametrize("seed", range(_PLANS))
+def test_a_random_plan_is_proved(engine: Engine, folder: Path, seed: int) -> None:
+    write_random_plan(folder, 100 + seed)
+    plan = rl.read(folder / "plan.json")
+    view = plan.view()
+    write_page(view, folder / "out")
+    pages = folder / "out" / "pages"
+    (pages / "lantern-frame.html").write_text("<!doctype html>", "utf-8")
+    with served(pages) as url:
+        framed = is_shown_alike(view, engine, (folder / "plan.json").read_text("utf-8"))
+        proof = ViewProver(engine, view, sheet_writer(plan), framed=framed).proof(url)
+    # Pages whose header changes its height move by themselves, which is shift.
+    found = [item for item in proof.found if item.measure not in {"layout shift", "focus"}]
+    assert found == [], proof.causes
