@@ -120,7 +120,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   addEventListener("scroll", show, listening);
   addEventListener("resize", restart, listening);
   restart();
-  for (const element of [root, ...sections.map((section) => section[1])]) resized.observe(element);
+  for (const [, element] of [[0, root], [0, header ?? root], ...sections]) resized.observe(element);
   // Nothing fades until the page has been seen as it is.
   const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => (root.dataset.fades = "")));
   if (document.readyState === "complete") seen();

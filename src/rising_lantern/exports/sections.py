@@ -131,7 +131,7 @@ class SectionWriter:
     def _layer(self, section: SectionSource, index: int, layer: LayerSource) -> Iterator[Statement]:
         entry, here = layer.entry, self.layer(section, index)
         declarations = self.motion.numbers(section, layer) | self.motion.area(section, layer)
-        declarations |= self._fill(layer)
+        declarations |= self._fill(section, layer)
         border = section.entry.border if section.box.border else None
         if border and not layer.box.moves:
             # Its own border makes room for the section's, as origin and clip count it.
@@ -155,7 +155,7 @@ class SectionWriter:
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
         yield from self._stillness(layer, here)
 
-    def _fill(self, layer: LayerSource) -> dict[str, str]:
+    def _fill(self, section: SectionSource, layer: LayerSource) -> dict[str, str]:
         """What a layer is filled with, and where that stands in it."""
         entry = layer.entry
         if isinstance(entry.fill, Color):
@@ -164,8 +164,8 @@ class SectionWriter:
         if not entry.picture:
             name, viewport = layer.box.name or "", self.page.box.viewport
             image = self.palette.fill(entry.fill) if entry.fill else self.images(name, viewport)
-            if layer.box.name and (layer.box.moves or layer.box.motion.path):
-                # WebKit 2.50 stretches a picture that is alone in a box that is moved or faded.
+            if layer.box.name and self._is_composited(section):
+                # WebKit 2.50 stretches a picture that is alone in a box with a surface of its own.
                 image += ", linear-gradient(transparent, transparent)"
             declarations["background-image"] = image
         if not entry.fill or entry.size.fit is None:
@@ -177,6 +177,11 @@ class SectionWriter:
         if entry.rate == 0 and not layer.box.moves:
             declarations["background-attachment"] = "fixed"
         return declarations
+
+    def _is_composited(self, section: SectionSource) -> bool:
+        """Whether something moves in a section or behind it, so that browsers split it up."""
+        behind = self.page.ground.layers if self.page.ground else ()
+        return any(layer.box.moves or layer.box.motion.path for layer in (*section.layers, *behind))
 
     def _stillness(self, layer: LayerSource, here: str) -> Iterator[Statement]:
         """What moves, made to stand still: for less motion (Media Queries 5, 12.1), and on paper.
