@@ -240,20 +240,32 @@ const place = (flow) => {
   sheet.replaceSync(`@media ${media} { ${rules.join("\n")} }`);
   if (driven) return;
   const sections = Object.keys(plan.sections).map(find).filter(Boolean);
-  moving = [...sections, ...root.querySelectorAll("[data-lantern=ground]")].map((element) => {
+  moving = [...sections, ...root.querySelectorAll("[data-lantern=ground]")];
+  measure();
+};
+
+// Without scroll-driven animations: where sections are, and how far along the same key frames.
+let places = [];
+const measure = () => {
+  places = moving.map((element) => {
     const { top, height } = element.getBoundingClientRect();
     return [element, top + scrollY, height];
   });
   move();
 };
-
-// Without scroll-driven animations: how far along the same key frames are.
 const move = () => {
   root.style.setProperty("--lantern-scrolled", scrollY);
-  for (const [element, top, height] of moving) {
+  for (const [element, top, height] of places) {
     const share = (innerHeight - top + scrollY) / (innerHeight + height);
     element.style.setProperty("--lantern-cover", share);
   }
+};
+// A header that changes its height moves the sections, which no scroll event says.
+const watch = (signal) => {
+  addEventListener("scroll", move, { passive: true, signal });
+  const resized = new ResizeObserver(measure);
+  for (const header of root.querySelectorAll("[data-look]")) resized.observe(header);
+  signal.addEventListener("abort", () => resized.disconnect());
 };
 
 // Texts that arrive wait until they come onto the screen.
@@ -277,7 +289,7 @@ root?.addEventListener("lantern", ({ detail }) => {
   if (!document.adoptedStyleSheets.includes(sheet)) {
     document.adoptedStyleSheets.push(sheet);
     enter(detail.signal);
-    if (!driven) addEventListener("scroll", move, { passive: true, signal: detail.signal });
+    if (!driven) watch(detail.signal);
     detail.signal.addEventListener("abort", () => {
       document.adoptedStyleSheets = document.adoptedStyleSheets.filter((item) => item !== sheet);
     });

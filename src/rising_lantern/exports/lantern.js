@@ -5,7 +5,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   const source = document.querySelector("[data-lantern=plan]");
   if (!root || !source || root.lantern) return root?.lantern;
   const { screens } = JSON.parse(source.textContent);
-  let plan, header, arrivals, sections, looks, steps, flow, frame, shown = {}, current = 0;
+  let plan, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, current = 0;
 
   // The browser says how many px a length comes to; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("div"));
@@ -64,7 +64,6 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     current = Math.min(current, steps.length - 1);
   };
 
-  // In the time of a lag a blend comes 95 % of its way.
   const lagged = (lag, target) => {
     const time = document.timeline.currentTime;
     let share = lag && shown.step < current ? 0 : target;
@@ -87,6 +86,8 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     const distance = Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
     const share = distance > 0 ? Math.min((scrollY - start) / distance, 1) : 1;
     const progress = lagged(look.lag, share);
+    if (progress === drawn && left === current) return;
+    drawn = progress;
     const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
     const state = { look: look.name, drawn: look.stands.name, from };
     if (left !== current) state.change = steps[Math.max(left, current)].look.name;
@@ -109,6 +110,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
       .filter((section) => section[1]);
     readFlow();
     if (header) readSteps();
+    drawn = NaN;
     root.dispatchEvent(new CustomEvent("lantern", { detail: { ...flow, plan, signal } }));
     show();
   };
@@ -120,7 +122,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   addEventListener("scroll", show, listening);
   addEventListener("resize", restart, listening);
   restart();
-  for (const [, element] of [[0, root], [0, header ?? root], ...sections]) resized.observe(element);
+  for (const element of [root, ...sections.map((section) => section[1])]) resized.observe(element);
   // Nothing fades until the page has been seen as it is.
   const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => (root.dataset.fades = "")));
   if (document.readyState === "complete") seen();
