@@ -221,7 +221,6 @@ def _outputs(site: Path) -> Iterator[str]:
         "filmstrip-lanterns-laptop": "preview/filmstrips/lanterns.laptop.png",
         "chart": "trap/charts/late-switch.laptop.png",
         "compare-frames": "compare/late-switch.laptop.frames.png",
-        "compare-contrast": "compare/late-switch.laptop.contrast.png",
         "tune-range": "range.png",
     }
     for name, file in files.items():

@@ -1,20 +1,18 @@
 """The header as CSS: numbers that can be tuned, and one set of rules for each of its looks.
 
-``data-drawn`` says which look a header is drawn in, ``data-change`` which look's change is on its
-way, in either direction, and ``data-from`` which look a blend leaves.
+``data-drawn`` says which look a header is drawn in.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from itertools import permutations
 
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming, of_site
-from rising_lantern.exports.rules import Declarations, KeyFrames, Rule, Statement, family
+from rising_lantern.exports.rules import Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.values import Palette, extent, threshold
 from rising_lantern.layout.headers import HeaderBox
@@ -25,19 +23,8 @@ from rising_lantern.plan.models.headers import Part
 
 WHOLE = percent(100)
 
-_FADES = {
-    "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
-    "backdrop-filter",
-    "side": "left, right",
-    "part": "width, font-size, color",
-    "image": "opacity",
-    "fill": "opacity",
-}
-"""What of a header fades, by what of it that is."""
-
 _PRINT = "@media print"
-_LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
-_Declared = dict[str, dict[str, str]]
+Declared = dict[str, dict[str, str]]
 """What a look declares, by the selector within the header."""
 
 
@@ -72,20 +59,21 @@ class HeaderWriter:
     stills: bool
 
     @property
-    def _own(self) -> str:
+    def own(self) -> str:
+        """The selector of the header in any of its forms, as we mark it."""
         return f'[data-header="{self.header.box.name}"]'
 
     @property
     def here(self) -> str:
         """The selector of the header, without that of what it is under."""
         arrives = any(look.arrive for look in self.header.box.looks)
-        own = self.naming.kind("header") * arrives + self._own
+        own = self.naming.kind("header") * arrives + self.own
         return of_site(self.header.entry.selector, own)
 
     @property
     def arrivals(self) -> str:
         """The selector of the headers that arrive as second ones."""
-        return f"[data-arrival]{self._own}"
+        return f"[data-arrival]{self.own}"
 
     @property
     def both(self) -> str:
@@ -93,7 +81,7 @@ class HeaderWriter:
         if not any(look.arrive for look in self.header.box.looks):
             return self.here
         site = self.header.entry.selector
-        return f":is({site.text}, {self._own})" if site else self._own
+        return f":is({site.text}, {self.own})" if site else self.own
 
     def numbers(self, root: str) -> Iterator[Statement]:
         """Every number that a designer may want to tune, as a custom property."""
@@ -114,21 +102,13 @@ class HeaderWriter:
         for name, part in self.header.entry.parts.items():
             yield Rule(f"{here} {self.part(name)}", self._part_base(part))
         yield from self._fill_rules(root)
-        declared = {look: self._declared(look) for look in self.header.box.look_names}
-        for inner, declarations in _alike(declared).items():
-            yield Rule(here + inner, declarations)
-        yield from self._looks(root, declared)
-        yield from self._fades(root)
-        for item in self.header.box.looks:
-            if item.arrive:
-                yield from self._arrival(root, item.name, item.arrive)
-        yield from self._printed(root)
-        for before, look_name in self._ways():
-            blends = isinstance(self.header.entry.change_to(look_name), Blend)
-            if blends and not self.header.entry.look(look_name).arrive and before != look_name:
-                yield from self._blended(root, before, look_name, declared)
+        yield from self._looks(root, self.declared())
 
-    def _printed(self, root: str) -> Iterator[Statement]:
+    def declared(self) -> dict[str, Declared]:
+        """What each look declares, by the selector within the header."""
+        return {look: self._declared(look) for look in self.header.box.look_names}
+
+    def printed(self, root: str) -> Iterator[Statement]:
         """On paper the header is there once, at the top of the first page."""
         flows = self.header.box.in_flow
         place = {"position": "relative"} if flows else {"position": "absolute"}
@@ -136,9 +116,11 @@ class HeaderWriter:
         if self.here != self.both:
             yield Rule(f"{root} {self.arrivals}", {"display": "none"}, (_PRINT,))
 
-    def _looks(self, root: str, declared: Mapping[str, _Declared]) -> Iterator[Statement]:
+    def _looks(self, root: str, declared: Mapping[str, Declared]) -> Iterator[Statement]:
         """What looks declare that is not alike in all of them."""
         alike = _alike(declared)
+        for inner, declarations in alike.items():
+            yield Rule(f"{root} {self.both}{inner}", declarations)
         for name, rules in declared.items():
             for inner, declarations in rules.items():
                 own = _without(declarations, alike.get(inner, {}))
@@ -265,11 +247,11 @@ class HeaderWriter:
         drawn = f'{self.both}[data-drawn="{look}"]'
         return f":is({drawn}, {site.text})" if site else drawn
 
-    def _declared(self, look: str) -> _Declared:
+    def _declared(self, look: str) -> Declared:
         """What one look declares of the header and of what is in it."""
         entry = self.header.entry
         own = entry.look(look)
-        declared: _Declared = {"": self._look_declared(look)}
+        declared: Declared = {"": self._look_declared(look)}
         padding = self._number(look, "padding", given=own.padding is not None)
         declared[f" > {self.naming.kind('side')}"] = {"left": padding, "right": padding}
         for name, part in entry.parts.items():
@@ -329,156 +311,8 @@ class HeaderWriter:
             declarations["display"] = "none" if style.hidden else "flex"
         return declarations
 
-    # --- changes -------------------------------------------------------------------------------
 
-    def _inner(self, kind: str) -> str:
-        """The selector of what fades, within the header."""
-        parts = dict.fromkeys(self.part(name) for name in self.header.entry.parts)
-        any_part = ", ".join(["[data-part]", *(item for item in parts if item.startswith(":is"))])
-        any_part = f":is({any_part})" if "," in any_part else any_part
-        return {
-            "": "",
-            "side": f" > {self.naming.kind('side')}",
-            "part": f" {any_part}",
-            "image": f" {any_part} img",
-            "fill": f" {self.naming.kind('fill')}",
-        }[kind]
-
-    def _fades(self, root: str) -> Iterator[Statement]:
-        """Transitions for looks that fade; the script allows them once the page has been seen."""
-        entry, box = self.header.entry, self.header.box
-        fading = [
-            look.name
-            for look in box.looks
-            if isinstance(entry.change_to(look.name), Fade) and not look.arrive
-        ]
-        fading = [name for name in fading if name != box.look_names[0] or entry.under]
-        if not fading:
-            return
-        armed = f"{root}[data-fades]"
-        kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
-        inner = ", ".join(
-            self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:]
-        )
-        anything = f":is({inner})"
-        for kind in kinds:
-            yield Rule(
-                f"{armed} {self.here}{self._inner(kind)}", {"transition-property": _FADES[kind]}
-            )
-        for look in fading:
-            change = entry.change_to(look)
-            assert isinstance(change, Fade)  # noqa: S101 - chosen so above
-            coming = f'{armed} {self.here}[data-change="{look}"]'
-            course = {
-                "transition-duration": self.naming.use(look, "time"),
-                "transition-timing-function": change.easing.css(),
-            }
-            if change.delay_ms:
-                course["transition-delay"] = f"{number(change.delay_ms)}ms"
-            yield Rule(f"{coming}, {coming} {anything}", course)
-        if self.stills:
-            still = {"transition": "none"}
-            yield Rule(
-                f"{armed} {self.here}, {armed} {self.here} {anything}", still, (_LESS_MOTION,)
-            )
-
-    def _arrival(self, root: str, look: str, arrive: str) -> Iterator[Statement]:
-        """A look that comes as a second header: from above, or out of nothing."""
-        change = self.header.entry.change_to(look)
-        here = f'{root} {self._own}[data-arrival="{look}"]'
-        away = {"translate": "0 -100%"} if arrive == "slide" else {"opacity": "0"}
-        there = {"translate": "0 0"} if arrive == "slide" else {"opacity": "1"}
-        (name,) = away
-        yield Rule(here, away)
-        if isinstance(change, Fade):
-            course = f"{self.naming.use(look, 'time')} {change.easing.css()}"
-            course += f" {number(change.delay_ms)}ms" if change.delay_ms else ""
-            armed = f'{root}[data-fades] {self._own}[data-arrival="{look}"]'
-            yield Rule(armed, {"transition": f"{name} {course}, visibility {course}"})
-            if self.stills and arrive == "slide":
-                yield Rule(armed, {"transition": "none"}, (_LESS_MOTION,))
-        yield Rule(f"{here}[data-here]", there | {"visibility": "visible"})
-        # The first header is seen until the second has come over it.
-        below = f'{root} {self.here}[data-look="{look}"][data-from=""]'
-        wait = self.naming.use(look, "time") if isinstance(change, Fade) else "0s"
-        if isinstance(change, Fade) and change.delay_ms:
-            wait = f"calc({wait} + {number(change.delay_ms)}ms)"
-        yield Rule(below, {"visibility": "hidden"})
-        fading = below.replace(root, f"{root}[data-fades]", 1)
-        yield Rule(fading, {"transition": f"visibility 0s {wait}"})
-        if isinstance(change, Blend):
-            frames = f"{self.naming.prefix}-{self.header.box.name}-{look}-arrives"
-            yield KeyFrames(frames, {"from": away, "to": there})
-            yield Rule(f"{here}[data-here]", self._paused(frames, change))
-            if self.stills and arrive == "slide":
-                yield Rule(f"{here}[data-here]", {"animation": "none"}, (_LESS_MOTION,))
-
-    def _ways(self) -> Iterator[tuple[str, str]]:
-        """From which look which other can come."""
-        names = self.header.box.look_names
-        if self.header.entry.under:
-            yield from permutations(names, 2)
-        else:
-            # A look that arrives is that of another header: the first one keeps what it had.
-            for index, look in enumerate(names[1:]):
-                yield names[self.header.box.standing(index)], look
-
-    def _blended(
-        self, root: str, before: str, look: str, declared_by: Mapping[str, _Declared]
-    ) -> Iterator[Statement]:
-        """Paused animations whose time is the share of the way that has been scrolled."""
-        change = self.header.entry.change_to(look)
-        if not isinstance(change, Blend):
-            return
-        here = f'{root} {self.here}[data-from="{before}"][data-drawn="{look}"]'
-        start = f"{self.naming.prefix}-{self.header.box.name}-{before}-to-{look}"
-        index = 0
-        for inner, second in declared_by[look].items():
-            first = declared_by[before].get(inner, {})
-            differing = [
-                name
-                for name, value in second.items()
-                if name in first and first[name] != value and name != "display"
-            ]
-            if not differing:
-                continue
-            name = f"{start}-{index}" if index else start
-            index += 1
-            frames: dict[str, Declarations] = {
-                "from": {item: first[item] for item in differing},
-                "to": {item: second[item] for item in differing},
-            }
-            yield KeyFrames(name, frames)
-            yield Rule(here + inner, self._paused(name, change))
-        yield from self._blended_shares(here, before, look, change)
-
-    def _blended_shares(
-        self, here: str, before: str, look: str, change: Blend
-    ) -> Iterator[Statement]:
-        """Pictures and gradients: one in, the other out, in shares that add up."""
-        coming, leaving = (f"{self.naming.prefix}-{way}" for way in ("in", "out"))
-        only = 'img[data-looks~="{}"]:not([data-looks~="{}"])'
-        for name, part in self.header.entry.parts.items():
-            images = {self.header.entry.image_of(name, item) for item in (before, look)}
-            if not part.image or len(images) == 1:
-                continue
-            inner = f"{here} {self.part(name)}"
-            yield Rule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
-            yield Rule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
-        for index, looks in enumerate(gradient_fills(self.header.box).values(), 1):
-            if (before in looks) != (look in looks):
-                shown = f"{here} {self.naming.kind('fill')}:nth-child({index})"
-                yield Rule(shown, self._paused(coming if look in looks else leaving, change))
-
-    def _paused(self, name: str, change: Blend) -> dict[str, str]:
-        share = f"var({self.naming.variable('progress')}, 1)"
-        return {
-            "animation": f"{name} 1s {change.easing.css()} both paused",
-            "animation-delay": f"calc({share} * -1s)",
-        }
-
-
-def _alike(declared: Mapping[str, _Declared]) -> _Declared:
+def _alike(declared: Mapping[str, Declared]) -> Declared:
     """What all looks declare alike."""
     first, *others = declared.values()
     return {
@@ -498,15 +332,3 @@ def _without(declarations: Declarations, others: Declarations) -> dict[str, str]
 def is_switched_by_site(header: HeaderSource) -> bool:
     """Whether the site itself says which look its header is in, by selectors."""
     return any(look.selector for look in header.entry.looks.values())
-
-
-def shared_frames(naming: Naming) -> Iterator[Statement]:
-    """The key frames that headers have in common: a picture that comes, and one that goes."""
-    yield KeyFrames(f"{naming.prefix}-in", {"from": {"opacity": "0"}, "to": {"opacity": "1"}})
-    yield KeyFrames(f"{naming.prefix}-out", {"from": {"opacity": "1"}, "to": {"opacity": "0"}})
-
-
-def needs_shares(header: HeaderSource) -> bool:
-    """Whether pictures or gradients of a header blend into one another."""
-    looks = header.box.look_names
-    return any(isinstance(header.entry.change_to(look), Blend) for look in looks)

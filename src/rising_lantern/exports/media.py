@@ -1,8 +1,8 @@
 """Which widths each viewport's values hold for, and one list of statements for all of them.
 
 A viewport's values hold from its width, or its ``from``, up to the next wider one's; those of the
-narrowest also below. Viewports that start at one width are told apart by how they are pointed at,
-by their orientation or by their resolution.
+narrowest also below. Media queries for the pointer, the orientation or the
+resolution separate viewports that start at one width.
 """
 
 from __future__ import annotations

@@ -24,7 +24,7 @@ from rising_lantern.scroll.switches import Switches
 NONE = "–"
 """What stands where a screen does not have something."""
 
-_PER = 100  # px of scroll, by which speeds are told in words
+_PER = 100  # px of scroll, for which speeds are given in words
 
 
 @dataclass(frozen=True, slots=True)

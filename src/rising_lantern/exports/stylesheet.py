@@ -11,8 +11,9 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from rising_lantern.css.colors import Color
+from rising_lantern.exports.changes import header_statements, needs_shares, shared_frames
 from rising_lantern.exports.flow import FlowLengths
-from rising_lantern.exports.headers import HeaderWriter, needs_shares, shared_frames
+from rising_lantern.exports.headers import HeaderWriter
 from rising_lantern.exports.media import ScreenRange, merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
@@ -155,7 +156,7 @@ class SheetWriter:
             groups: list[tuple[list[str], list[Statement], list[Statement]]] = []
             for page, views in on.items():
                 numbers = merged(self._by_screen(views, name, HeaderWriter.numbers), self.ranges)
-                rules = merged(self._by_screen(views, name, HeaderWriter.statements), self.ranges)
+                rules = merged(self._by_screen(views, name, header_statements), self.ranges)
                 same = next((group for group in groups if group[1:] == (numbers, rules)), None)
                 if same:
                     same[0].append(page)
@@ -183,7 +184,7 @@ class SheetWriter:
         result: dict[str, list[Statement]] = {}
         for screen, view in views.items():
             writer = self._header(view, name)
-            absent: list[Statement] = [hidden] if write is HeaderWriter.statements else []
+            absent: list[Statement] = [hidden] if write is header_statements else []
             result[screen] = list(write(writer, _ROOT)) if writer else absent
         return result
 
