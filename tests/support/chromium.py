@@ -13,42 +13,11 @@ from numpy.typing import NDArray
 from PIL import Image
 from selenium import webdriver
 
+from rising_lantern.proofs.engines import CHROMIUM_ARGUMENTS
+from rising_lantern.proofs.reading import script
+
 CHROMIUM = shutil.which("chromium")
 CHROMEDRIVER = shutil.which("chromedriver")
-
-_ARGUMENTS = (
-    "--headless",
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--disable-dev-shm-usage",
-    "--hide-scrollbars",
-    "--force-color-profile=srgb",
-)
-
-# Scrolls, lets the page's own listeners run, and waits until it has been painted.
-_SCROLL = """
-const [to, done] = arguments;
-window.scrollTo({top: to, behavior: "instant"});
-requestAnimationFrame(() => requestAnimationFrame(() => {
-  // What fades is brought to its end, and what lags behind the scroll is waited for.
-  const header = [...document.querySelectorAll("header")].find((e) => e.checkVisibility());
-  let still = 2, last = null;
-  const wait = () => {
-    const now = header && header.style.getPropertyValue("--lantern-progress");
-    const running = document.getAnimations().filter((one) => one instanceof CSSTransition);
-    for (const one of running) one.finish();
-    still = now === last && !running.length ? still - 1 : 2;
-    last = now;
-    if (still > 0) requestAnimationFrame(wait); else done(window.scrollY);
-  };
-  requestAnimationFrame(wait);
-}));
-"""
 
 
 class Chromium:
@@ -57,7 +26,7 @@ class Chromium:
     def __init__(self) -> None:
         options = webdriver.ChromeOptions()
         options.binary_location = CHROMIUM or ""
-        for argument in _ARGUMENTS:
+        for argument in CHROMIUM_ARGUMENTS:
             options.add_argument(argument)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})
         service = webdriver.ChromeService(executable_path=CHROMEDRIVER)
@@ -74,11 +43,11 @@ class Chromium:
 
     def scroll(self, to: float) -> float:
         """Scroll, and give the position that came of it."""
-        return float(self.driver.execute_async_script(_SCROLL, to))
+        return float(self.run(script("scroll.js"), to, "--lantern-progress"))
 
-    def run(self, script: str, *arguments: Any) -> Any:
-        """Run a script in the page and give what it returns."""
-        return self.driver.execute_script(script, *arguments)
+    def run(self, body: str, *arguments: Any) -> Any:
+        """Run the body of a function in the page and give what it returns, promises too."""
+        return self.driver.execute_script(body, *arguments)
 
     def screenshot(self) -> NDArray[np.uint8]:
         """The window as RGB pixels."""

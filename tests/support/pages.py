@@ -19,8 +19,8 @@ from rising_lantern.view import View
 class Browser(Protocol):
     """What runs scripts in a page."""
 
-    def run(self, script: str, *arguments: Any) -> Any:
-        """Run a script and give what it returns."""
+    def run(self, body: str, *arguments: Any) -> Any:
+        """Run the body of a function and give what it returns."""
         ...
 
 

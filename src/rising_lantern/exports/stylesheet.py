@@ -352,15 +352,11 @@ def _base(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{part} img", {"flex": "none", "width": "100%", "height": "auto"} | mixed)
     yield Rule(f"{part} img + img", {"margin-left": "-100%"})
     # Two rings, one light and one dark: one of them is seen on anything.
-    yield Rule(
-        f"{root} {kind('link')}:focus-visible",
-        {
-            "outline": "2px solid #fff",
-            "outline-offset": "2px",
-            "border-radius": "2px",
-            "box-shadow": "0 0 0 2px #000, 0 0 0 6px #000",
-        },
-    )
+    focused = f"{root} {kind('link')}:focus-visible"
+    ring = {"outline": "2px solid #fff", "outline-offset": "6px", "border-radius": "2px"}
+    yield Rule(focused, {"position": "relative"} | ring)
+    dark = {"position": "absolute", "inset": "-6px", "border": "2px solid #000"}
+    yield Rule(f"{focused}::after", {"content": '""'} | dark | {"border-radius": "6px"})
     yield Rule(f"{root} main", {"position": "relative"})
     yield Rule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
     yield Rule(f"{root} {kind('layer')}", stacked)

@@ -32,7 +32,7 @@ _PATIENCE = 60  # seconds
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there
 _FRAME = "lantern-frame.html"
 
-_CHROMIUM_ARGUMENTS = (
+CHROMIUM_ARGUMENTS = (
     "--headless",
     "--no-sandbox",
     "--disable-gpu",
@@ -45,6 +45,7 @@ _CHROMIUM_ARGUMENTS = (
     "--hide-scrollbars",
     "--force-color-profile=srgb",
 )
+"""How Chromium is started: without a window, a network of its own, or a profile that stays."""
 # Bars for scrolling lie over the page and take no room of it.
 _FIREFOX_PREFERENCES = 'user_pref("ui.useOverlayScrollbars", 1);\n'
 
@@ -102,7 +103,7 @@ class _Chromium:
 
         options = webdriver.ChromeOptions()
         options.binary_location = shutil.which("chromium") or ""
-        for argument in _CHROMIUM_ARGUMENTS:
+        for argument in CHROMIUM_ARGUMENTS:
             options.add_argument(argument)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         service = webdriver.ChromeService(executable_path=shutil.which("chromedriver"))
