@@ -43,7 +43,7 @@ print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss)
 
 
 def plan_of(count: int) -> str:
-    """A plan of so many pages, all of them different."""
+    """A plan of a number of pages, all of them different."""
     return _HEAD + "".join(_page(number) for number in range(count))
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import shutil
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from os import PathLike
@@ -22,7 +21,14 @@ from rising_lantern.exports.renditions import (
     weigh,
 )
 from rising_lantern.exports.settings import Setting, SettingsView, markdown, settings_of
-from rising_lantern.exports.site import Assets, ExportOptions, ScriptKind, site_of
+from rising_lantern.exports.site import (
+    Assets,
+    ExportOptions,
+    ScriptKind,
+    code_in,
+    site_of,
+    write_files,
+)
 from rising_lantern.exports.sources import HeaderSource, source_of
 from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.exports.support import support_of
@@ -78,13 +84,7 @@ class Export:
 
     def write(self, folder: Path) -> None:
         """Write all files into a folder that is there."""
-        for name, content in self.files.items():
-            place = folder / name
-            place.parent.mkdir(exist_ok=True)
-            if isinstance(content, bytes):
-                place.write_bytes(content)
-            else:
-                shutil.copyfile(content, place)
+        write_files(self.files, folder)
 
 
 def export(
@@ -127,13 +127,8 @@ def export(
     site = site_of(plan.file, boxes, ExportOptions(prefix, weight, script), first_look, made)
     work.show("Writing")
     files = dict(site.files())
-    texts = [
-        data.decode()
-        for name, data in files.items()
-        if isinstance(data, bytes) and name.endswith((".css", ".js", ".html"))
-    ]
     weights = dict(work.weights(made)) if pictures else {}
-    notes = NotesWriter(site, first, list(support_of(texts)), weights)
+    notes = NotesWriter(site, first, list(support_of(code_in(files))), weights)
     settings = list(work.settings())
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()

@@ -23,7 +23,7 @@ from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.proofs.causes import known_causes, overrides
-from rising_lantern.proofs.comparing import Disagreement, disagreements
+from rising_lantern.proofs.comparing import Disagreement, disagreements, text_box
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
 from rising_lantern.proofs.hosts import pasted
 from rising_lantern.proofs.reading import (
@@ -49,7 +49,6 @@ _SQUARE = 4  # px: the side of the squares whose mean colours are compared
 _MOST_SHIFT = 0.005  # 0.00 to two decimals
 _FADE_MS = 0.5
 _LETTERS_PX = 40.0  # around texts that an engine sets in its own way
-PAGE, JSON = "proof.html", "proof.json"
 
 
 def prove(  # noqa: PLR0913 - what to prove, and how
@@ -291,9 +290,7 @@ class ViewProver:
         boxes = list(moment.parts.values())
         for section in self.view.box.sections:
             top = moment.sections[section.name].top
-            for item in section.content:
-                x, y = item.motion.origin(top, scroll)
-                boxes.append(item.box.moved(float(x), float(y)))
+            boxes += [text_box(item, top, scroll) for item in section.content]
         result = np.zeros(shape, dtype=bool)
         for box in boxes:
             room = max(box.height / 4, _LETTERS_PX)

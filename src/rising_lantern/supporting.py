@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from rising_lantern.api import Plan, check
 from rising_lantern.arguments import Names
 from rising_lantern.checks.findings import Finding
-from rising_lantern.exporting import export
+from rising_lantern.exports.site import ExportOptions, code_in, site_of
 from rising_lantern.exports.support import Support, support_of
 from rising_lantern.parallel import Jobs, Progress
 from rising_lantern.plan.text.nodes import Key, walk
@@ -50,9 +50,8 @@ def browser_support(plan: Plan, pages: Names = ()) -> list[Support]:
         PlanError: If a page cannot be laid out.
         RequestError: If the plan has no such page.
     """
-    made = export(plan, pages)
-    code = (name for name in made.files if name.endswith((".css", ".js", ".html")))
-    return list(support_of(made.text(name) for name in code))
+    boxes = [view.box for view in plan.views(pages)]
+    return list(support_of(code_in(site_of(plan.file, boxes, ExportOptions()).files())))
 
 
 def iter_check_without(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-import re
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +12,7 @@ import pytest
 from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
+from rising_lantern.proofs.comparing import channels
 from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.playing import play
@@ -55,12 +55,6 @@ _LOOKS = (
     "looks: {{a: {{}}, b: {{from: 100px, background: '#123c', color: white, height: 50px, parts: {{brand: "
     "{{image: logo-light.png}}, menu: {{size: 20px}}, tickets: {{color: '#ffe'}}}}}}{}}}"
 )
-
-
-def channels(text: str) -> list[float]:
-    """A computed colour: three channels of 255 and alpha."""
-    numbers = [float(number) for number in re.findall(r"[\d.]+", text)]
-    return numbers if len(numbers) == 4 else [*numbers, 1.0]
 
 
 def recorded(

@@ -74,9 +74,11 @@ class ChangeWriter:
                 yield from self._arrival(root, item.name, item.arrive)
         declared = self.writer.declared()
         for before, look in self._ways():
-            blends = isinstance(self.header.entry.change_to(look), Blend)
-            if blends and not self.header.entry.look(look).arrive and before != look:
-                yield from self._blended(root, before, look, declared)
+            change = self.header.entry.change_to(look)
+            if isinstance(change, Blend) and not self.header.entry.look(look).arrive:
+                here = f'{root} {self.writer.here}[data-from="{before}"][data-drawn="{look}"]'
+                yield from self._blended(here, (before, look), change, declared)
+                yield from self._blended_shares(here, before, look, change)
 
     def _inner(self, kind: str) -> str:
         """The selector of what fades, within the header."""
@@ -174,13 +176,10 @@ class ChangeWriter:
                 yield names[self.header.box.standing(index)], look
 
     def _blended(
-        self, root: str, before: str, look: str, declared_by: Mapping[str, Declared]
+        self, here: str, way: tuple[str, str], change: Blend, declared_by: Mapping[str, Declared]
     ) -> Iterator[Statement]:
         """Paused animations whose time is the share of the way that has been scrolled."""
-        change = self.header.entry.change_to(look)
-        if not isinstance(change, Blend):
-            return
-        here = f'{root} {self.writer.here}[data-from="{before}"][data-drawn="{look}"]'
+        before, look = way
         start = f"{self.naming.prefix}-{self.header.box.name}-{before}-to-{look}"
         index = 0
         for inner, second in declared_by[look].items():
@@ -200,7 +199,6 @@ class ChangeWriter:
             }
             yield KeyFrames(name, frames)
             yield Rule(here + inner, self._paused(name, change))
-        yield from self._blended_shares(here, before, look, change)
 
     def _blended_shares(
         self, here: str, before: str, look: str, change: Blend

@@ -8,7 +8,6 @@ from typing import Any
 from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.motion import layer_data
-from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.sources import ContentSource, PageSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.values import extent
@@ -45,18 +44,11 @@ def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
         }
     }
     if view.header and not is_switched_by_site(view.header):
-        header = HeaderWriter(
-            view.header, writer.naming, writer.palette, writer.pictures, writer.stills
-        )
-        data["header"] = _header(view, header)
-    layers = _layers(view, sections)
+        data["header"] = _header(view, writer.header_writer(view.header))
+    layers = layer_data(view, sections.motion, sections.layer)
     if layers:
         data |= {"layers": layers, "still": writer.stills}
     return data
-
-
-def _layers(view: PageSource, sections: SectionWriter) -> list[dict[str, Any]]:
-    return layer_data(view, sections.motion, sections.layer)
 
 
 def needs_layers(views: PageSources) -> bool:

@@ -100,7 +100,7 @@ class HeaderWriter:
         side = self.naming.kind("side")
         yield Rule(f"{here} > {side}", {"gap": self.naming.use("gap")})
         for name, part in self.header.entry.parts.items():
-            yield Rule(f"{here} {self.part(name)}", self._part_base(part))
+            yield Rule(f"{here} {self.part(name)}", self._part_base(name, part))
         yield from self._fill_rules(root)
         yield from self._looks(root, self.declared())
 
@@ -219,10 +219,9 @@ class HeaderWriter:
         """The selector of a part, within the header."""
         return of_site(self.header.entry.parts[name].selector, f'[data-part="{name}"]')
 
-    def _part_base(self, part: Part) -> dict[str, str]:
+    def _part_base(self, name: str, part: Part) -> dict[str, str]:
         if part.text is None:
             return {}
-        name = next(key for key, item in self.header.entry.parts.items() if item is part)
         return {
             "font-family": family(part.font, self.naming.prefix),
             "font-weight": str(part.weight),

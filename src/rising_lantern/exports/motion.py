@@ -18,7 +18,13 @@ from rising_lantern.css.numbers import number
 from rising_lantern.exports.flow import SCREEN, FlowLengths
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
-from rising_lantern.exports.sources import ContentSource, LayerSource, PageSource, SectionSource
+from rising_lantern.exports.sources import (
+    ContentSource,
+    LayerSource,
+    PageSource,
+    SectionSource,
+    all_sections,
+)
 from rising_lantern.exports.values import threshold
 from rising_lantern.layout.motion import Course
 
@@ -80,11 +86,9 @@ class MotionWriter:
 
     def area(self, section: SectionSource, layer: LayerSource) -> dict[str, str]:
         """The box of a layer of speed 0 to 1: its positioning area, from what clips it."""
-        if not layer.box.moves or is_free(layer):
+        if is_free(layer) or not is_driven(layer):
             return {}
         speed, height = self.naming.use("speed"), self.naming.use("height")
-        if not is_driven(layer):
-            return {}
         border = section.entry.border
         if layer.box.clip.left == 0 or border is None:
             return {"height": f"calc({speed} * {height} + (1 - {speed}) * {SCREEN})"}
@@ -164,10 +168,9 @@ def layer_data(
         motion: How motion is written.
         here: Gives the selector of a layer, by its section and its place there.
     """
-    sections = [*page.sections, *([page.ground] if page.ground else [])]
     return [
         {"here": here(section, index)} | _described(section, index, layer, page, motion)
-        for section in sections
+        for section in all_sections(page)
         for index, layer in enumerate(section.layers)
         if is_placed_by_script(layer)
     ]

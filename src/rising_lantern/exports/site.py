@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Callable, Iterable, Mapping, Sequence
+import shutil
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Literal
@@ -227,6 +228,24 @@ class Site:
                     face = view.header.box.parts[name].face
                     if face:
                         yield part.font, part.weight, face.path, "".join(part.text or ())
+
+
+def code_in(files: Mapping[str, Path | bytes]) -> Iterator[str]:
+    """The style sheet, scripts and pages among exported files, as text."""
+    for name, content in files.items():
+        if isinstance(content, bytes) and name.endswith((".css", ".js", ".html")):
+            yield content.decode()
+
+
+def write_files(files: Mapping[str, Path | bytes], folder: Path) -> None:
+    """Write exported files into a folder that is there."""
+    for name, content in files.items():
+        place = folder / name
+        place.parent.mkdir(exist_ok=True)
+        if isinstance(content, bytes):
+            place.write_bytes(content)
+        else:
+            shutil.copyfile(content, place)
 
 
 def has_selectors(views: Mapping[str, PageSources]) -> bool:

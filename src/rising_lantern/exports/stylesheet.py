@@ -19,7 +19,7 @@ from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Images, KeyFrames, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
-from rising_lantern.exports.sources import PageSource, all_items
+from rising_lantern.exports.sources import HeaderSource, PageSource, all_items
 from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.plan.files.pictures import Picture
 
@@ -115,12 +115,9 @@ class SheetWriter:
         headers = [source.header for source in sources if source.header]
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)
-        names = {
-            name
-            for page, views in pages.items()
-            for source in views.values()
-            for name in self._driven(page, source)
-        }
+        motion = MotionWriter(self.naming, FlowLengths(sources[0], self.naming))
+        moving = (item for source in sources for item in all_items(source) if item.box.moves)
+        names = {motion.frames_of(item) for item in moving}
         screens = f"{self.naming.any_page} [data-screens]"
         elsewhere = {
             item.name: [
@@ -131,12 +128,7 @@ class SheetWriter:
             for item in self.ranges
         }
         yield from merged(elsewhere, self.ranges) if len(self.ranges) > 1 else ()
-        example = next(iter(sources))
-        yield from MotionWriter(self.naming, FlowLengths(example, self.naming)).frames(names)
-
-    def _driven(self, page: str, source: PageSource) -> set[str]:
-        writer = self.section_writer(page, source)
-        return {writer.motion.frames_of(item) for item in all_items(source) if item.box.moves}
+        yield from motion.frames(names)
 
     # --- headers -------------------------------------------------------------------------------
 
@@ -192,7 +184,11 @@ class SheetWriter:
         """What writes a header on a view, where that has it."""
         if view.header is None or view.header.box.name != name:
             return None
-        return HeaderWriter(view.header, self.naming, self.palette, self.pictures, self.stills)
+        return self.header_writer(view.header)
+
+    def header_writer(self, header: HeaderSource) -> HeaderWriter:
+        """What writes a header."""
+        return HeaderWriter(header, self.naming, self.palette, self.pictures, self.stills)
 
     def _of_pages(self, name: str, pages: Mapping[str, PageSources]) -> list[Statement]:
         """What a header does to the pages that it is on."""

@@ -117,8 +117,7 @@ class _Chromium:
         self._driver.get(url)
 
     def run(self, script: str, *arguments: Any) -> Any:
-        body = f"const done = arguments[arguments.length - 1]; {_PROMISED % script}"
-        return _value(self._driver.execute_async_script(body, *arguments))
+        return _waited_for(self._driver, script, arguments)
 
     def screenshot(self) -> Bytes:
         fast = {"format": "png", "optimizeForSpeed": True}
@@ -137,6 +136,12 @@ _PROMISED = (
     "Promise.resolve((function () { %s }).apply(null, [...arguments].slice(0, -1)))"
     ".then((value) => done({ value }), (error) => done({ error: String(error) }));"
 )
+
+
+def _waited_for(driver: Any, script: str, arguments: tuple[Any, ...]) -> Any:
+    """Run the body of a function over WebDriver, and give what it returns or promises."""
+    body = f"const done = arguments[arguments.length - 1]; {_PROMISED % script}"
+    return _value(driver.execute_async_script(body, *arguments))
 
 
 class _Firefox:
@@ -262,8 +267,7 @@ class _WebKit:
             )
 
     def run(self, script: str, *arguments: Any) -> Any:
-        body = f"const done = arguments[arguments.length - 1]; {_PROMISED % script}"
-        return _value(self._driver.execute_async_script(body, *arguments))
+        return _waited_for(self._driver, script, arguments)
 
     def screenshot(self) -> Bytes:
         width, height = self._size

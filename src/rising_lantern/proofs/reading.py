@@ -7,8 +7,7 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
-from rising_lantern.exports.headers import HeaderWriter
-from rising_lantern.exports.sources import PageSource
+from rising_lantern.exports.sources import PageSource, all_sections
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.proofs.engines import Engine
 
@@ -48,14 +47,14 @@ def places_of(view: PageSource, writer: SheetWriter) -> Places:
         },
         "layers": {
             layer_name(item.box.name, index): sections.layer(item, index)
-            for item in (*view.sections, *([view.ground] if view.ground else []))
+            for item in all_sections(view)
             for index in range(len(item.layers))
         },
         "parts": {},
     }
     if view.header:
         root = naming.page(page)
-        header = HeaderWriter(view.header, naming, writer.palette, writer.pictures, writer.stills)
+        header = writer.header_writer(view.header)
         data |= {
             "header": f"{root} {header.here}",
             "arrived": f"{root} {header.arrivals}[data-here]",

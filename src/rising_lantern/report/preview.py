@@ -14,7 +14,7 @@ import jinja2
 from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
+from rising_lantern.exports.site import ASSETS, ExportOptions, site_of, write_files
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.text.reading import PlanFile
@@ -153,11 +153,7 @@ def write_preview(
         rows.setdefault(box.page, []).append(_row(plan, box, max_scroll, plays, chart))
     # Pages open from a disk, where browsers load no modules.
     site = site_of(plan, [box for box, _ in shown], ExportOptions(script="classic"))
-    for name, content in site.files().items():
-        if isinstance(content, bytes):
-            (folder / PAGES / name).write_bytes(content)
-        else:
-            shutil.copyfile(content, folder / PAGES / name)
+    write_files(site.files(), folder / PAGES)
     (folder / INDEX).write_text(_index(plan, rows, folder), "utf-8")
 
 
