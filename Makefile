@@ -6,7 +6,8 @@ CONSTRAINTS ?= constraints.txt
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 SITE ?= saltmere
-AXE := 4.14.1
+# Packages of npm, for tests only: an accessibility engine, and a linter of scripts.
+NPM := axe-core@4.14.1 eslint@10.15.0 @eslint/js@10.0.1 globals@17.14.0
 # More processes than cores where these are few: some of them wait for a browser.
 WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(max(cores, min(2 * cores, 8)))')
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
@@ -54,9 +55,8 @@ $(STAMP): pyproject.toml $(CONSTRAINTS)
 	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV)
 	$(INSTALL) hatchling editables
 	$(INSTALL) --no-build-isolation --editable '.[dev]'
-	# An accessibility engine, for the tests of exported pages.
 	if command -v npm >/dev/null; then npm install --silent --no-audit --no-fund --no-save \
-		--no-package-lock --prefix $(VENV) axe-core@$(AXE); fi
+		--no-package-lock --prefix $(VENV) $(NPM); fi
 	touch $@
 
 clean:

@@ -84,7 +84,7 @@ def _measure(report: Report, path: Path, count: int) -> None:
     check = report.measure(f"{count} pages: check", lambda: rl.check(plan, jobs=1), 1)
     listed = report.measure(f"{count} pages: list --of switches", plan.switch_table, 1)
     page = f"p{count - 1}"
-    report.measure(f"{count} pages: preview --page", ViewDrawing(plan, page, "phone").files, 1)
+    report.measure(f"{count} pages: preview --page", ViewDrawing(plan, page, "phone").drawn, 1)
     pair = (("current", plan), ("slower", plan))
     report.measure(
         f"{count} pages: compare --page", ComparisonDrawing(pair, page, "phone", None).files, 1

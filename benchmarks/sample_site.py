@@ -30,7 +30,7 @@ def main() -> None:
         alphas = iter(range(60, 95))
         seconds = report.measure("one number of home changed", lambda: _changed(plan, next(alphas)))
         print(f"  {seconds:.3f} s")
-        report.measure("preview, home on laptop", ViewDrawing(plan, "home", "laptop").files, 3)
+        report.measure("preview, home on laptop", ViewDrawing(plan, "home", "laptop").drawn, 3)
         traps = rl.read(Path(name) / "traps.yaml")
         seconds = report.measure("tune, the traps", partial(rl.tune, traps, jobs=1), 1)
         print(f"  {seconds:.1f} s")

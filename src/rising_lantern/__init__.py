@@ -24,6 +24,7 @@ if TYPE_CHECKING:
     from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
     from rising_lantern.exporting import Export, export, settings_table
     from rising_lantern.exports.settings import speed_from
+    from rising_lantern.previewing import Preview, preview
     from rising_lantern.proofs.proof_page import save_proof
     from rising_lantern.proofs.results import Proof
     from rising_lantern.proving import iter_prove, prove
@@ -45,6 +46,7 @@ __all__ = [
     "Place",
     "Plan",
     "PlanError",
+    "Preview",
     "Proof",
     "Proposal",
     "RequestError",
@@ -59,6 +61,7 @@ __all__ = [
     "iter_check_without",
     "iter_prove",
     "iter_tune",
+    "preview",
     "prove",
     "read",
     "read_text",
@@ -82,6 +85,7 @@ _HOMES = {
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",
+    "Preview": "previewing",
     "Proof": "proofs.results",
     "Proposal": "tuning.choosing",
     "RequestError": "errors",
@@ -95,6 +99,7 @@ _HOMES = {
     "iter_check_without": "supporting",
     "iter_prove": "proving",
     "iter_tune": "tuning.choosing",
+    "preview": "previewing",
     "prove": "proving",
     "read": "api",
     "read_text": "api",

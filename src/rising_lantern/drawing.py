@@ -3,20 +3,38 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass
+from collections import Counter
+from dataclasses import dataclass, field
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING, Any
 
 from rising_lantern.api import Plan
+from rising_lantern.checks.findings import Level
 from rising_lantern.comparison import compare
 from rising_lantern.layout.pages import file_name
+from rising_lantern.previews.view_data import ViewData, slides_data
 
 if TYPE_CHECKING:
     import pandas as pd
 
     from rising_lantern.report.charts import Form as ChartForm
     from rising_lantern.report.preview import Play
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """What has been drawn of one page at one viewport.
+
+    Attributes:
+        files: Filmstrip, chart, header strip and moving pictures, by their names in the folder.
+        data: What the preview page shows of it, once with each picture of its slides.
+        counts: How many findings of each level there are, those that are silenced left out.
+    """
+
+    files: dict[str, bytes] = field(repr=False)
+    data: list[ViewData] = field(repr=False)
+    counts: Counter[Level]
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +48,7 @@ class ViewDrawing:
         plays: The gestures that are shown as moving pictures.
         chart: The form of the scroll chart.
         findings: Whether the chart marks what is wrong.
+        positions: The scroll positions that the filmstrip shows; None for those that tell most.
     """
 
     plan: Plan
@@ -38,30 +57,50 @@ class ViewDrawing:
     plays: tuple[Play, ...] = ()
     chart: ChartForm = "png"
     findings: bool = False
+    positions: tuple[int, ...] | None = None
 
-    def files(self) -> dict[str, bytes]:
-        """Its filmstrip, chart and moving pictures, by their names in the preview's folder."""
+    def drawn(self) -> Drawing:
+        """All of it."""
         from rising_lantern.report.charts import draw, save  # noqa: PLC0415
         from rising_lantern.report.preview import (  # noqa: PLC0415
             CHARTS,
+            HEADERS,
             PLAYS,
             STRIPS,
-            strip_bytes,
+            png_bytes,
+            strip_of,
         )
 
         view = self.plan.view(self.page, self.viewport)
+        found = view.check(silenced=True)
+        open_ones = [finding for finding in found if finding.silenced is None]
         name, chart = file_name(self.page, self.viewport), io.BytesIO()
-        save(draw(view.charted(view.check() if self.findings else ())), chart, self.chart)
+        positions = _within(self.positions, view.max_scroll)
+        data, drawn = slides_data(view, found, positions)
+        measured = drawn.positions, drawn.curves
+        save(draw(view.charted(open_ones if self.findings else (), measured)), chart, self.chart)
         made = {
-            f"{STRIPS}/{name}.png": strip_bytes(view.plan, view.previewed()),
+            f"{STRIPS}/{name}.png": png_bytes(strip_of(view.plan, drawn.shown)),
             f"{CHARTS}/{name}.{self.chart}": chart.getvalue(),
         }
+        if view.switches:
+            made[f"{HEADERS}/{name}.png"] = png_bytes(view.header_strip())
         for play in self.plays:
             with TemporaryDirectory() as folder:
                 path = Path(folder) / f"play.{play.form}"
                 view.animation(play.gesture, path, play.form)
                 made[f"{PLAYS}/{play.file(name)}"] = path.read_bytes()
-        return made
+        return Drawing(made, data, Counter(finding.level for finding in open_ones))
+
+    def header(self) -> dict[str, bytes]:
+        """Only its header strip; nothing where it has no header."""
+        from rising_lantern.report.preview import HEADERS, png_bytes  # noqa: PLC0415
+
+        view = self.plan.view(self.page, self.viewport)
+        if view.switches is None:
+            return {}
+        name = file_name(self.page, self.viewport)
+        return {f"{HEADERS}/{name}.png": png_bytes(view.header_strip())}
 
     def words(self) -> str:
         """What is being done with it."""
@@ -69,8 +108,15 @@ class ViewDrawing:
 
     def __reduce__(self) -> tuple[type[ViewDrawing], tuple[Any, ...]]:
         plan = Plan(self.plan.file.of_page(self.page))
-        asked = self.plays, self.chart, self.findings
+        asked = self.plays, self.chart, self.findings, self.positions
         return ViewDrawing, (plan, self.page, self.viewport, *asked)
+
+
+def _within(positions: tuple[int, ...] | None, end: int) -> list[float] | None:
+    """Positions that were asked for, those beyond the end of the page at its end."""
+    if positions is None:
+        return None
+    return sorted({float(min(position, end)) for position in positions})
 
 
 @dataclass(frozen=True, slots=True)

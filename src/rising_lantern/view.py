@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Literal
@@ -34,6 +35,7 @@ from rising_lantern.scroll.positions import (
     refuse_large_table,
     spaced_positions,
 )
+from rising_lantern.scroll.stages import stages_of
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, stops_of
 from rising_lantern.scroll.switches import Going, Switches, switches_of
 from rising_lantern.scroll.trace import header_trace, layer_trace
@@ -43,6 +45,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
 
     from rising_lantern.report.animation import Form
+    from rising_lantern.report.header_strip import HeaderShot
     from rising_lantern.report.panels import Chart
     from rising_lantern.report.preview import Previewed
 
@@ -216,9 +219,13 @@ class View:
         curves = self.worst_part(scroll), self.worst_text(scroll)
         return worst_of("parts and texts", len(scroll), curves)
 
-    def stops(self) -> tuple[Stop, ...]:
-        """The scroll positions worth looking at, with the reasons."""
-        return stops_of(self.box, self.switches, self.max_scroll)
+    def stops(self, others: Sequence[Stop] = ()) -> tuple[Stop, ...]:
+        """The scroll positions worth looking at, with the reasons.
+
+        Args:
+            others: More of them, such as those where something is wrong.
+        """
+        return stops_of(self.box, self.switches, self.max_scroll, others)
 
     # --- in time -----------------------------------------------------------------------------
 
@@ -282,11 +289,49 @@ class View:
             )
         return strip_of(self.plan, self.previewed(positions))
 
-    def previewed(self, positions: Sequence[float] | None = None) -> Previewed:
-        """The frames of a filmstrip with all that a preview says of them."""
+    def header_strip(self) -> Image.Image:
+        """The header at full size before, half-way through and after each switch.
+
+        Raises:
+            RequestError: If the page has no header.
+        """
+        from rising_lantern.report.preview import header_strip_of  # noqa: PLC0415
+
+        if self.switches is None:
+            raise RequestError(f"{quoted(self.page)} has no header on {quoted(self.viewport)}")
+        return header_strip_of(self.plan, self.box, self.header_shots())
+
+    def header_shots(self) -> tuple[HeaderShot, ...]:
+        """The header at each stage of each switch, cut out of its frame; none without one."""
+        from rising_lantern.report.header_strip import header_shots  # noqa: PLC0415
+
+        stages = stages_of(self.box, self.switches, self.max_scroll)
+        return header_shots(stages, lambda stage: self._painter.frame(stage.swept, stage.index))
+
+    def page_rows(self, scroll: Sequence[float]) -> Iterator[Bytes]:
+        """The frames at some scroll positions without the header, as RGB bytes."""
+        swept = replace(self.sweep(scroll), header=None)
+        for index in range(len(swept)):
+            yield self._painter.frame(swept, index)
+
+    def curves(self, scroll: Sequence[float], going: Going = "down") -> Iterator[ContrastCurve]:
+        """The contrast of each part of the header, then of each text, at scroll positions."""
+        swept = self.sweep(scroll, going)
+        yield from self._curves.exact_parts(swept)
+        yield from self._curves.exact_texts(swept)
+
+    def previewed(
+        self, positions: Sequence[float] | None = None, others: Sequence[Stop] = ()
+    ) -> Previewed:
+        """The frames of a filmstrip with all that a preview says of them.
+
+        Args:
+            positions: As in :meth:`filmstrip`.
+            others: As in :meth:`stops`.
+        """
         from rising_lantern.report.preview import shown  # noqa: PLC0415
 
-        known = self.stops()
+        known = self.stops(others)
         return shown(self.box, self.max_scroll, self._bands, known, positions, self._shot)
 
     def animation(self, gesture: GesturePath, path: Path, form: Form = "webp") -> None:
@@ -327,15 +372,31 @@ class View:
         one_of("of", of, ("contrast", "layers"))
         return draw_panel(self.charted(), of, ax)
 
-    def charted(self, findings: Sequence[Finding] = ()) -> Chart:
-        """What the scroll chart shows of the view, at no more than some 1,200 positions."""
+    def charted(
+        self,
+        findings: Sequence[Finding] = (),
+        measured: tuple[Sequence[float], Sequence[ContrastCurve]] | None = None,
+    ) -> Chart:
+        """What the scroll chart shows of the view.
+
+        Args:
+            findings: What is marked as wrong.
+            measured: Scroll positions with the contrast there, as :meth:`curves` gives it; by
+                default some 1,200 positions, at which it is measured as exactly as a chart shows.
+        """
         from rising_lantern.report.charts import chart_of  # noqa: PLC0415
 
-        swept = self.sweep(self.positions(max(self.max_scroll // _CHARTED, 1)))
-        curves = self._curves.parts(swept, self.max_scroll)
-        if not curves:
-            worst = self._curves.worst_text(swept, self.max_scroll)
-            curves = [worst] if np.isfinite(worst.contrast).any() else []
+        if measured is None:
+            swept = self.sweep(self.positions(max(self.max_scroll // _CHARTED, 1)))
+            curves = self._curves.parts(swept, self.max_scroll)
+            worst = None if curves else self._curves.worst_text(swept, self.max_scroll)
+        else:
+            swept, known = self.sweep(measured[0]), list(measured[1])
+            parts = len(self.box.header.parts) if self.box.header else 0
+            curves = [item for item in known[:parts] if np.isfinite(item.contrast).any()]
+            worst = None if curves else worst_of("texts", len(swept), known[parts:])
+        if worst is not None and np.isfinite(worst.contrast).any():
+            curves = [worst]
         size = self.plan.viewport(self.viewport)
         title = f"{self.page} on {self.viewport}, {size.width} × {size.height}"
         return chart_of(title, swept, curves, self._bands, findings)

@@ -13,7 +13,7 @@ from pages import assert_agrees, move_by_script, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.proofs.serving import served
-from rising_lantern.report.preview import strip_bytes
+from rising_lantern.report.preview import png_bytes, strip_of
 
 pytestmark = pytest.mark.browser
 
@@ -28,7 +28,7 @@ def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator
     for view in regatta.views():
         path = folder / "filmstrips" / f"{view.box.file_name}.png"
         path.parent.mkdir(exist_ok=True)
-        path.write_bytes(strip_bytes(regatta.file, view.previewed([0])))
+        path.write_bytes(png_bytes(strip_of(regatta.file, view.previewed([0]))))
     with served(folder) as url:
         yield f"{url}/pages"
 

@@ -16,7 +16,7 @@ from PIL import Image
 import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
-from rising_lantern.cli.compare import _choices
+from rising_lantern.cli.varying import choices
 from rising_lantern.outputs.records import RECORD
 from rising_lantern.report.charts import draw
 from rising_lantern.report.variants import telling
@@ -167,7 +167,7 @@ def test_what_cannot_be_compared_is_reported(
     st.lists(st.sampled_from(["50px", "rgb(1, 2, 3)", "past a", "'a, b'", "[1, 2]"]), min_size=1)
 )
 def test_values_are_parted_by_commas_outside_brackets_and_quotes(values: list[str]) -> None:
-    assert _choices("a.b = " + ", ".join(values)) == ("a.b", values)
+    assert choices("a.b = " + ", ".join(values)) == ("a.b", values)
 
 
 def test_a_chart_of_very_many_lines_names_some_and_counts_the_others(make_plan: MakePlan) -> None:

@@ -74,6 +74,7 @@ def gap(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 context,
                 Subject(track.section, track.index),
                 scroll=(float(scroll[bare[0]]), float(scroll[bare[-1]])),
+                worst=float(scroll[np.argmax(strip)]),
                 measured=worst,
                 limit=0.0,
                 message=f"the picture leaves up to {worst:.0f} px of {section} uncovered",

@@ -34,6 +34,7 @@ class Finding:
         place: Its place in the plan's file.
         silenced: The reason for which the plan silences it; None if it does not.
         alike: Other pages that are the same but for their names and paths, where it holds as well.
+        worst: The scroll position at which it is worst, in px; for most, where it starts.
     """
 
     rule: str
@@ -50,6 +51,7 @@ class Finding:
     place: Place
     silenced: str | None = None
     alike: tuple[str, ...] = ()
+    worst: float = 0.0
 
     @property
     def pages(self) -> tuple[str, ...]:

@@ -48,6 +48,7 @@ def unreadable_part(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 context,
                 Subject(header=header.name, look=names[look], part=name),
                 scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
+                worst=float(scroll[worst]),
                 measured=float(contrast[worst]),
                 limit=float(needed[worst]),
                 message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px, "
@@ -94,6 +95,7 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             context,
             of_text(name, index, content),
             scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
+            worst=float(scroll[worst]),
             measured=float(reading.contrast[worst]),
             limit=needed,
             message=f"its contrast falls to {reading.contrast[worst]:.2f} "

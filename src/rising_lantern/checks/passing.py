@@ -51,6 +51,7 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     context,
                     of_text(section.name, position, content),
                     scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
+                    worst=float(swept.scroll[np.argmax(over)]),
                     measured=float(over.max()),
                     limit=0.0,
                     message=f"its letters overlap {part} of the see-through header by up to "
@@ -164,6 +165,7 @@ def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             context,
             Subject(header=header.name),
             scroll=(float(scroll[lost[0]]), float(scroll[lost[-1]])),
+            worst=float(scroll[worst]),
             measured=share,
             limit=_MOST_SHARE,
             message=f"over {share:.0%} of the scroll it looks the same as what is below it: "

@@ -37,6 +37,7 @@ class Rule:
         at: tuple[Key, ...] = (),
         path: tuple[Key, ...] = (),
         scroll: tuple[float, float] | None = None,
+        worst: float | None = None,
         measured: float,
         limit: float,
         message: str,
@@ -51,6 +52,7 @@ class Rule:
             at: Keys below the subject that lead to the value in question.
             path: All keys that lead there, where the value is not below the subject.
             scroll: From where to where it holds, in px; by default along all of the scroll.
+            worst: The scroll position at which it is worst; by default where it starts.
             measured: The figure.
             limit: The figure that it should keep to.
             message: What is wrong.
@@ -58,19 +60,21 @@ class Rule:
             level: How much it matters; by default as much as the rule says.
         """
         path = path or (*subject.path(context.box.page), *at)
+        scroll = scroll or (0.0, float(context.max_scroll))
         return Finding(
             rule=self.name,
             level=level or self.level,
             page=context.box.page,
             viewport=context.box.viewport,
             subject=subject,
-            scroll=scroll or (0.0, float(context.max_scroll)),
+            scroll=scroll,
             measured=measured,
             limit=limit,
             message=message,
             remedy=remedy,
             path=path,
             place=place_of(context.plan.root, path, context.plan.name),
+            worst=scroll[0] if worst is None else worst,
         )
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from itertools import product
 from pathlib import Path
 
 import click
@@ -22,27 +20,19 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
-from rising_lantern.comparison import MOST_VARIANTS, checked_variants
+from rising_lantern.cli.varying import read_positions, variants, vary_option
+from rising_lantern.comparison import checked_variants
 from rising_lantern.drawing import ComparisonDrawing
-from rising_lantern.errors import quoted
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, followed
-
-_OPENING, _CLOSING = "([{", ")]}"
+from rising_lantern.previewing import AS_IT_IS
 
 
 @click.command("compare")
 @plan_argument
 @click.argument("other", type=click.Path(path_type=Path), required=False)
-@click.option(
-    "--vary",
-    "varied",
-    multiple=True,
-    metavar="KEY=V1,V2,...",
-    help="A value of the plan, by its path, and the values to try: "
-    "headers.main.looks.solid.from=60px,240px,past hero. Repeat for all combinations.",
-)
+@vary_option
 @click.option(
     "--at",
     "positions",
@@ -78,7 +68,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     plans = _plans(plan, other, varied, values)
     views = checked_variants(plans).view_names(pages, viewports)
     folder = output or Path(f"{plan.stem}-compare")
-    at = _positions(positions)
+    at = read_positions(positions)
     work = [ComparisonDrawing(tuple(plans.items()), *view, at) for view in views]
     files = [
         f"{file_name(*view)}.{result}"
@@ -112,49 +102,5 @@ def _plans(
         names = (plan.name, other.name) if plan.name != other.name else (str(plan), str(other))
         return {names[0]: base, names[1]: read(other, values)}
 
-    choices = [_choices(word) for word in varied]
-    combined = 1
-    for _, texts in choices:
-        combined *= len(texts)
-    if combined > MOST_VARIANTS:
-        raise click.UsageError(f"{combined} variants are too many; the limit is {MOST_VARIANTS}")
-    plans = {"as it is": base} if combined == 1 else {}
-    for combination in product(*(texts for _, texts in choices)):
-        chosen = dict(zip((key for key, _ in choices), combination, strict=True))
-        name = ", ".join(f"{key.rsplit('.', 1)[-1]} {text}" for key, text in chosen.items())
-        plans[name] = base.replace(chosen)
-    return plans
-
-
-def _choices(word: str) -> tuple[str, list[str]]:
-    """A key, and the values that are tried, which commas outside brackets and quotes part."""
-    if "=" not in word:
-        raise click.BadParameter(f"{quoted(word)} has no '='; write KEY=V1,V2", param_hint="--vary")
-    key, text = word.split("=", 1)
-    found, depth, quote = [""], 0, ""
-    for sign in text:
-        if quote:
-            quote = "" if sign == quote else quote
-        elif sign in "'\"":
-            quote = sign
-        depth += (sign in _OPENING) - (sign in _CLOSING)
-        if sign == "," and depth == 0 and not quote:
-            found.append("")
-        else:
-            found[-1] += sign
-    return key.strip(), [item.strip() for item in found]
-
-
-def _positions(text: str | None) -> tuple[int, ...] | None:
-    if text is None:
-        return None
-    try:
-        return _whole(text.split(","))
-    except ValueError:
-        raise click.BadParameter(
-            f"{quoted(text)} is not a list of px; write 0,420,1260", param_hint="--at"
-        ) from None
-
-
-def _whole(words: Iterable[str]) -> tuple[int, ...]:
-    return tuple(int(word.strip().removesuffix("px")) for word in words)
+    plans = variants(base, varied)
+    return plans if len(plans) > 1 else {AS_IT_IS: base, **plans}

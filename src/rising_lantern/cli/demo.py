@@ -8,12 +8,13 @@ import click
 
 from rising_lantern.api import read
 from rising_lantern.cli.options import force_option, jobs_options, progress, quiet_option
-from rising_lantern.cli.preview import preview
+from rising_lantern.cli.preview import Previewing
 from rising_lantern.cli.terminal import echo
 from rising_lantern.demo.site import FILES, PLAN, write_site
 from rising_lantern.drawing import ViewDrawing
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs
+from rising_lantern.previewing import AS_IT_IS
 
 
 @click.command("demo")
@@ -34,8 +35,8 @@ def command(*, folder: Path, jobs: Jobs, force: bool, quiet: bool) -> None:
         echo(f"The sample site and its plan are in {folder}")
     plan = read(folder / PLAN)
     work = [ViewDrawing(plan, *view) for view in plan.view_names()]
-    preview(work, folder / "preview", jobs=jobs, force=force, quiet=quiet)
+    drawing = Previewing(work, {AS_IT_IS: plan})
+    drawing.write(folder / "preview", jobs=jobs, force=force, quiet=quiet)
     if not quiet:
-        strip = folder / "preview" / "filmstrips" / "home.laptop.png"
-        echo(f"Look first at {strip}, then change a number in {folder / PLAN} and run:")
+        echo(f"Then change a number in {folder / PLAN} and run:")
         echo(f"  rising-lantern preview {folder / PLAN} -o {folder / 'preview'}")

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from itertools import groupby
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Literal
 
 import click
 
-from rising_lantern.api import read
+from rising_lantern.api import Plan, read
+from rising_lantern.checks.findings import Level
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
@@ -22,30 +26,52 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo
+from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.drawing import ViewDrawing
+from rising_lantern.errors import RequestError
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs, followed
+from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.previewing import AS_IT_IS, PREVIEW, PreviewData, PreviewWork
 from rising_lantern.scroll.gestures import read_gesture
+from rising_lantern.scroll.stops import MOST_FRAMES
 
 if TYPE_CHECKING:
     from rising_lantern.report.animation import Form
     from rising_lantern.report.charts import Form as ChartForm
     from rising_lantern.report.preview import Play
 
+_MOST_VIEWS = 60  # in one preview page; larger plans get one for each page of theirs
+_PREVIEWS = "previews"
+
 
 @click.command("preview")
 @plan_argument
+@click.option(
+    "--of",
+    type=click.Choice(["everything", "header"]),
+    default="everything",
+    show_default=True,
+    help="Draw everything, or only the header at full size at each switch.",
+)
 @page_option
 @viewport_option
 @set_option
+@vary_option
+@click.option(
+    "--at",
+    "positions",
+    metavar="PX,PX,...",
+    help="The scroll positions of the filmstrips; by default those that tell most.",
+)
 @click.option(
     "--play",
     "gestures",
     multiple=True,
     metavar="GESTURE",
     help="Also write what a reader sees while scrolling as a moving picture: reading, wheel, "
-    "flick, page-down, jump, 'jump SECTION', or a CSV file of seconds and px. Repeatable.",
+    "flick, down-and-up, page-down, jump, 'jump SECTION', or a CSV file of seconds and px. "
+    "Repeatable.",
 )
 @click.option(
     "--play-as",
@@ -64,6 +90,11 @@ if TYPE_CHECKING:
     help="The format of scroll charts.",
 )
 @click.option("--findings", is_flag=True, help="Mark in the charts what check finds.")
+@click.option(
+    "--without",
+    type=click.Choice(["pages"]),
+    help="Leave the running pages out of preview.html, which makes it light.",
+)
 @output_option("The folder to write; PLAN-preview beside you by default.")
 @jobs_options
 @force_option
@@ -71,13 +102,17 @@ if TYPE_CHECKING:
 def command(  # noqa: PLR0913 - each option is an argument
     *,
     plan: Path,
+    of: Literal["everything", "header"],
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
+    varied: tuple[str, ...],
+    positions: str | None,
     gestures: tuple[str, ...],
     form: Form,
     chart: ChartForm,
     findings: bool,
+    without: str | None,
     output: Path | None,
     jobs: Jobs,
     force: bool,
@@ -85,18 +120,32 @@ def command(  # noqa: PLR0913 - each option is an argument
 ) -> None:
     """Draw PLAN along its scroll.
 
-    Writes a filmstrip and a scroll chart for each page and viewport, a page of plain HTML
-    for each that you can open and scroll, and an index.html that links them all.
+    Writes preview.html, one file in which every page can be scrolled and judged; and beside it,
+    for each page and viewport, a filmstrip, a scroll chart, the header at full size at each
+    switch, and a page of plain HTML, with an index.html that links them all.
     """
     folder = output or Path(f"{plan.stem}-preview")
     loaded = read(plan, values)
     report_remarks(loaded.remarks, quiet=quiet)
     plays = [_play(gesture, form) for gesture in dict.fromkeys(gestures)]
+    at = _frames_at(positions)
     work = [
-        ViewDrawing(loaded, *view, tuple(plays), chart, findings)
+        ViewDrawing(loaded, *view, tuple(plays), chart, findings, at)
         for view in loaded.view_names(pages, viewports)
     ]
-    preview(work, folder, jobs=jobs, force=force, quiet=quiet)
+    if of == "header":
+        _draw_headers(work, folder, jobs=jobs, force=force, quiet=quiet)
+        return
+    plans = {AS_IT_IS: loaded, **(variants(loaded, varied) if varied else {})}
+    drawing = Previewing(work, plans, with_pages=without is None)
+    drawing.write(folder, jobs=jobs, force=force, quiet=quiet)
+
+
+def _frames_at(text: str | None) -> tuple[int, ...] | None:
+    at = read_positions(text)
+    if at is not None and len(at) > MOST_FRAMES:
+        raise RequestError(f"a filmstrip shows up to {MOST_FRAMES} positions, not {len(at)}")
+    return at
 
 
 def _play(text: str, form: Form) -> Play:
@@ -108,33 +157,128 @@ def _play(text: str, form: Form) -> Play:
     return Play(text, text, form)
 
 
-def preview(
+def _draw_headers(
     work: Sequence[ViewDrawing], folder: Path, *, jobs: Jobs, force: bool, quiet: bool
 ) -> None:
-    """Write the preview of some views of a plan into a folder, and say where it is."""
-    from rising_lantern.report.preview import INDEX, PLAYS, files_of, write_preview  # noqa: PLC0415
-
-    plan, plays, chart = work[0].plan, work[0].plays, work[0].chart
-    names = files_of([file_name(item.page, item.viewport) for item in work], plays, chart)
-    with filled_folder(folder, names, force=force) as scratch, progress_bar(quiet=quiet) as show:
-        drawn = followed(ViewDrawing.files, work, jobs, show, ViewDrawing.words)
-        for _, made in drawn:
-            for name, data in made.items():
-                (scratch / name).parent.mkdir(exist_ok=True)
-                (scratch / name).write_bytes(data)
+    """Write the header of some views at full size, and say where it is."""
+    written: list[str] = []
+    with filled_folder(folder, force=force) as scratch, progress_bar(quiet=quiet) as show:
+        for _, made in followed(ViewDrawing.header, work, jobs, show, ViewDrawing.words):
+            _put(scratch, made)
+            written += made
         if show:
-            show("Writing pages", len(work), len(work))
-        views = (plan.view(item.page, item.viewport) for item in work)
-        boxes = ((view.box, view.max_scroll) for view in views)
-        write_preview(plan.file, boxes, scratch, plays, chart)
-    if quiet:
-        return
-    count = counted(len(work), "filmstrip, chart and page", "filmstrips, charts and pages")
-    echo(f"{count} in {folder}")
-    if plays:
-        count = counted(len(work) * len(plays), "moving picture", "moving pictures")
-        echo(f"{count} in {folder / PLAYS}")
-    echo(f"Open first: {folder / INDEX}")
+            show("Drawn", len(work), len(work))
+        if not written:
+            raise RequestError("none of these pages has a header")
+    if not quiet:
+        echo(f"{counted(len(written), 'header strip', 'header strips')} in {folder}")
+        echo(f"Open: {folder / written[0]}")
+
+
+@dataclass
+class Previewing:
+    """Writes the preview of some views of a plan.
+
+    Attributes:
+        work: The views.
+        plans: The plan and its variants, by their names.
+        with_pages: Whether the running pages are in the preview page.
+    """
+
+    work: Sequence[ViewDrawing]
+    plans: Mapping[str, Plan]
+    with_pages: bool = True
+    counts: dict[tuple[str, str], Counter[Level]] = field(default_factory=dict)
+
+    def write(self, folder: Path, *, jobs: Jobs, force: bool, quiet: bool) -> None:
+        """Write it into a folder, and say what is there."""
+        from rising_lantern.report.preview import INDEX, write_preview  # noqa: PLC0415
+
+        plan, count = self.work[0].plan, len(self.work) * len(self.plans)
+        bar = progress_bar(quiet=quiet)
+        with filled_folder(folder, self._names, force=force) as scratch, bar as show:
+            for name, html in self._documents(scratch, jobs, show):
+                _put(scratch, {name: html.encode()})
+            if show:
+                show("Writing pages", count, count)
+            views = (plan.view(item.page, item.viewport) for item in self.work)
+            boxes = ((view.box, view.max_scroll) for view in views)
+            links = {(item.page, item.viewport): self._document_of(item.page) for item in self.work}
+            plays, chart = self.work[0].plays, self.work[0].chart
+            write_preview(plan.file, boxes, scratch, plays, chart, links, self.counts)
+        if quiet:
+            return
+        parts = "filmstrip, chart and page", "filmstrips, charts and pages"
+        echo(f"{counted(len(self.work), *parts)} in {folder}")
+        if self.work[0].plays:
+            moving = len(self.work) * len(self.work[0].plays)
+            echo(f"{counted(moving, 'moving picture', 'moving pictures')} in {folder / 'plays'}")
+        echo(f"Open: {folder / (PREVIEW if self._is_one else INDEX)}")
+
+    @property
+    def _is_one(self) -> bool:
+        """Whether one preview page shows all pages."""
+        return len(self.work) * len(self.plans) <= _MOST_VIEWS
+
+    def _document_of(self, page: str) -> str:
+        return PREVIEW if self._is_one else f"{_PREVIEWS}/{page}.html"
+
+    @property
+    def _names(self) -> tuple[str, ...]:
+        from rising_lantern.report.preview import files_of  # noqa: PLC0415
+
+        first = self.work[0]
+        views = [file_name(item.page, item.viewport) for item in self.work]
+        documents = dict.fromkeys(self._document_of(item.page) for item in self.work)
+        return (*files_of(views, first.plays, first.chart), *documents)
+
+    def _documents(
+        self, scratch: Path, jobs: Jobs, show: Progress | None
+    ) -> Iterator[tuple[str, str]]:
+        """Each preview page, once all of its views have been drawn; their other files are put."""
+        total = len(self.work) * len(self.plans)
+        start = 0
+        for name, group in groupby(self.work, lambda item: self._document_of(item.page)):
+            work = list(group)
+            data = PreviewData(
+                self.plans, [(item.page, item.viewport) for item in work], self.with_pages
+            )
+            own = show and _Shifted(show, start, total)
+            for item, drawn in followed(ViewDrawing.drawn, work, jobs, own, ViewDrawing.words):
+                _put(scratch, drawn.files)
+                self.counts[item.page, item.viewport] = drawn.counts
+                data.add(0, drawn.data)
+            start += len(work)
+            others = [
+                PreviewWork(plan, item.page, item.viewport, variant)
+                for variant, plan in enumerate(self.plans.values())
+                if variant
+                for item in work
+            ]
+            own = show and _Shifted(show, start, total)
+            for other, views in followed(PreviewWork.made, others, jobs, own, PreviewWork.words):
+                data.add(other.variant, views)
+            start += len(others)
+            yield name, data.html()
+
+
+@dataclass(frozen=True)
+class _Shifted:
+    """Progress of a part of some work, as progress of all of it."""
+
+    show: Progress
+    start: int
+    total: int
+
+    def __call__(self, what: str, done: int, count: int) -> None:
+        del count
+        self.show(what, self.start + done, self.total)
+
+
+def _put(scratch: Path, made: Mapping[str, bytes]) -> None:
+    for name, data in made.items():
+        (scratch / name).parent.mkdir(exist_ok=True)
+        (scratch / name).write_bytes(data)
 
 
 def counted(count: int, one: str, several: str) -> str:

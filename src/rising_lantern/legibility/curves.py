@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +15,7 @@ from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.limits import Check
-from rising_lantern.scroll.moments import Sweep
+from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,12 +74,7 @@ class ContrastCurves:
         header = swept.header
         if header is None:
             return []
-        limits = {
-            name: np.array(
-                [part_limit(part, state.styles[name], self._limits) for state in header.states]
-            )[header.state]
-            for name, part in header.box.parts.items()
-        }
+        limits = self._part_limits(header)
         if self._kept is None:
             every = len(swept) > max_scroll
             needed = None if every else limits
@@ -96,13 +91,40 @@ class ContrastCurves:
             if np.isfinite(contrast).any()
         ]
 
-    def texts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
-        """The contrast of each text on the page; see :meth:`parts`."""
-        limits = {
+    def exact_parts(self, swept: Sweep) -> Iterator[ContrastCurve]:
+        """The contrast of each part of the header, measured at each position of a sweep."""
+        if swept.header is not None:
+            limits = self._part_limits(swept.header)
+            for name, item in self.measured_parts(swept).items():
+                yield ContrastCurve(name, item.contrast, limits[name])
+
+    def exact_texts(self, swept: Sweep) -> Iterator[ContrastCurve]:
+        """The contrast of each text on the page, measured at each position of a sweep."""
+        limits = self._text_limits()
+        for (section, index), item in self.measured_texts(swept).items():
+            limit = np.full(len(swept), limits[section, index])
+            yield ContrastCurve(f"{section}, text {index + 1}", item.contrast, limit)
+
+    def _part_limits(self, header: HeaderSweep) -> dict[str, Floats]:
+        """What each part of the header needs at each position."""
+        return {
+            name: np.array(
+                [part_limit(part, state.styles[name], self._limits) for state in header.states]
+            )[header.state]
+            for name, part in header.box.parts.items()
+        }
+
+    def _text_limits(self) -> dict[tuple[str, int], float]:
+        """What each text needs, by its section and its index there."""
+        return {
             (section.name, index): text_limit(text.text.size, text.weight, self._limits)
             for section in self._page.sections
             for index, text in enumerate(section.content)
         }
+
+    def texts(self, swept: Sweep, max_scroll: int) -> list[ContrastCurve]:
+        """The contrast of each text on the page; see :meth:`parts`."""
+        limits = self._text_limits()
         needed = None if len(swept) > max_scroll else limits
         return [
             ContrastCurve(key[0], item.contrast, np.full(len(swept), limits[key]))

@@ -59,7 +59,9 @@ class Board:
 
     def picture(self, left: int, top: int, picture: Bytes, width: int, height: int) -> None:
         """Draw an opaque picture, reduced to a size."""
-        small = Image.fromarray(picture).resize((width, height), Image.Resampling.LANCZOS)
+        small = Image.fromarray(picture).resize(
+            (width, height), Image.Resampling.HAMMING, reducing_gap=2.0
+        )
         self.pixels[top : top + height, left : left + width] = np.asarray(small)
 
     def image(self) -> Image.Image:

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import io
 import shutil
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import jinja2
+import numpy as np
 from PIL import Image
 
+from rising_lantern.checks.findings import LEVELS, Level
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of, write_files
 from rising_lantern.layout.fonts import FontBook
@@ -20,6 +22,7 @@ from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.report.animation import Form
 from rising_lantern.report.filmstrip import Shot, compose
+from rising_lantern.report.header_strip import HeaderShot, compose_header_strip
 from rising_lantern.scroll.bands import Band
 from rising_lantern.scroll.moments import Moment
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
@@ -29,10 +32,14 @@ if TYPE_CHECKING:
 
 INDEX = "index.html"
 STRIPS = "filmstrips"
+HEADERS = "headers"
 PAGES = "pages"
 PLAYS = "plays"
 CHARTS = "charts"
-_PNG_LEVEL = 4  # a filmstrip at the highest level takes six times as long, for a tenth less
+_SQUARES = 64  # across the shorter side of a frame, whose mean colours are compared
+_ALIKE = 10  # of 255: frames of which no square differs by more look alike
+_NEAR = 0.06  # of a screen
+_PNG_LEVEL = 2  # a filmstrip at the highest level takes ten times as long, for a fifth less
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +87,35 @@ def shown(
         left_out = 0
     taken = shoot([stop.scroll_px for stop in stops])
     shots = [Shot(stop, *shot) for stop, shot in zip(stops, taken, strict=True)]
+    if positions is None:
+        shots = unlike(shots)
     return Previewed(box, max_scroll, bands, shots, left_out)
+
+
+def unlike(shots: Sequence[Shot]) -> list[Shot]:
+    """Frames of which no two look alike: of those that do, the first stays.
+
+    They look alike where no small square of them differs, or where the same look is complete in
+    both and the page has hardly moved.
+    """
+    chosen: list[tuple[Shot, np.ndarray]] = []
+    for shot in shots:
+        image = Image.fromarray(shot.pixels)
+        small = np.asarray(image.reduce(max(min(image.size) // _SQUARES, 1)), dtype=np.int16)
+        near = _NEAR * image.height
+        if not any(
+            np.abs(small - other).max() < _ALIKE or _is_near(shot, item, near)
+            for item, other in chosen
+        ):
+            chosen.append((shot, small))
+    return [shot for shot, _ in chosen]
+
+
+def _is_near(shot: Shot, other: Shot, distance: float) -> bool:
+    """Whether two frames have the same look, complete, and are no more than some px apart."""
+    same = shot.moment.look == other.moment.look
+    complete = shot.moment.progress == other.moment.progress == 1
+    return same and complete and abs(shot.stop.scroll_px - other.stop.scroll_px) <= distance
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +149,8 @@ def files_of(
     """
     names = [INDEX]
     for view in views:
-        names += [f"{STRIPS}/{view}.png", f"{PAGES}/{view.split('.')[0]}.html"]
+        names += [f"{STRIPS}/{view}.png", f"{HEADERS}/{view}.png"]
+        names += [f"{PAGES}/{view.split('.')[0]}.html"]
         names += [f"{CHARTS}/{view}.{chart}"] if chart else []
         names += [f"{PLAYS}/{play.file(view)}" for play in plays]
     return tuple(dict.fromkeys(names))
@@ -130,12 +166,28 @@ def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
     return compose(title, subtitle, view.shots, view.bands, view.box, view.max_scroll)
 
 
+def header_strip_of(plan: PlanFile, box: PageBox, shots: Sequence[HeaderShot]) -> Image.Image:
+    """The header strip of a view.
+
+    Args:
+        plan: The plan.
+        box: The page as it is laid out.
+        shots: Its header at each stage of each switch; at least one.
+    """
+    name = box.header.name if box.header else ""
+    subtitle = f"{box.page} · {box.viewport} {_size(plan, box.viewport)} · header {name}"
+    title = plan.documents[box.viewport].title or "Untitled plan"
+    return compose_header_strip(title, subtitle, shots)
+
+
 def write_preview(
     plan: PlanFile,
     pages: Iterable[tuple[PageBox, int]],
     folder: Path,
     plays: Sequence[Play] = (),
     chart: ChartForm | None = None,
+    previews: Mapping[tuple[str, str], str] | None = None,
+    counts: Mapping[tuple[str, str], Mapping[Level, int]] | None = None,
 ) -> None:
     """Write the pages of a preview, and the sheet that leads to all of it, into a folder.
 
@@ -145,22 +197,28 @@ def write_preview(
         folder: Where.
         plays: The gestures whose moving pictures stand beside it; they are linked to.
         chart: The form of the scroll charts that stand beside it.
+        previews: The preview page that shows each page at each viewport.
+        counts: How many findings of each level these have.
     """
     (folder / PAGES / ASSETS).mkdir(parents=True, exist_ok=True)
     shown = list(pages)
     rows: dict[str, list[dict[str, Any]]] = {}
     for box, max_scroll in shown:
-        rows.setdefault(box.page, []).append(_row(plan, box, max_scroll, plays, chart))
+        row = _row(plan, box, max_scroll, plays, chart)
+        key = box.page, box.viewport
+        row["preview"] = (previews or {}).get(key)
+        row["found"] = _counted(counts[key]) if counts and key in counts else None
+        rows.setdefault(box.page, []).append(row)
     # Pages open from a disk, where browsers load no modules.
     site = site_of(plan, [box for box, _ in shown], ExportOptions(script="classic"))
     write_files(site.files(), folder / PAGES)
     (folder / INDEX).write_text(_index(plan, rows, folder), "utf-8")
 
 
-def strip_bytes(plan: PlanFile, view: Previewed) -> bytes:
-    """The filmstrip of a view as a PNG."""
+def png_bytes(image: Image.Image) -> bytes:
+    """A picture as a PNG."""
     packed = io.BytesIO()
-    strip_of(plan, view).save(packed, "png", compress_level=_PNG_LEVEL)
+    image.save(packed, "png", compress_level=_PNG_LEVEL)
     return packed.getvalue()
 
 
@@ -174,10 +232,21 @@ def _row(
         "max_scroll": f"{max_scroll:,}",
         "header": f"header {box.header.name}" if box.header else "no header",
         "strip": f"{STRIPS}/{name}.png",
+        "close_ups": f"{HEADERS}/{name}.png" if box.header else None,
         "page": f"{PAGES}/{box.page}.html",
         "chart": f"{CHARTS}/{name}.{chart}" if chart else None,
         "plays": [(play.name, f"{PLAYS}/{play.file(name)}") for play in plays],
     }
+
+
+def _counted(counts: Mapping[Level, int]) -> str:
+    """How many findings there are, the most serious first."""
+    words = [
+        f"{counts[level]} {level}{'s' * (counts[level] > 1)}"
+        for level in LEVELS
+        if counts.get(level)
+    ]
+    return ", ".join(words) or "nothing found"
 
 
 def _size(plan: PlanFile, viewport: str) -> str:

@@ -76,7 +76,7 @@ def _jump_to(page: PageBox, name: str) -> list[tuple[float, float]]:
 
 
 def named_gesture(name: str, max_scroll: int, screen: int) -> Gesture:
-    """A gesture that goes from the top of a page to its end, and rests there.
+    """A gesture that goes from the top of a page to its end, and back if it says so, and rests.
 
     Args:
         name: One of :data:`NAMES`.
@@ -179,6 +179,19 @@ def _flick(end: float, screen: float) -> Course:
     return count * _FLICK_EVERY, position
 
 
+def _down_and_up(end: float, screen: float) -> Course:
+    """Flicks to the end, a moment there, and flicks back to the top."""
+    last, flicked = _flick(end, screen)
+    back = last + _FLICK_EVERY / 2
+
+    def position(t: Floats) -> Floats:
+        down = np.minimum(flicked(np.minimum(t, back)), end)
+        up = np.minimum(flicked(np.maximum(t - back, 0.0)), end)
+        return np.asarray(np.where(t < back, down, end - up))
+
+    return back + last, position
+
+
 def _page_down(end: float, screen: float) -> Course:
     step = max(_PAGE * screen, 1.0)
     count = math.ceil(end / step)
@@ -205,6 +218,7 @@ _COURSES: dict[str, Callable[[float, float], Course]] = {
     "reading": _reading,
     "wheel": _wheel,
     "flick": _flick,
+    "down-and-up": _down_and_up,
     "page-down": _page_down,
     "jump": _jump,
 }

@@ -15,7 +15,7 @@ from rising_lantern.scroll.switches import Switches
 MOST_FRAMES = 24
 """As many frames a filmstrip has."""
 
-_HALF = "half-way through"
+_HALF, _MOVING = "half-way through", " moving"
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,8 +31,21 @@ class Stop:
     reasons: tuple[str, ...]
 
 
-def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple[Stop, ...]:
-    """The top, just before and after each switch, half-way through each section, and the end."""
+def stops_of(
+    page: PageBox, switches: Switches | None, max_scroll: int, others: Sequence[Stop] = ()
+) -> tuple[Stop, ...]:
+    """The positions of a page that are worth looking at.
+
+    The top, just before and after each switch, where a sticky header lets go, half-way through
+    each section and, where layers move in it, a quarter of a screen before and after that, and
+    the end.
+
+    Args:
+        page: The page at a viewport.
+        switches: Where its header switches, or None without a header.
+        max_scroll: The last scroll position, in px.
+        others: More positions, such as those where something is wrong.
+    """
     found: dict[int, list[str]] = {0: ["top of the page"]}
 
     def add(scroll: float, reason: str) -> None:
@@ -42,6 +55,10 @@ def stops_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple
     if switches:
         for index in range(1, len(switches.steps)):
             _add_switch(switches, index, add)
+        _add_end_of_stick(page, switches, max_scroll, add)
+    for stop in others:
+        for reason in stop.reasons:
+            add(stop.scroll_px, reason)
     _add_sections(page, switches, max_scroll, add)
     if max_scroll:
         found.setdefault(max_scroll, []).append("end of the page")
@@ -58,13 +75,16 @@ def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:
     if len(stops) <= most:
         return tuple(stops)
     inner = stops[1:-1]
-    switching = [
-        stop for stop in inner if not all(reason.startswith(_HALF) for reason in stop.reasons)
-    ]
+    switching = [stop for stop in inner if not all(map(_is_along, stop.reasons))]
     others = [stop for stop in inner if stop not in switching]
     kept = _spread(switching, most - 2)
     kept += _spread(others, most - 2 - len(kept))
     return stops[0], *sorted(kept, key=lambda stop: stop.scroll_px), stops[-1]
+
+
+def _is_along(reason: str) -> bool:
+    """Whether a reason only shows what a section does along the scroll."""
+    return reason.startswith(_HALF) or reason.endswith(_MOVING)
 
 
 def _spread(stops: Sequence[Stop], count: int) -> list[Stop]:
@@ -100,3 +120,21 @@ def _add_sections(
         middle = float(swept.top_of(section)[0]) + section.height / 2 - page.screen.height / 2
         if 0 < middle < max_scroll:
             add(round(middle), f"{_HALF} {section.name}")
+        if any(layer.moves for layer in section.layers):
+            quarter = page.screen.height / 4
+            for place in (middle - quarter, middle + quarter):
+                if 0 < place < max_scroll:
+                    add(round(place), f"{section.name}{_MOVING}")
+
+
+def _add_end_of_stick(
+    page: PageBox, switches: Switches, max_scroll: int, add: Callable[[float, str], None]
+) -> None:
+    """Where a sticky header starts to leave with what it is in."""
+    header = page.header
+    if header is None or not header.sticks_within:
+        return
+    swept = sweep(page, switches, np.arange(max_scroll + 1, dtype=np.float64))
+    gone = np.flatnonzero(swept.header.top < header.inset - 1) if swept.header else np.zeros(0)
+    if gone.size:
+        add(float(gone[0]), "the header lets go")

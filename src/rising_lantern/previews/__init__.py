@@ -1,0 +1,1 @@
+"""The preview page: one file in which a plan is judged, and the data that it is drawn from."""

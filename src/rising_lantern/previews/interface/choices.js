@@ -1,0 +1,106 @@
+// What is shown: page, screen, variant, picture of slides, position; and how readers have it.
+
+import { byId, element, replaceChildren } from "./elements.js";
+import { parsePosition } from "./positions.js";
+
+export function startChoices(store, source, viewOf) {
+  const { plan } = source;
+  let view = null;
+
+  // --- lists -----------------------------------------------------------------------------------
+
+  const list = (id, items, value, set) => {
+    const select = byId(id);
+    replaceChildren(select, items.map(([key, words]) => element("option", { value: key }, words)));
+    select.addEventListener("change", () => set(select.value));
+    store.watch([id], (state) => (select.value = String(value(state))));
+    byId(`${id}-choice`).hidden = items.length < 2;
+  };
+
+  list("page", plan.pages.map((page) => [page.name, page.name]), (state) => state.page,
+    (page) => store.set({ page, at: 0, finding: null, slide: 0 }));
+  const variants = plan.variants.map((name, index) => [String(index), name]);
+  list("variant", variants, (state) => state.variant, (value) => store.set({ variant: Number(value), finding: null }));
+  const beside = plan.variants.length > 1 ? [["-1", "nothing"], ...variants] : [];
+  list("beside", beside, (state) => state.beside, (value) => store.set({ beside: Number(value) }));
+
+  const screens = byId("viewport");
+  replaceChildren(screens, plan.viewports.map((item) => {
+    const input = element("input", { type: "radio", name: "viewport", value: item.name });
+    input.addEventListener("change", () => store.set({ viewport: item.name, finding: null }));
+    return element("label", { title: `${item.width} × ${item.height}` }, input, element("span", {}, item.name));
+  }));
+  store.watch(["viewport"], (state) => {
+    for (const input of screens.querySelectorAll("input")) input.checked = input.value === state.viewport;
+  });
+
+  const slide = byId("slide");
+  slide.addEventListener("change", () => store.set({ slide: Number(slide.value) }));
+  store.watch(["page", "viewport", "slide"], (state) => {
+    const slides = plan.slides[`${state.page}/${state.viewport}`] ?? [0];
+    byId("slide-choice").hidden = slides.length < 2;
+    replaceChildren(slide, slides.map((number, index) => element("option", { value: number }, `picture ${index + 1}`)));
+    slide.value = String(slides.includes(state.slide) ? state.slide : 0);
+  });
+
+  // --- the position ----------------------------------------------------------------------------
+
+  const place = byId("at");
+  const help = byId("at-help");
+  byId("place").addEventListener("submit", (event) => {
+    event.preventDefault();
+    const found = view && parsePosition(place.value, view);
+    place.setAttribute("aria-invalid", String(found === null));
+    if (found === null) {
+      const section = view?.sections[0]?.name ?? "hero";
+      help.textContent = `Write 240, 12% or past ${section}`;
+      return;
+    }
+    help.textContent = "";
+    store.set({ at: found, playing: false });
+    place.value = String(found);
+  });
+  store.watch(["at"], (state) => {
+    if (document.activeElement !== place) place.value = String(Math.round(state.at));
+    place.setAttribute("aria-invalid", "false");
+  });
+  viewOf((given) => (view = given));
+
+  // --- switches --------------------------------------------------------------------------------
+
+  for (const name of ["motionless", "scriptless", "dark"]) {
+    const input = byId(name);
+    input.addEventListener("change", () => store.set({ [name]: input.checked }));
+    store.watch([name], (state) => (input.checked = state[name]));
+  }
+  for (const [name, read] of [["zoom", Number], ["sight", String]]) {
+    const inputs = [...document.querySelectorAll(`input[name="${name}"]`)];
+    for (const input of inputs) {
+      input.addEventListener("change", () => store.set({ [name]: read(input.value) }));
+    }
+    store.watch([name], (state) => inputs.forEach((input) => (input.checked = input.value === String(state[name]))));
+  }
+  store.watch(["motionless", "scriptless", "dark", "zoom", "sight"], (state) => {
+    const count = [state.motionless, state.scriptless, state.dark, state.zoom !== 1, state.sight].filter(Boolean).length;
+    byId("readers").textContent = count ? `Reader: ${count} set` : "Reader";
+  });
+
+  const fit = byId("fit");
+  fit.addEventListener("click", () => store.set({ fit: !store.state.fit }));
+  store.watch(["fit"], (state) => fit.setAttribute("aria-pressed", String(!state.fit)));
+
+  const theme = byId("theme");
+  theme.addEventListener("click", () => {
+    const dark = document.documentElement.dataset.theme === "dark";
+    store.set({ theme: dark ? "light" : "dark" });
+  });
+  const system = matchMedia("(prefers-color-scheme: light)");
+  const paint = () => {
+    const shown = store.state.theme || (system.matches ? "light" : "dark");
+    document.documentElement.dataset.theme = shown;
+    theme.textContent = shown === "dark" ? "Light" : "Dark";
+    theme.setAttribute("aria-label", shown === "dark" ? "Use light colours" : "Use dark colours");
+  };
+  system.addEventListener("change", paint);
+  store.watch(["theme"], paint);
+}

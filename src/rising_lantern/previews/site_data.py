@@ -1,0 +1,54 @@
+"""The exported pages as the preview page runs them: their text, and the files that they need."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+
+from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.text.reading import PlanFile
+
+
+@dataclass(frozen=True)
+class SiteData:
+    """Pages as they are exported.
+
+    Attributes:
+        data: The style sheet, the scripts and each page as text, and the media features that
+            set viewports of one width apart.
+        assets: The files that they need, by their addresses; the same for the same content.
+    """
+
+    data: dict[str, Any]
+    assets: dict[str, Path | bytes] = field(repr=False)
+
+
+def site_data(plan: PlanFile, boxes: Sequence[PageBox]) -> SiteData:
+    """The export of some pages for the preview page.
+
+    Args:
+        plan: The plan.
+        boxes: Each page at each viewport, laid out.
+    """
+    site = site_of(plan, boxes, ExportOptions(script="classic"))
+    files = site.files()
+    texts = {
+        name: content.decode()
+        for name, content in files.items()
+        if isinstance(content, bytes) and not name.startswith(ASSETS)
+    }
+    data = {
+        "css": next(text for name, text in texts.items() if name.endswith(".css")),
+        "scripts": [texts[name] for name in site.scripts],
+        "pages": {
+            name.removesuffix(".html"): text
+            for name, text in texts.items()
+            if name.endswith(".html")
+        },
+        "features": {item.name: item.feature for item in site.ranges if item.feature},
+    }
+    assets = {name: content for name, content in files.items() if name.startswith(f"{ASSETS}/")}
+    return SiteData(data, assets)

@@ -1,0 +1,384 @@
+"""What the preview page knows of a page at a viewport: figures along the scroll, and pictures."""
+
+from __future__ import annotations
+
+import io
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from PIL import Image
+
+from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.numbers import number
+from rising_lantern.legibility.curves import ContrastCurve
+from rising_lantern.plan.models.changes import Blend, Change, Fade
+from rising_lantern.plan.models.thresholds import parse_threshold
+from rising_lantern.previews.columns import packed
+from rising_lantern.previews.long_view import long_view
+from rising_lantern.scroll.gestures import NAMES, gesture_on
+from rising_lantern.scroll.layers import LayerTrack
+from rising_lantern.scroll.moments import Sweep
+from rising_lantern.scroll.stops import Stop
+from rising_lantern.view import View
+
+if TYPE_CHECKING:
+    from rising_lantern.report.preview import Previewed
+
+_MOST_ROWS = 20_000  # scroll positions at which the moment is known
+_MEASURED, _OF_SLIDES = (
+    240,
+    80,
+)  # positions at which contrast is measured, besides those where something happens
+_MOST_LAYERS, _MOST_FINDINGS = 40, 200
+_FRAME = 176  # px: the longer side of small frames
+_QUALITY = 72
+
+
+@dataclass(frozen=True)
+class ViewData:
+    """A page at a viewport as the preview page shows it.
+
+    Attributes:
+        data: Plain data; pictures by their names in ``pictures``.
+        pictures: WebP pictures.
+    """
+
+    data: dict[str, Any]
+    pictures: dict[str, bytes] = field(repr=False)
+
+
+@dataclass(frozen=True)
+class Drawn:
+    """What several outputs show of a view, computed once.
+
+    Attributes:
+        shown: The frames of its filmstrip.
+        positions: Scroll positions, in px, of which no switch and no finding is left out.
+        curves: The contrast there of each part of the header, and then of each text.
+    """
+
+    shown: Previewed = field(repr=False)
+    positions: Sequence[float] = field(repr=False)
+    curves: Sequence[ContrastCurve] = field(repr=False)
+
+
+def drawn_of(
+    view: View,
+    findings: Sequence[Finding],
+    frames: Sequence[float] | None = None,
+    count: int = _MEASURED,
+) -> Drawn:
+    """What several outputs show of a view.
+
+    Args:
+        view: The page at a viewport.
+        findings: What is found on it.
+        frames: The scroll positions to show frames of; by default those worth looking at.
+        count: At how many positions, evenly spread, contrast is measured besides others.
+    """
+    positions = _measured_px(view, findings, count)
+    shown = view.previewed(frames, worst_stops(findings, view.max_scroll))
+    return Drawn(shown, positions, list(view.curves(positions)))
+
+
+def slides_data(
+    view: View, findings: Sequence[Finding], frames: Sequence[float] | None = None
+) -> tuple[list[ViewData], Drawn]:
+    """All that the preview page shows of a view, once with each picture of its slides.
+
+    Args:
+        view: The page at a viewport.
+        findings: What is found on it.
+        frames: As in :func:`drawn_of`.
+
+    Returns:
+        The data, and what has been drawn of the first.
+    """
+    first = drawn_of(view, findings, frames)
+    others = [
+        view_data(slide, findings, drawn_of(slide, findings, frames, _OF_SLIDES))
+        for slide in view.slides()[1:]
+    ]
+    return [view_data(view, findings, first), *others], first
+
+
+def view_data(view: View, findings: Sequence[Finding], drawn: Drawn) -> ViewData:
+    """All that the preview page shows of a view.
+
+    Args:
+        view: The page at a viewport.
+        findings: What is found on it.
+        drawn: What has been drawn of it.
+    """
+    return _Work(view, findings, drawn).result()
+
+
+def worst_stops(findings: Sequence[Finding], end: int) -> tuple[Stop, ...]:
+    """The scroll positions at which findings that are not silenced are worst.
+
+    Args:
+        findings: What is found on a page.
+        end: The last scroll position.
+    """
+    return tuple(
+        Stop(_worst_px(item, end), (f"{item.rule} at its worst",))
+        for item in findings
+        if item.silenced is None
+    )
+
+
+def _measured_px(view: View, findings: Sequence[Finding], count: int) -> list[float]:
+    """Evenly spread positions, those around each switch, and those of each finding."""
+    end = view.max_scroll
+    steps = view.switches.steps[1:] if view.switches else ()
+    inner = [
+        edge + beside
+        for step in steps
+        if math.isfinite(step.start)
+        for edge in (math.ceil(step.start), math.ceil(step.start + step.blend))
+        for beside in (-1, 0)
+    ]
+    for item in findings[:_MOST_FINDINGS]:
+        inner += [round(place) for place in (*item.scroll, item.worst)]
+    evenly = np.linspace(0, end, min(count, end + 1)).round()
+    found = np.unique([*evenly, *(place for place in inner if 0 <= place <= end)])
+    return [float(place) for place in found]
+
+
+def _worst_px(finding: Finding, end: int) -> int:
+    return round(min(max(finding.worst, 0.0), float(end)))
+
+
+class _Work:
+    """The data of one view."""
+
+    def __init__(self, view: View, findings: Sequence[Finding], drawn: Drawn) -> None:
+        self.view = view
+        self.drawn = drawn
+        order = sorted(findings, key=lambda item: LEVELS.index(item.level))
+        self.findings = tuple(order[:_MOST_FINDINGS])
+        self.left_out = len(findings) - len(self.findings)
+        self.pictures: dict[str, bytes] = {}
+
+    def result(self) -> ViewData:
+        view, box = self.view, self.view.box
+        worst = [_worst_px(finding, view.max_scroll) for finding in self.findings]
+        long = long_view(view)
+        header = box.header
+        room = box.flow.room(0)
+        data = {
+            "page": view.page,
+            "viewport": view.viewport,
+            "slide": view.slide,
+            "maxScroll": view.max_scroll,
+            "height": long.height,
+            "header": header and {"name": header.name, "position": header.position},
+            "parts": list(header.parts) if header else [],
+            "steps": list(self._steps()),
+            "sections": [
+                {
+                    "name": item.name,
+                    "top": item.top + room,
+                    "height": item.height,
+                    "past": self._edge("past", item.name),
+                    "reach": self._edge("reach", item.name),
+                }
+                for item in box.sections
+            ],
+            "long": self._picture("long", long.pixels),
+            "findings": [self._finding(*pair) for pair in zip(self.findings, worst, strict=True)],
+            "leftOut": self.left_out,
+            "contrast": self._contrast(),
+            "frames": list(self._frames()),
+            "closeUps": list(self._close_ups()),
+            "gestures": self._gestures(),
+            **self._moments(),
+        }
+        return ViewData(data, self.pictures)
+
+    def _edge(self, edge: str, section: str) -> float:
+        """The position at which a section's edge meets the header, in its look just before."""
+        threshold, flow = parse_threshold(f"{edge} {section}"), self.view.box.flow
+        switches = self.view.switches
+        if switches is None:
+            return flow.position(threshold, 0)
+        places = [flow.position(threshold, step.look) for step in switches.steps]
+        for step, place in enumerate(places):
+            if switches.after(0, place - 1) == step:
+                return place
+        return places[0]
+
+    # --- the header ------------------------------------------------------------------------------
+
+    def _steps(self) -> Iterator[dict[str, Any]]:
+        switches = self.view.switches
+        for index, step in enumerate(switches.steps if switches else ()):
+            assert switches is not None  # noqa: S101 - it has steps
+            look = switches.look_of(index)
+            yield {
+                "look": look.name,
+                "start": _known(step.start),
+                "back": _known(step.back),
+                "blend": step.blend,
+                "words": look.start.text if look.start else "",
+                "background": look.background.hex(),
+                "color": look.color.hex(),
+                "height": look.height,
+                "change": _words_of(look.change),
+            }
+
+    def _close_ups(self) -> Iterator[dict[str, Any]]:
+        for index, shot in enumerate(self.view.header_shots()):
+            yield {
+                "at": shot.stage.scroll_px,
+                "look": shot.stage.look,
+                "kind": shot.stage.kind,
+                "words": shot.words,
+                "width": shot.pixels.shape[1],
+                "height": shot.pixels.shape[0],
+                "picture": self._picture(f"header-{index}", shot.pixels, 82),
+            }
+
+    # --- along the scroll ------------------------------------------------------------------------
+
+    def _moments(self) -> dict[str, Any]:
+        """Looks, the header's box and the offsets of layers at every px, or as near as possible."""
+        step = max(math.ceil((self.view.max_scroll + 1) / _MOST_ROWS), 1)
+        positions = self.view.positions(step)
+        down, up = self.view.sweep(positions), self.view.sweep(positions, "up")
+        columns: dict[str, np.ndarray] = {}
+        for name, swept in (("down", down), ("up", up)):
+            header = swept.header
+            if header is not None:
+                columns |= {
+                    f"{name} look": header.look,
+                    f"{name} before": header.before,
+                    f"{name} progress": header.progress * 1000,
+                    f"{name} top": header.top * 100,
+                    f"{name} height": header.height * 100,
+                }
+        layers = []
+        for track in self._moving(down):
+            name = f"{track.section}, layer {track.index}"
+            layers.append(name)
+            columns[f"offset {name}"] = self._offset(track, down) * 100
+            columns[f"opacity {name}"] = track.opacity * 1000
+        looks = list(self.view.box.header.look_names) if self.view.box.header else []
+        return {"step": step, "looks": looks, "layers": layers, "columns": packed(columns)}
+
+    @staticmethod
+    def _moving(swept: Sweep) -> list[LayerTrack]:
+        """The layers that do more than move with their section."""
+        tracks = (
+            track
+            for track in swept.layers()
+            if track.box.moves or track.box.is_fixed or track.box.motion.path
+        )
+        return [track for track, _ in zip(tracks, range(_MOST_LAYERS), strict=False)]
+
+    @staticmethod
+    def _offset(track: LayerTrack, swept: Sweep) -> np.ndarray:
+        """How far below its place in the section a layer is, as in the scroll chart."""
+        for section in swept.page.sections:
+            if section.name == track.section:
+                return np.asarray(track.top - swept.top_of(section))
+        return np.asarray(track.top - swept.ground_top)
+
+    def _contrast(self) -> dict[str, Any]:
+        """The contrast of each part, and of the text that is worst off, at some positions."""
+        curves, positions = self.drawn.curves, self.drawn.positions
+        parts = len(self.view.box.header.parts) if self.view.box.header else 0
+        texts = curves[parts:]
+        result = [_curve("part", curve) for curve in curves[:parts]]
+        if texts and any(np.isfinite(curve.contrast).any() for curve in texts):
+            result.append(_worst_text(texts))
+        return {"positions": [round(place) for place in positions], "curves": result}
+
+    def _gestures(self) -> dict[str, Any]:
+        paths = {
+            name: gesture_on(self.view.box, self.view.max_scroll, name).scroll for name in NAMES
+        }
+        return {name: packed({"scroll": path}) for name, path in paths.items()}
+
+    # --- findings --------------------------------------------------------------------------------
+
+    def _finding(self, finding: Finding, worst: int) -> dict[str, Any]:
+        return {
+            "rule": finding.rule,
+            "level": finding.level,
+            "subject": str(finding.subject),
+            "from": round(finding.scroll[0], 2),
+            "to": round(finding.scroll[1], 2),
+            "at": worst,
+            "message": finding.message,
+            "remedy": finding.remedy,
+            "place": str(finding.place),
+            "pages": list(finding.pages),
+            "silenced": finding.silenced,
+        }
+
+    # --- pictures --------------------------------------------------------------------------------
+
+    def _frames(self) -> Iterator[dict[str, Any]]:
+        for index, shot in enumerate(self.drawn.shown.shots):
+            image = Image.fromarray(shot.pixels)
+            image.thumbnail((_FRAME, _FRAME), Image.Resampling.BOX, reducing_gap=2.0)
+            yield {
+                "at": shot.stop.scroll_px,
+                "words": " · ".join(shot.stop.reasons),
+                "look": shot.moment.look,
+                "picture": self._picture(f"frame-{index}", np.asarray(image)),
+            }
+
+    def _picture(self, name: str, pixels: Bytes, quality: int = _QUALITY) -> str:
+        """Keep a picture, and give its name."""
+        view, buffer = self.view, io.BytesIO()
+        Image.fromarray(pixels).save(buffer, "webp", quality=quality, method=4)
+        key = f"{view.page}/{view.viewport}/{view.slide}/{name}"
+        self.pictures[key] = buffer.getvalue()
+        return key
+
+
+def _known(position: float) -> float | None:
+    return position if math.isfinite(position) else None
+
+
+def _words_of(change: Change) -> str:
+    """How a look comes, in words."""
+    match change:
+        case Fade(duration, delay, easing):
+            wait = f" after {number(delay)} ms" if delay else ""
+            return f"fades in {number(duration)} ms, {easing.css()}{wait}"
+        case Blend(distance, easing, lag):
+            late = f", {number(lag)} ms behind" if lag else ""
+            return f"blends over {distance.css()}, {easing.css()}{late}"
+        case _:
+            return "at once"
+
+
+def _curve(kind: str, curve: ContrastCurve) -> dict[str, Any]:
+    return {
+        "kind": kind,
+        "name": curve.name,
+        "values": _rounded(curve.contrast),
+        "limits": _rounded(curve.limit),
+    }
+
+
+def _worst_text(texts: Sequence[ContrastCurve]) -> dict[str, Any]:
+    """At each position the text that is furthest below its limit, or least above it."""
+    values = np.array([curve.contrast for curve in texts])
+    limits = np.array([curve.limit for curve in texts])
+    share = np.where(np.isfinite(values), values / limits, np.inf)
+    row, each = np.argmin(share, axis=0), np.arange(values.shape[1])
+    worst = ContrastCurve("text worst off", values[row, each], limits[row, each])
+    names = [curve.name for curve in texts]
+    return _curve("text", worst) | {"of": row.tolist(), "names": names}
+
+
+def _rounded(values: np.ndarray) -> list[float | None]:
+    return [round(float(value), 2) if math.isfinite(value) else None for value in values]
