@@ -70,7 +70,7 @@ def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
     built = folder / "plan-preview"
     assert result.stdout.splitlines() == [
         "2 filmstrips, charts and pages in plan-preview",
-        "Open first: plan-preview/index.html",
+        "Open: plan-preview/preview.html",
     ]
     index = (built / "index.html").read_text("utf-8")
     assert index.count('href="pages/page.html"') == 2
@@ -81,6 +81,7 @@ def test_preview_writes_strips_pages_and_the_sheet_that_leads_to_them(
     page = (built / "pages" / "page.html").read_text("utf-8")
     assert page.startswith("<!doctype html>")
     assert "http" not in page
+    assert 'href="preview.html#page=page&viewport=laptop"' in index.replace("&amp;", "&")
     assert sorted(path.name for path in folder.iterdir() if path.name.startswith(".")) == []
 
 

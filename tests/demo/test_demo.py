@@ -114,7 +114,10 @@ def test_demo_writes_and_previews_the_site(tmp_path: Path) -> None:
     result = subprocess.run(
         [*command, "demo", "here"], cwd=tmp_path, capture_output=True, text=True, check=True
     )
-    assert "Look first at here/preview/filmstrips/home.laptop.png" in result.stdout
+    assert "Open: here/preview/preview.html\n" in result.stdout
+    # It can be sent to a client.
+    assert (tmp_path / "here/preview/preview.html").stat().st_size < 8_000_000
+    assert len(list((tmp_path / "here/preview/headers").glob("*.png"))) == 15
     assert len(list((tmp_path / "here/preview/filmstrips").glob("*.png"))) == 15
     assert len(list((tmp_path / "here/preview/pages").glob("*.html"))) == 5
     table = subprocess.run(
@@ -129,7 +132,7 @@ def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
     view = regatta.view("visit", "phone")
     strip = view.filmstrip()
     stops = view.stops()
-    assert len(stops) == 7
+    assert len(stops) == 9
     few = view.filmstrip([0, 500])
     assert few.width <= strip.width
     with_frame = np.asarray(strip)

@@ -126,15 +126,19 @@ def test_a_large_page_takes_less_than_a_gigabyte(tmp_path: Path, kind: str) -> N
 
 
 def test_a_filmstrip_of_a_long_page_leaves_positions_out_and_says_so(make_plan: MakePlan) -> None:
-    sections = ", ".join(f"s{index}: {{height: 800px}}" for index in range(60))
-    looks = "clear: {}, solid: {from: 200px, change: blend 100px}"
+    # No two frames may look alike.
+    sections = ", ".join(
+        f"s{index}: {{height: 800px, background: 'rgb({index * 4} {index % 5 * 60} 90)'}}"
+        for index in range(60)
+    )
+    looks = "clear: {}, solid: {from: 200px, background: white, change: blend 100px}"
     plan = make_plan(plan_text(header=f"looks: {{{looks}}}", sections=sections))
     view = plan.view()
     shown = view.previewed()
     stops = [shot.stop for shot in shown.shots]
-    assert len(stops) == MOST_FRAMES
-    assert len(stops) + shown.left_out == len(view.stops())
-    assert {0, 199, 200, 250, 300, view.max_scroll} <= {stop.scroll_px for stop in stops}
+    assert MOST_FRAMES - 4 <= len(stops) < MOST_FRAMES  # just before and at the switch look alike
+    assert shown.left_out == len(view.stops()) - MOST_FRAMES
+    assert {0, 250, 300, view.max_scroll} <= {stop.scroll_px for stop in stops}
     with pytest.raises(rl.RequestError, match="up to 24 positions, not 25"):
         view.filmstrip(range(25))
 

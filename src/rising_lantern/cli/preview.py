@@ -33,7 +33,7 @@ from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.previewing import AS_IT_IS, PREVIEW, PreviewData, PreviewWork
-from rising_lantern.scroll.gestures import read_gesture
+from rising_lantern.scroll.gestures import named_or_recorded
 from rising_lantern.scroll.stops import MOST_FRAMES
 
 if TYPE_CHECKING:
@@ -152,9 +152,8 @@ def _play(text: str, form: Form) -> Play:
     """A gesture by its name, or as it was recorded in a CSV file."""
     from rising_lantern.report.preview import Play  # noqa: PLC0415 - few ask to play
 
-    if text.lower().endswith(".csv"):
-        return Play(Path(text).name, read_gesture(Path(text)), form)
-    return Play(text, text, form)
+    gesture = named_or_recorded(text)
+    return Play(text if gesture == text else Path(text).name, gesture, form)
 
 
 def _draw_headers(

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
+from click.core import ParameterSource
 
 from rising_lantern.cli.options import (
     force_option,
@@ -22,6 +23,7 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
+from rising_lantern.scroll.gestures import named_or_recorded
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -53,6 +55,13 @@ _ENDINGS = (".csv", ".json", ".parquet")
     show_default=True,
     help="Whether the reader comes from the top or from the end.",
 )
+@click.option(
+    "--play",
+    "gesture",
+    metavar="GESTURE",
+    help="Trace the header in time instead, 60 times a second, while a reader scrolls: reading, "
+    "wheel, flick, down-and-up, page-down, jump, 'jump SECTION', or a CSV file of seconds and px.",
+)
 @page_option
 @viewport_option
 @set_option
@@ -65,6 +74,7 @@ def command(  # noqa: PLR0913 - one argument for each option
     of: Any,
     every: float,
     going: Any,
+    gesture: str | None,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
@@ -72,7 +82,7 @@ def command(  # noqa: PLR0913 - one argument for each option
     force: bool,
     quiet: bool,
 ) -> None:
-    """Write what PLAN's headers or layers do along the scroll as a table."""
+    """Write what PLAN's headers or layers do along the scroll, or in time, as a table."""
     if output and output.suffix.lower() not in _ENDINGS:
         raise click.UsageError(f"{output} must end in one of {', '.join(_ENDINGS)}")
     if output and output.suffix.lower() == ".parquet" and find_spec("pyarrow") is None:
@@ -80,13 +90,27 @@ def command(  # noqa: PLR0913 - one argument for each option
             "Parquet needs another package: install rising-lantern[parquet], or write .csv or .json"
         )
 
+    if gesture is not None:
+        _refuse_along_scroll("of", "every", "going")
     views = list(read_plan(plan, values).views(pages, viewports))
-    tables = (view.trace(every, of, going) for view in views)
+    if gesture is None:
+        tables = (view.trace(every, of, going) for view in views)
+    else:
+        path = named_or_recorded(gesture)
+        tables = (view.play(path) for view in views)
     result = list(progress(tables, len(views), "Tracing", quiet=quiet))
     _write(_joined(result), output, force=force)
     if output and not quiet:
         rows = sum(len(table) for table in result)
         echo(f"{rows:,} rows of {len(views)} views in {output}")
+
+
+def _refuse_along_scroll(*names: str) -> None:
+    """Refuse options that say where along the scroll to look, beside one that says when."""
+    context = click.get_current_context()
+    for name in names:
+        if context.get_parameter_source(name) is ParameterSource.COMMANDLINE:
+            raise click.UsageError(f"name --play or --{name}, not both")
 
 
 def _joined(tables: list[pd.DataFrame]) -> pd.DataFrame:

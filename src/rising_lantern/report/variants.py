@@ -54,17 +54,17 @@ def telling(scroll: Sequence[int], candidates: Sequence[Sequence[Bytes]], count:
     Args:
         scroll: The positions, in px.
         candidates: For each, the frames of the variants.
-        count: How many to choose at most; the first is always among them, and none is so near to
-            another that it would look alike.
+        count: How many to choose at most. None is so near to another that it would look alike,
+            and none shows all variants equal, unless they are so everywhere.
     """
     apart = candidates[0][0].shape[0] * _APART
-    others = sorted(range(1, len(scroll)), key=lambda place: -_difference(candidates[place]))
-    chosen = [0]
-    for place in others:
-        near = min(abs(scroll[place] - scroll[item]) for item in chosen)
-        if near >= apart and len(chosen) < count:
+    differences = [_difference(frames) for frames in candidates]
+    chosen: list[int] = []
+    for place in sorted(range(len(scroll)), key=lambda place: -differences[place]):
+        near = min((abs(scroll[place] - scroll[item]) for item in chosen), default=apart)
+        if differences[place] > 0 and near >= apart and len(chosen) < count:
             chosen.append(place)
-    return sorted(chosen)
+    return sorted(chosen) or [0]
 
 
 def _difference(frames: Sequence[Bytes]) -> float:

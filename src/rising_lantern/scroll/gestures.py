@@ -119,6 +119,18 @@ def recorded_gesture(path: Sequence[tuple[float, float]], max_scroll: int) -> Ge
     return _whole(seconds, np.clip(np.interp(seconds, times, positions), 0.0, max_scroll))
 
 
+def named_or_recorded(text: str) -> GesturePath:
+    """A gesture by its name, or as it was recorded in a CSV file.
+
+    Args:
+        text: The name, or the name of the file, which ends in ``.csv``.
+
+    Raises:
+        RequestError: If the file cannot be read; see :func:`read_gesture`.
+    """
+    return read_gesture(Path(text)) if text.lower().endswith(".csv") else text
+
+
 def read_gesture(file: Path) -> list[tuple[float, float]]:
     """Times and positions from a CSV file with two columns, with or without a heading.
 
