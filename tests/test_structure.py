@@ -38,7 +38,7 @@ LAYERS = [
     ["api"],
     ["comparison", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],
-    ["proving", "supporting"],
+    ["live", "proving", "supporting"],
     ["cli"],
     ["__main__"],
 ]
@@ -139,6 +139,7 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
         "distributed",
         "selenium",
         "websocket",
+        "rising_lantern.live",
     )
     if path.relative_to(ROOT).as_posix() == "cli/__init__.py":
         return  # help loads none of the commands

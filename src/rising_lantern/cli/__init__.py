@@ -15,7 +15,8 @@ from rising_lantern._version import __version__
 # and completion load none of them.
 _COMMANDS = {
     "demo": "Write the sample site and preview it.",
-    "preview": "Filmstrips, and pages to scroll by hand.",
+    "preview": "One page to scroll and judge, filmstrips and charts.",
+    "live": "The preview, drawn again whenever the plan is saved.",
     "check": "Findings: what is measured to be wrong.",
     "compare": "Variants side by side.",
     "tune": "The numbers that fix the findings.",

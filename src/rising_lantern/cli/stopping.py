@@ -21,10 +21,12 @@ class Stopped(BaseException):
     """A signal has asked to stop.
 
     Attributes:
+        number: The signal.
         status: The exit status that says so.
     """
 
     def __init__(self, number: int) -> None:
+        self.number = number
         self.status = _SIGNAL + number
 
 

@@ -34,13 +34,13 @@ _SIGHTS = {
 }
 
 
-def preview_html(title: str, data: Mapping[str, Any] | None, policy: str = "") -> str:
+def preview_html(title: str, data: Mapping[str, Any] | None, nonce: str = "") -> str:
     """The preview page.
 
     Args:
         title: The plan's title.
         data: What it shows, as plain data; None for a page that asks a server for it.
-        policy: A Content-Security-Policy to state in it.
+        nonce: The nonce of a Content-Security-Policy that its style and script are allowed by.
     """
     environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined)
     template = environment.from_string(interface_file("preview.html.j2"))
@@ -51,7 +51,7 @@ def preview_html(title: str, data: Mapping[str, Any] | None, policy: str = "") -
         data=Markup(embedded_json(data)) if data is not None else None,  # noqa: S704 - escaped
         gestures=NAMES,
         sights={name: _matrix(values) for name, values in _SIGHTS.items()},
-        policy=policy,
+        nonce=nonce,
     )
 
 

@@ -106,6 +106,16 @@ def slides_data(
     return [view_data(view, findings, first), *others], first
 
 
+def first_data(view: View) -> ViewData:
+    """What can be shown of a view at once: what has to be measured is left out.
+
+    Args:
+        view: The page at a viewport.
+    """
+    made = view_data(view, (), Drawn(view.previewed(), (), ()))
+    return ViewData(made.data | {"checking": True}, made.pictures)
+
+
 def view_data(view: View, findings: Sequence[Finding], drawn: Drawn) -> ViewData:
     """All that the preview page shows of a view.
 

@@ -4,40 +4,44 @@ import { byId, element, replaceChildren } from "./elements.js";
 import { parsePosition } from "./positions.js";
 
 export function startChoices(store, source, viewOf) {
-  const { plan } = source;
   let view = null;
 
   // --- lists -----------------------------------------------------------------------------------
 
   const list = (id, items, value, set) => {
     const select = byId(id);
-    replaceChildren(select, items.map(([key, words]) => element("option", { value: key }, words)));
     select.addEventListener("change", () => set(select.value));
-    store.watch([id], (state) => (select.value = String(value(state))));
-    byId(`${id}-choice`).hidden = items.length < 2;
+    store.watch([id, "revision"], (state) => {
+      replaceChildren(select, items().map(([key, words]) => element("option", { value: key }, words)));
+      select.value = String(value(state));
+      byId(`${id}-choice`).hidden = items().length < 2;
+    });
   };
 
-  list("page", plan.pages.map((page) => [page.name, page.name]), (state) => state.page,
+  const variants = () => source.plan.variants.map((name, index) => [String(index), name]);
+  list("page", () => source.plan.pages.map((page) => [page.name, page.name]), (state) => state.page,
     (page) => store.set({ page, at: 0, finding: null, slide: 0 }));
-  const variants = plan.variants.map((name, index) => [String(index), name]);
-  list("variant", variants, (state) => state.variant, (value) => store.set({ variant: Number(value), finding: null }));
-  const beside = plan.variants.length > 1 ? [["-1", "nothing"], ...variants] : [];
-  list("beside", beside, (state) => state.beside, (value) => store.set({ beside: Number(value) }));
+  list("variant", variants, (state) => state.variant,
+    (value) => store.set({ variant: Number(value), finding: null }));
+  list("beside", () => (variants().length > 1 ? [["-1", "nothing"], ...variants()] : []),
+    (state) => state.beside, (value) => store.set({ beside: Number(value) }));
 
   const screens = byId("viewport");
-  replaceChildren(screens, plan.viewports.map((item) => {
-    const input = element("input", { type: "radio", name: "viewport", value: item.name });
-    input.addEventListener("change", () => store.set({ viewport: item.name, finding: null }));
-    return element("label", { title: `${item.width} × ${item.height}` }, input, element("span", {}, item.name));
-  }));
-  store.watch(["viewport"], (state) => {
+  store.watch(["revision"], () => {
+    replaceChildren(screens, [element("legend", { class: "away" }, "Screen"), ...source.plan.viewports.map((item) => {
+      const input = element("input", { type: "radio", name: "viewport", value: item.name });
+      input.addEventListener("change", () => store.set({ viewport: item.name, finding: null }));
+      return element("label", { title: `${item.width} × ${item.height}` }, input, element("span", {}, item.name));
+    })]);
+  });
+  store.watch(["viewport", "revision"], (state) => {
     for (const input of screens.querySelectorAll("input")) input.checked = input.value === state.viewport;
   });
 
   const slide = byId("slide");
   slide.addEventListener("change", () => store.set({ slide: Number(slide.value) }));
-  store.watch(["page", "viewport", "slide"], (state) => {
-    const slides = plan.slides[`${state.page}/${state.viewport}`] ?? [0];
+  store.watch(["page", "viewport", "slide", "revision"], (state) => {
+    const slides = source.plan.slides[`${state.page}/${state.viewport}`] ?? [0];
     byId("slide-choice").hidden = slides.length < 2;
     replaceChildren(slide, slides.map((number, index) => element("option", { value: number }, `picture ${index + 1}`)));
     slide.value = String(slides.includes(state.slide) ? state.slide : 0);

@@ -4,9 +4,11 @@ import { ADDRESSED, readAddress, writeAddress } from "./address.js";
 import { startChoices } from "./choices.js";
 import { startCloseUps } from "./close_ups.js";
 import { byId } from "./elements.js";
+import { startFaults } from "./faults.js";
 import { startFindings } from "./findings.js";
 import { startFrames } from "./frames.js";
 import { startKeys } from "./keys.js";
+import { liveSource, watchPlan } from "./live_source.js";
 import { startLongView } from "./long_view.js";
 import { startMoment } from "./moment.js";
 import { startPanels } from "./panels.js";
@@ -26,7 +28,8 @@ function startPreview(source) {
     watchers.push(draw);
     if (view) draw(view);
   };
-  const load = async (state) => {
+  const load = async () => {
+    const { state } = store;
     const number = ++asked;
     const found = await source.view(state);
     if (number !== asked || !found) return;
@@ -36,6 +39,8 @@ function startPreview(source) {
     watchers.forEach((draw) => draw(view));
   };
 
+  source.later(load);
+  startFaults(store);
   startChoices(store, source, viewOf);
   startPanels(store);
   startLongView(store, source, viewOf);
@@ -62,9 +67,34 @@ function createdStore(plan) {
   return createStore({
     ...readAddress(plan),
     going: "down", finding: null, fit: true, theme: "", gesture: "flick", playing: false, speed: 1,
-    revision: 0,
+    revision: 0, faults: [], connected: true,
   });
+}
+
+// The same choices as far as the plan still has them.
+function keptChoices(state, plan) {
+  const named = (list, name) => (list.find((item) => item.name === name) ?? list[0]).name;
+  return { page: named(plan.pages, state.page), viewport: named(plan.viewports, state.viewport) };
+}
+
+async function startLive() {
+  let store = null;
+  const source = await liveSource((faults) => store?.set({ faults }));
+  store = startPreview(source);
+  let drawn = source.plan.revision;
+  watchPlan(
+    async ({ revision, faults }) => {
+      store.set({ faults });
+      if (revision === drawn || faults.length) return;
+      drawn = revision;
+      const release = await source.renew();
+      store.set({ ...keptChoices(store.state, source.plan), finding: null, revision });
+      setTimeout(release, 5000);
+    },
+    (connected) => store.set({ connected }),
+  );
 }
 
 const embedded = byId("preview-data");
 if (embedded) startPreview(embeddedSource(JSON.parse(embedded.textContent)));
+else startLive();

@@ -84,8 +84,10 @@ export function startPlayer(store, stage, viewOf) {
   });
 
   viewOf((given) => {
+    const same = ["page", "viewport", "slide", "maxScroll"].every((key) => view?.[key] === given[key]);
     view = given;
-    load();
+    // A view that has been measured since then scrolls as before.
+    if (!same) load();
   });
   store.watch(["gesture"], load);
   store.watch(["playing"], (state) => {

@@ -16,6 +16,8 @@ function blobUrl(text, type) {
   return URL.createObjectURL(new Blob([bytes], { type }));
 }
 
+export const pictureUrl = (text) => blobUrl(text, "image/webp");
+
 export function embeddedSource(data) {
   const views = new Map();
   const urls = new Map();
@@ -31,10 +33,11 @@ export function embeddedSource(data) {
     picture: (name) => url("pictures", name, "image/webp"),
     asset: (name) => url("assets", name, TYPES[name.split(".").pop()] ?? ""),
     hasAsset: (name) => name in data.assets,
-    site: (state, variant = state.variant) => {
+    async site(state, variant = state.variant) {
       const own = data.sites[`${variant}/${state.slide}`];
       return own && state.page in own.pages ? own : data.sites[`${variant}/0`];
     },
+    later() {},
     async view(state, variant = state.variant) {
       const keys = [viewKey({ ...state, variant }), viewKey({ ...state, variant, slide: 0 })];
       const key = keys.find((item) => item in data.views);

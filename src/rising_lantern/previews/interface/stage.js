@@ -38,7 +38,7 @@ export function startStage(store, source) {
 
   // --- scrolling -------------------------------------------------------------------------------
 
-  const identical = (screen) => store.state.zoom === 1 && screen.view === screens[0].view;
+  const identical = (screen) => store.state.zoom === 1 && screen === screens[0];
 
   // The sections as they stand in the frame: at another zoom, or in another variant.
   const standing = (screen) => {
@@ -54,7 +54,7 @@ export function startStage(store, source) {
 
   const scrollTo = (screen, at) => {
     const target = screen.frame.contentWindow;
-    if (!screen.ready || !target) return;
+    if (!screen.ready || !target || !(identical(screen) || screens[0].view)) return;
     const place = identical(screen) ? at : matching(at, screens[0].view, standing(screen));
     if (Math.abs(target.scrollY - place) >= 1) {
       screen.asked = place;
@@ -64,6 +64,7 @@ export function startStage(store, source) {
 
   const scrolled = (screen) => {
     const here = screen.frame.contentWindow.scrollY;
+    if (!identical(screen) && !screens[0].view) return;
     // What was asked for here is known already.
     if (screen.asked !== null && Math.abs(here - screen.asked) < 1) {
       screen.asked = null;
@@ -91,7 +92,9 @@ export function startStage(store, source) {
 
   const opened = (screen, text) => {
     const { contentDocument, contentWindow } = screen.frame;
-    contentDocument.head.append(Object.assign(contentDocument.createElement("style"), { textContent: QUIET }));
+    const quiet = new contentWindow.CSSStyleSheet();
+    quiet.replaceSync(QUIET);
+    contentDocument.adoptedStyleSheets.push(quiet);
     contentWindow.addEventListener("scroll", () => scrolled(screen), { passive: true });
     contentDocument.addEventListener("click", followLink);
     contentDocument.addEventListener("keydown", (event) => {
@@ -114,27 +117,27 @@ export function startStage(store, source) {
   const draw = async (state) => {
     const number = ++drawing;
     const variants = state.beside >= 0 ? [state.variant, state.beside] : [state.variant];
-    const views = await Promise.all(variants.map((variant) => source.view(state, variant)));
+    const views = Promise.all(variants.map((variant) => source.view(state, variant)));
+    const sites = await Promise.all(variants.map((variant) => source.site(state, variant)));
+    // The page is shown as soon as it is there; figures may come later.
+    const running = sites.every((site) => site && state.page in site.pages);
+    if (!running) await views;
     if (number !== drawing) return;
     const size = viewport(state);
     document.body.style.setProperty("--ratio", size.height / size.clientWidth);
     document.body.dataset.shape = size.height > size.clientWidth ? "tall" : "wide";
     screens.splice(0).forEach((screen) => screen.release?.());
     variants.forEach((variant, index) => {
-      const site = source.site(state, variant);
+      const site = sites[index];
       const frame = element("iframe", {
         title: `${state.page} on ${state.viewport}${caption(state, variant) ? `, ${caption(state, variant)}` : ""}`,
       });
       frame.style.colorScheme = state.dark ? "dark" : "light";
       const box = element("div", { class: "screen", "aria-busy": "true" }, frame);
       const words = element("figcaption", {}, caption(state, variant));
-      const screen = { frame, box, caption: words, view: views[index], ready: false, asked: null };
+      const screen = { frame, box, caption: words, view: null, ready: false, asked: null };
       screens.push(screen);
-      if (!views[index]) return;
-      if (!site || !(state.page in site.pages)) {
-        drawPicture(screen);
-        return;
-      }
+      if (!running) return;
       const text = pageText(site, state, source);
       frame.addEventListener("load", () => opened(screen, text), { once: true });
       frame.srcdoc = text.html;
@@ -142,6 +145,11 @@ export function startStage(store, source) {
     replaceChildren(room, screens.map((screen) => element("figure", {}, screen.box, screen.caption)));
     fit();
     sight(state);
+    const found = await views;
+    if (number !== drawing) return;
+    screens.forEach((screen, index) => (screen.view = found[index]));
+    if (running) showPositions(store.state);
+    else screens.filter((screen) => screen.view).forEach(drawPicture);
   };
 
   // Without the pages, the part of the long view that is on the screen.

@@ -1,0 +1,88 @@
+"""A plan on disk that is read again whenever it, or a file that it uses, changes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from rising_lantern.api import Plan, read
+from rising_lantern.errors import Fault, LanternError, PlanError
+
+
+@dataclass(frozen=True)
+class LiveState:
+    """What holds since the plan was last read.
+
+    Attributes:
+        revision: Counts the states.
+        plan: The plan as it was when it last had no faults.
+        faults: What is wrong with the file now.
+        message: What prevents it from being read, if it is not its content.
+    """
+
+    revision: int
+    plan: Plan
+    faults: tuple[Fault, ...] = ()
+    message: str = ""
+
+    def data(self) -> dict[str, object]:
+        """It as the page is told."""
+        faults = fault_data(self.faults)
+        if self.message:
+            faults.append({"place": "", "text": self.message, "remedy": ""})
+        return {"revision": self.revision, "faults": faults}
+
+
+def fault_data(faults: Iterable[Fault]) -> list[dict[str, str]]:
+    """Faults as the page is told."""
+    return [
+        {"place": str(item.place), "text": item.problem, "remedy": item.remedy} for item in faults
+    ]
+
+
+class WatchedPlan:
+    """A plan's file, and the last state in which it could be read.
+
+    Args:
+        path: The file.
+        values: Values that replace those of the file, as ``--set`` does.
+
+    Raises:
+        PlanError: If it has faults at the start.
+        RequestError: If it cannot be read.
+    """
+
+    def __init__(self, path: Path, values: Mapping[str, str]) -> None:
+        self.path = path
+        self._values = dict(values)
+        self.state = LiveState(0, read(path, self._values))
+
+    def reload(self) -> LiveState:
+        """Read it again; where that fails, the last plan stays, with what is wrong."""
+        before = self.state
+        number = before.revision + 1
+        try:
+            plan = read(self.path, self._values)
+        except PlanError as error:
+            self.state = LiveState(number, before.plan, tuple(error.faults))
+        except LanternError as error:
+            self.state = LiveState(number, before.plan, (), str(error))
+        else:
+            self.state = LiveState(number, plan)
+        return self.state
+
+    def folders(self) -> set[Path]:
+        """The folders in which something that the plan uses may change."""
+        files = self.state.plan.file.files
+        used = {picture.path.parent for picture in files.pictures.values()}
+        used |= {path.parent for path in files.fonts.values()}
+        return {folder for folder in (self.path.parent.resolve(), *used) if folder.is_dir()}
+
+    def concerns(self, path: Path) -> bool:
+        """Whether a change of a file may change what is shown."""
+        files = self.state.plan.file.files
+        used = {picture.path for picture in files.pictures.values()} | set(files.fonts.values())
+        wanted = {item.name for item in used} | {self.path.name}
+        # While there are faults, a picture may be what is missing.
+        return path.name in wanted or bool(self.state.faults)
