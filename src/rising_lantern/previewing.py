@@ -17,7 +17,6 @@ from rising_lantern.previews.site_data import site_data
 from rising_lantern.previews.view_data import ViewData, slides_data
 
 AS_IT_IS = "as it is"
-PREVIEW = "preview.html"
 
 
 @dataclass(frozen=True, slots=True)

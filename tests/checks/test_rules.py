@@ -224,7 +224,10 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
         "error    never-reached  page on laptop, wide, main, look b, 0 to 1600 px  plan.yaml:4:43",
         "         the look starts at 9000 px, and the page scrolls 1600 px (on laptop); start it at 1600 px or earlier",
     ]
-    assert result.stdout.endswith("2 findings\n")
+    assert result.stdout.endswith(
+        "2 findings\n"
+        "See them in plan-preview/preview.html, which 'rising-lantern preview plan.yaml' writes\n"
+    )
     data = json.loads(run("check", "plan.yaml", "--format", "json", cwd=folder).stdout)
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {

@@ -17,6 +17,8 @@ from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
+    PREVIEW,
+    STANDARD_INPUT,
     clear_bar,
     force_option,
     jobs_options,
@@ -131,9 +133,20 @@ def command(  # noqa: PLR0913 - each option is an argument
         echo(_written(findings, form, quiet=quiet))
     elif not quiet:
         echo(_summary(findings))
+        if any(finding.silenced is None for finding in findings):
+            _say_where_to_see(plans)
     failing = LEVELS[: LEVELS.index(fail_on) + 1]
     if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
+
+
+def _say_where_to_see(plans: tuple[Path, ...]) -> None:
+    """Say what shows findings in place, of the first plan that is a file."""
+    for plan in plans:
+        if plan != STANDARD_INPUT:
+            page = Path(f"{plan.stem}-preview") / PREVIEW
+            echo(f"See them in {page}, which 'rising-lantern preview {plan}' writes")
+            return
 
 
 def _print_support(support: list[Support]) -> None:

@@ -23,6 +23,8 @@ Command = Callable[..., Any]
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
 
 STANDARD_INPUT = Path("-")
+PREVIEW = "preview.html"
+"""The file in a preview's folder that is opened first."""
 _MOST_INPUT = 16_000_001  # bytes; a plan with more is refused
 
 page_option = click.option(

@@ -15,6 +15,7 @@ from rising_lantern.api import Plan, read
 from rising_lantern.checks.findings import Level
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
+    PREVIEW,
     force_option,
     jobs_options,
     output_option,
@@ -32,7 +33,7 @@ from rising_lantern.errors import RequestError
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.previewing import AS_IT_IS, PREVIEW, PreviewData, PreviewWork
+from rising_lantern.previewing import AS_IT_IS, PreviewData, PreviewWork
 from rising_lantern.scroll.gestures import named_or_recorded
 from rising_lantern.scroll.stops import MOST_FRAMES
 
