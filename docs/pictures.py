@@ -6,6 +6,7 @@ What a terminal picture shows is kept as text in ``docs/screenshots/texts``.
 
 from __future__ import annotations
 
+import io
 import os
 import shlex
 import shutil
@@ -20,6 +21,7 @@ from pathlib import Path
 
 import numpy as np
 from PIL import Image, ImageGrab
+from selenium import webdriver
 
 import rising_lantern as rl
 
@@ -31,6 +33,7 @@ EXAMPLES = ROOT / "examples"
 _DISPLAY = ":87"
 _MARGIN = 14  # px around the text of a terminal
 _SCREEN = (1280, 800)  # px of a browser's window
+_TABLET, _PHONE = (820, 1180), (390, 844)
 _BROADEST = 2026  # px
 _COLORS = 192  # of a committed picture
 _XTERM = (
@@ -109,7 +112,6 @@ TERMINALS = (
     ),
     Terminal("tune", "tune traps.yaml --page late-switch --page flicker --page seam", 44),
     Terminal("trace", "trace regatta.yaml --page home --viewport laptop --every 180", 30, 120),
-    Terminal("list-values", "list regatta.yaml --viewport phone", 44, 110, head=42),
     Terminal("list-pictures", "list regatta.yaml --of pictures --page home", 36, 130),
     Terminal("list-switches", "list regatta.yaml --of switches", 42, 110),
     Terminal("export", "export regatta.yaml -o export", 30, 110),
@@ -217,8 +219,8 @@ def _outputs(site: Path) -> Iterator[str]:
         "tune traps.yaml --page late-switch --range headers.guessed.looks.solid.from -o range.png",
     )
     files = {
-        "filmstrip-home-laptop": "preview/filmstrips/home.laptop.png",
         "filmstrip-lanterns-laptop": "preview/filmstrips/lanterns.laptop.png",
+        "header-strip": "preview/headers/home.laptop.png",
         "chart": "trap/charts/late-switch.laptop.png",
         "compare-frames": "compare/late-switch.laptop.frames.png",
         "tune-range": "range.png",
@@ -230,8 +232,6 @@ def _outputs(site: Path) -> Iterator[str]:
 
 def _pages(site: Path) -> Iterator[str]:
     _run(site, "prove regatta.yaml --page home --page visit --viewport laptop -o proof")
-    from selenium import webdriver  # noqa: PLC0415 - only pages need a browser
-
     options = webdriver.ChromeOptions()
     options.binary_location = shutil.which("chromium") or ""
     for argument in ("--headless", "--no-sandbox", "--hide-scrollbars"):
@@ -240,21 +240,56 @@ def _pages(site: Path) -> Iterator[str]:
         options=options, service=webdriver.ChromeService(shutil.which("chromedriver"))
     )
     try:
-        metrics = {"width": _SCREEN[0], "height": _SCREEN[1], "deviceScaleFactor": 1}
-        driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics | {"mobile": False})
-        for name, page, scroll in (
-            ("preview-index", "index.html", 0),
-            ("preview-page", "pages/home.html", 460),
-            ("proof", "../proof/proof.html", 0),
+        for name, page in (
+            ("preview-index", "preview/index.html"),
+            ("proof", "proof/proof.html"),
         ):
-            driver.get((site / "preview" / page).resolve().as_uri())
-            driver.execute_script(f"window.scrollTo(0, {scroll})")
-            time.sleep(1)
-            driver.save_screenshot(str(site / f"{name}.png"))
-            with Image.open(site / f"{name}.png") as picture:
-                yield _save(picture, PICTURES / f"{name}.png")
+            yield _save(_window(driver, site / page), PICTURES / f"{name}.png")
+        yield from _interface(driver, site)
     finally:
         driver.quit()
+
+
+def _interface(driver: webdriver.Chrome, site: Path) -> Iterator[str]:
+    """The preview page: dark and light on a laptop, and on smaller screens."""
+    _run(site, "preview regatta.yaml -o whole")
+    _run(site, "preview traps.yaml --page unreadable-part --page late-switch -o traps")
+    whole, traps = site / "whole" / "preview.html", site / "traps" / "preview.html"
+    pin = "document.querySelector('.pin').click()"
+    for name, page, words, theme, script in (
+        ("preview", whole, "page=home&viewport=laptop&at=300", "dark", ""),
+        ("preview-findings", traps, "page=unreadable-part", "light", pin),
+    ):
+        shot = _window(driver, page, f"#{words}", theme=theme, script=script)
+        yield _save(shot, PICTURES / f"{name}.png")
+    tablet = _window(driver, whole, "#page=lanterns&viewport=laptop&at=1224&panel=moment", _TABLET)
+    phone = _window(driver, whole, "#page=home&viewport=phone&at=420", _PHONE, theme="dark")
+    both = Image.new("RGB", (tablet.width + phone.width + 40, tablet.height), "#ffffff")
+    both.paste(tablet, (0, 0))
+    both.paste(phone, (tablet.width + 40, 0))
+    yield _save(both, PICTURES / "preview-small.png")
+
+
+def _window(
+    driver: webdriver.Chrome,
+    page: Path,
+    hash_: str = "",
+    size: tuple[int, int] = _SCREEN,
+    *,
+    theme: str = "light",
+    script: str = "",
+) -> Image.Image:
+    """A page in a window, in one of its themes, after a script."""
+    metrics = {"width": size[0], "height": size[1], "deviceScaleFactor": 1, "mobile": False}
+    driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+    prefers = [{"name": "prefers-color-scheme", "value": theme}]
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": prefers})
+    driver.get("about:blank")
+    driver.get(page.resolve().as_uri() + hash_)
+    time.sleep(2)
+    driver.execute_script(script)
+    time.sleep(1)
+    return Image.open(io.BytesIO(driver.get_screenshot_as_png())).convert("RGB")
 
 
 def _readme_plan(site: Path) -> Iterator[str]:

@@ -193,7 +193,7 @@ def test_the_readme_s_plan_and_calls_work(tmp_path: Path, site: Path) -> None:
     assert {item.rule for item in found} <= {"soft-picture", "touch-fixed"}, found
     calls = next(block[7:] for block in blocks if block.startswith("python\n"))
     runnable = calls.replace('"regatta.yaml"', repr(str(tmp_path / "regatta.yaml")))
-    for name in ("strip.png", "site"):
+    for name in ("strip.png", "site", "preview.html"):
         runnable = runnable.replace(f'"{name}"', repr(str(tmp_path / name)))
     exec(compile(runnable, "README.md", "exec"), {})  # noqa: S102 - our own page
     assert (tmp_path / "strip.png").stat().st_size > 10_000

@@ -7,6 +7,7 @@ import { sectionAt } from "./positions.js";
 const CURVES = 72; // px at least
 const PICTURE = 188; // px at most
 const PIN = 24; // px
+const BAND = 14; // px
 const TICKS = [1, 3, 4.5, 7, 21];
 const NAMED = [1, 4.5, 21];
 const LEVELS = ["error", "warning", "note"];
@@ -31,11 +32,12 @@ export function startLongView(store, source, viewOf) {
     if (!view) return;
     const size = source.plan.viewports.find((item) => item.name === view.viewport);
     const high = room.clientHeight - 28;
-    const least = 40 / size.clientWidth;
-    scale = clamp(high / view.height, least, PICTURE / size.clientWidth);
+    const beside = getComputedStyle(curves).display === "none" ? 0 : CURVES;
+    const most = Math.min(PICTURE, room.clientWidth - PIN - BAND - beside);
+    scale = clamp(high / view.height, 40 / size.clientWidth, most / size.clientWidth);
     track.style.height = `${view.height * scale}px`;
     const wide = Math.round(size.clientWidth * scale);
-    track.style.gridTemplateColumns = `${PIN}px 14px ${wide}px minmax(${CURVES}px, 1fr)`;
+    track.style.gridTemplateColumns = `${PIN}px ${BAND}px ${wide}px minmax(${beside}px, 1fr)`;
     picture.style.backgroundImage = `url("${source.picture(view.long)}")`;
     slider.style.height = `${size.height * scale}px`;
     slider.setAttribute("aria-valuemax", view.maxScroll);

@@ -16,6 +16,7 @@ export function startPanels(store) {
     });
   }
   store.watch(["panel"], (state) => {
+    document.body.dataset.panel = state.panel;
     for (const tab of tabs) {
       const chosen = tab.dataset.panel === state.panel;
       tab.setAttribute("aria-selected", String(chosen));

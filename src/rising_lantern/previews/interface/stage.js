@@ -22,6 +22,9 @@ export function startStage(store, source) {
     const gap = 16 * (screens.length - 1);
     const caption = screens.some((screen) => screen.caption.textContent) ? 24 : 0;
     const wide = (room.clientWidth - 2 - gap) / Math.max(screens.length, 1) / size.clientWidth;
+    // The stage is no higher than its pages can be at its width.
+    const needed = size.height * Math.min(wide, 1) + caption + 2;
+    room.parentElement.style.setProperty("--stage", `${Math.ceil(needed)}px`);
     const high = (room.clientHeight - 2 - caption) / size.height;
     const scale = state.fit ? clamp(Math.min(wide, high), 0.05, 1) : 1;
     room.toggleAttribute("data-whole", !state.fit);
