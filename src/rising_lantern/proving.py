@@ -46,7 +46,7 @@ MOST_DIFFERENCE = 3.0
 
 _SQUARE = 4  # px: the side of the squares whose mean colours are compared
 
-_MOST_SHIFT = 0.005  # 0.00 to two decimals
+_MOST_SHIFT = 0.001
 _FADE_MS = 0.5
 _LETTERS_PX = 40.0  # around texts that an engine sets in its own way
 

@@ -87,10 +87,18 @@ def _row(view: ViewProof) -> dict[str, Any]:
         "engine": view.engine,
         "positions": view.positions,
         "shift": "not counted" if view.shift is None else f"{view.shift:.3f}",
+        "task": _task_words(view),
         "difference": f"{view.worst.difference:.2f} of 255" if view.worst else "not compared",
         "agrees": view.agrees,
         "result": result,
     }
+
+
+def _task_words(view: ViewProof) -> str:
+    """The longest task; only engines that count layout shift count tasks too."""
+    if view.shift is None:
+        return "not counted"
+    return f"{view.task_ms:.0f} ms" if view.task_ms else "none above 50 ms"
 
 
 def _name(view: ViewProof) -> str:

@@ -44,7 +44,8 @@ class ViewProof:
         positions: How many positions were compared, down and up.
         found: What disagrees, each thing where it is worst.
         causes: What may be the cause of it.
-        shift: The layout shift over the whole scroll; None where the browser does not count it.
+        shift: The layout shift of the page over the whole scroll, the parts of its header left
+            out; None where the browser does not count it.
         task_ms: The longest task over the whole scroll, in ms; 0 for none above 50 ms.
         worst: The pair of pictures that differ most; None where none were compared.
     """

@@ -4,7 +4,11 @@ const watch = (type, add) => {
   if (!PerformanceObserver.supportedEntryTypes.includes(type)) return;
   new PerformanceObserver((list) => list.getEntries().forEach(add)).observe({ type });
 };
-watch("layout-shift", (entry) => { window.lanternSeen.shift += entry.value; });
+// A header that gets lower moves its own parts, as it is meant to; the page must not move.
+const ofHeader = ({ node }) => (node?.closest ? node : node?.parentElement)?.closest("header");
+watch("layout-shift", (entry) => {
+  if (!entry.sources.length || !entry.sources.every(ofHeader)) window.lanternSeen.shift += entry.value;
+});
 watch("longtask", (entry) => {
   window.lanternSeen.tasks = Math.max(window.lanternSeen.tasks, entry.duration);
 });
