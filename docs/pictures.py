@@ -240,11 +240,7 @@ def _pages(site: Path) -> Iterator[str]:
         options=options, service=webdriver.ChromeService(shutil.which("chromedriver"))
     )
     try:
-        for name, page in (
-            ("preview-index", "preview/index.html"),
-            ("proof", "proof/proof.html"),
-        ):
-            yield _save(_window(driver, site / page), PICTURES / f"{name}.png")
+        yield _save(_window(driver, site / "proof/proof.html"), PICTURES / "proof.png")
         yield from _interface(driver, site)
     finally:
         driver.quit()
@@ -255,6 +251,7 @@ def _interface(driver: webdriver.Chrome, site: Path) -> Iterator[str]:
     _run(site, "preview regatta.yaml -o whole")
     _run(site, "preview traps.yaml --page unreadable-part --page late-switch -o traps")
     whole, traps = site / "whole" / "preview.html", site / "traps" / "preview.html"
+    yield _save(_window(driver, site / "whole/index.html"), PICTURES / "preview-index.png")
     pin = "document.querySelector('.pin').click()"
     for name, page, words, theme, script in (
         ("preview", whole, "page=home&viewport=laptop&at=300", "dark", ""),
