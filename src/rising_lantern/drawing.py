@@ -76,7 +76,9 @@ class ViewDrawing:
         open_ones = [finding for finding in found if finding.silenced is None]
         name, chart = file_name(self.page, self.viewport), io.BytesIO()
         positions = _within(self.positions, view.max_scroll)
-        data, drawn = slides_data(view, found, positions)
+        data, drawn = slides_data(
+            view, found, positions, {play.name: play.gesture for play in self.plays}
+        )
         measured = drawn.positions, drawn.curves
         save(draw(view.charted(open_ones if self.findings else (), measured)), chart, self.chart)
         made = {

@@ -10,7 +10,6 @@ import signal
 import subprocess
 import sys
 import threading
-import time
 from collections.abc import Iterator
 from contextlib import closing
 from pathlib import Path
@@ -21,6 +20,7 @@ import pytest
 import rising_lantern as rl
 from chromium import Chromium
 from commands import run
+from interface import settled, until
 
 PLAN = """
 rising-lantern: 1
@@ -112,20 +112,6 @@ def live(plan: Path) -> Iterator[Live]:
         server.end()
     assert server.process.stdout is not None
     server.process.stdout.close()
-
-
-def settled(browser: Chromium) -> None:
-    """Wait until the page in the frame is there."""
-    until(browser, "document.querySelector('.screen') && !document.querySelector('[aria-busy]')")
-
-
-def until(browser: Chromium, condition: str) -> None:
-    """Wait until an expression of the page counts as true."""
-    for _ in range(400):
-        if browser.run(f"return !!({condition})"):
-            return
-        time.sleep(0.05)
-    raise AssertionError(condition)
 
 
 def test_it_says_where_it_is_and_ends_cleanly(live: Live, plan: Path) -> None:

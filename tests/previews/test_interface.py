@@ -18,6 +18,7 @@ from selenium.webdriver.common.keys import Keys
 
 import rising_lantern as rl
 from chromium import Chromium
+from interface import settled, until
 from pictures import paint_pictures
 from rising_lantern.previews.document import embedded_json, interface_script
 
@@ -90,25 +91,6 @@ def open_at(chromium: Chromium, page: Path) -> Iterator[Callable[..., Chromium]]
     assert chromium.log() == []
     own = ("data:", "blob:", "about:", page.as_uri())
     assert [item for item in chromium.requests() if not item.startswith(own)] == []
-
-
-def until(browser: Chromium, condition: str, *arguments: Any) -> Any:
-    """What an expression of the page gives, as soon as that counts as true."""
-    for _ in range(200):
-        result = browser.run(f"return {condition}", *arguments)
-        if result:
-            return result
-        time.sleep(0.05)
-    raise AssertionError(condition)
-
-
-def settled(browser: Chromium) -> None:
-    """Wait until the page in the frame is there."""
-    until(
-        browser,
-        "!document.body.hasAttribute('aria-busy') && document.querySelector('.screen')"
-        " && !document.querySelector('.screen[aria-busy]')",
-    )
 
 
 def shown(browser: Chromium, frame: int = 0) -> dict[str, Any]:

@@ -16,7 +16,6 @@ from markupsafe import Markup
 
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.scroll.gestures import NAMES
 
 _FOLDER = "interface"
 _MAIN = "main.js"
@@ -49,7 +48,6 @@ def preview_html(title: str, data: Mapping[str, Any] | None, nonce: str = "") ->
         css=Markup(interface_css()),  # noqa: S704 - our own files
         script=Markup(interface_script()),  # noqa: S704 - as above
         data=Markup(embedded_json(data)) if data is not None else None,  # noqa: S704 - escaped
-        gestures=NAMES,
         sights={name: _matrix(values) for name, values in _SIGHTS.items()},
         nonce=nonce,
     )

@@ -13,7 +13,7 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.view import View
 
 _TALL, _NARROW, _TALLEST = 1400, 96, 12_000  # px of the picture
-_MOST_FRAMES = 1000  # of a section
+_MOST_FRAMES = 400  # of a section
 
 
 @dataclass(frozen=True, eq=False)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
@@ -19,7 +19,7 @@ from rising_lantern.plan.models.changes import Blend, Change, Fade
 from rising_lantern.plan.models.thresholds import parse_threshold
 from rising_lantern.previews.columns import packed
 from rising_lantern.previews.long_view import long_view
-from rising_lantern.scroll.gestures import NAMES, gesture_on
+from rising_lantern.scroll.gestures import NAMES, GesturePath, gesture_on
 from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep
 from rising_lantern.scroll.stops import Stop
@@ -59,17 +59,20 @@ class Drawn:
         shown: The frames of its filmstrip.
         positions: Scroll positions, in px, of which no switch and no finding is left out.
         curves: The contrast there of each part of the header, and then of each text.
+        gestures: Gestures to play besides those that have names of their own, by their names.
     """
 
     shown: Previewed = field(repr=False)
     positions: Sequence[float] = field(repr=False)
     curves: Sequence[ContrastCurve] = field(repr=False)
+    gestures: Mapping[str, GesturePath] = field(default_factory=dict)
 
 
 def drawn_of(
     view: View,
     findings: Sequence[Finding],
     frames: Sequence[float] | None = None,
+    gestures: Mapping[str, GesturePath] | None = None,
     count: int = _MEASURED,
 ) -> Drawn:
     """What several outputs show of a view.
@@ -78,15 +81,19 @@ def drawn_of(
         view: The page at a viewport.
         findings: What is found on it.
         frames: The scroll positions to show frames of; by default those worth looking at.
+        gestures: Gestures to play besides those that have names of their own, by their names.
         count: At how many positions, evenly spread, contrast is measured besides others.
     """
     positions = _measured_px(view, findings, count)
     shown = view.previewed(frames, worst_stops(findings, view.max_scroll))
-    return Drawn(shown, positions, list(view.curves(positions)))
+    return Drawn(shown, positions, list(view.curves(positions)), gestures or {})
 
 
 def slides_data(
-    view: View, findings: Sequence[Finding], frames: Sequence[float] | None = None
+    view: View,
+    findings: Sequence[Finding],
+    frames: Sequence[float] | None = None,
+    gestures: Mapping[str, GesturePath] | None = None,
 ) -> tuple[list[ViewData], Drawn]:
     """All that the preview page shows of a view, once with each picture of its slides.
 
@@ -94,13 +101,14 @@ def slides_data(
         view: The page at a viewport.
         findings: What is found on it.
         frames: As in :func:`drawn_of`.
+        gestures: As there.
 
     Returns:
         The data, and what has been drawn of the first.
     """
-    first = drawn_of(view, findings, frames)
+    first = drawn_of(view, findings, frames, gestures)
     others = [
-        view_data(slide, findings, drawn_of(slide, findings, frames, _OF_SLIDES))
+        view_data(slide, findings, drawn_of(slide, findings, frames, gestures, _OF_SLIDES))
         for slide in view.slides()[1:]
     ]
     return [view_data(view, findings, first), *others], first
@@ -309,10 +317,12 @@ class _Work:
         return {"positions": [round(place) for place in positions], "curves": result}
 
     def _gestures(self) -> dict[str, Any]:
-        paths = {
-            name: gesture_on(self.view.box, self.view.max_scroll, name).scroll for name in NAMES
+        paths = {name: name for name in NAMES} | dict(self.drawn.gestures)
+        box, end = self.view.box, self.view.max_scroll
+        return {
+            name: packed({"scroll": gesture_on(box, end, path).scroll})
+            for name, path in paths.items()
         }
-        return {name: packed({"scroll": path}) for name, path in paths.items()}
 
     # --- findings --------------------------------------------------------------------------------
 
@@ -321,8 +331,8 @@ class _Work:
             "rule": finding.rule,
             "level": finding.level,
             "subject": str(finding.subject),
-            "from": round(finding.scroll[0], 2),
-            "to": round(finding.scroll[1], 2),
+            "from": self._within(finding.scroll[0]),
+            "to": self._within(finding.scroll[1]),
             "at": worst,
             "message": finding.message,
             "remedy": finding.remedy,
@@ -330,6 +340,10 @@ class _Work:
             "pages": list(finding.pages),
             "silenced": finding.silenced,
         }
+
+    def _within(self, scroll: float) -> float:
+        """A scroll position as the page has it."""
+        return round(min(max(scroll, 0.0), float(self.view.max_scroll)), 2)
 
     # --- pictures --------------------------------------------------------------------------------
 

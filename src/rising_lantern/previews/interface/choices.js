@@ -89,6 +89,16 @@ export function startChoices(store, source, viewOf) {
     byId("readers").textContent = count ? `Reader: ${count} set` : "Reader";
   });
 
+  const menu = document.querySelector(".menu");
+  menu.addEventListener("keydown", (event) => {
+    if (event.key !== "Escape") return;
+    menu.open = false;
+    byId("readers").focus();
+  });
+  document.addEventListener("pointerdown", (event) => {
+    if (!menu.contains(event.target)) menu.open = false;
+  });
+
   const fit = byId("fit");
   fit.addEventListener("click", () => store.set({ fit: !store.state.fit }));
   store.watch(["fit"], (state) => fit.setAttribute("aria-pressed", String(!state.fit)));

@@ -1,6 +1,6 @@
 // Gestures at true time, at half speed, or picture by picture.
 
-import { byId } from "./elements.js";
+import { byId, element, replaceChildren } from "./elements.js";
 import { gesturePath } from "./source.js";
 
 const RATE = 60;
@@ -61,6 +61,7 @@ export function startPlayer(store, stage, viewOf) {
   const load = async () => {
     const number = ++asked;
     store.set({ playing: false });
+    if (view && !(store.state.gesture in view.gestures)) store.set({ gesture: Object.keys(view.gestures)[0] });
     const found = view ? await gesturePath(view, store.state.gesture) : null;
     if (number !== asked) return;
     path = found;
@@ -86,10 +87,15 @@ export function startPlayer(store, stage, viewOf) {
   viewOf((given) => {
     const same = ["page", "viewport", "slide", "maxScroll"].every((key) => view?.[key] === given[key]);
     view = given;
+    replaceChildren(choice, Object.keys(view.gestures).map((name) => element("option", { value: name }, name)));
+    choice.value = store.state.gesture;
     // A view that has been measured since then scrolls as before.
     if (!same) load();
   });
-  store.watch(["gesture"], load);
+  store.watch(["gesture"], (state) => {
+    choice.value = state.gesture;
+    load();
+  });
   store.watch(["playing"], (state) => {
     if (state.playing && path) {
       if (time * RATE >= path.length - 1) time = 0;
