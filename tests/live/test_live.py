@@ -144,16 +144,16 @@ def test_it_tells_all_tabs_what_has_changed_and_keeps_the_last_good_plan(
         1,
     ):
         plan.write_text(text, "utf-8")
-        told = [tab.get(timeout=20) for tab in tabs]
-        assert told[0] == told[1]
-        assert told[0]["revision"] == number
-        assert len(told[0]["faults"]) == faults
+        states = [tab.get(timeout=20) for tab in tabs]
+        assert states[0] == states[1]
+        assert states[0]["revision"] == number
+        assert len(states[0]["faults"]) == faults
         steps = live.json("/view.json?page=boats&viewport=laptop")["steps"]
         assert steps[1]["start"] == {1: 300, 2: 300, 3: 300, 4: 180}[number]
     # A picture counts as well, and one that has been lost is a fault.
     (plan.parent / "photo.png").unlink()
-    told = [tab.get(timeout=20) for tab in tabs]
-    assert "photo.png" in told[0]["faults"][0]["text"]
+    states = [tab.get(timeout=20) for tab in tabs]
+    assert "photo.png" in states[0]["faults"][0]["text"]
     plan.unlink()
     assert tabs[0].get(timeout=20)["faults"]
 

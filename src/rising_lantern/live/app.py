@@ -48,7 +48,7 @@ _HEADERS = {
 
 
 class LivePreview:
-    """Answers what the page asks for, and tells it when the plan has changed.
+    """Answers what the page asks for, and reports when the plan has changed.
 
     Args:
         watched: The plan.
@@ -92,17 +92,17 @@ class LivePreview:
                 if any(self.watched.concerns(Path(path)) for _, path in found):
                     await run_sync(self.watched.reload)
                     self._helper.drop()
-                    self._tell()
+                    self._notify()
                     if self.watched.folders() != folders:
                         break
 
     def stop(self) -> None:
-        """End watching, measuring, and the connections on which changes are told."""
+        """Stop watching and measuring, and close the connections that report changes."""
         self._stopping.set()
         self._helper.end()
-        self._tell()
+        self._notify()
 
-    def _tell(self) -> None:
+    def _notify(self) -> None:
         self._changed.set()
         self._changed = asyncio.Event()
 
@@ -115,8 +115,8 @@ class LivePreview:
         while not self._stopping.is_set():
             changed = self._changed
             yield f"data: {json.dumps(self.watched.state.data())}\n\n"
-            told = self.watched.state.revision
-            while self.watched.state.revision == told and not self._stopping.is_set():
+            known = self.watched.state.revision
+            while self.watched.state.revision == known and not self._stopping.is_set():
                 try:
                     await asyncio.wait_for(changed.wait(), _HEARTBEAT)
                 except TimeoutError:

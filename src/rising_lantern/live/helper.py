@@ -16,7 +16,7 @@ _CONTEXT = multiprocessing.get_context("spawn")
 
 
 class OutOfDateError(Exception):
-    """Raised where work has been given up because there is newer work."""
+    """Raised when work was dropped because the plan has changed since."""
 
 
 class Helper:

@@ -27,7 +27,7 @@ class LiveState:
     message: str = ""
 
     def data(self) -> dict[str, object]:
-        """It as the page is told."""
+        """What the page receives."""
         faults = fault_data(self.faults)
         if self.message:
             faults.append({"place": "", "text": self.message, "remedy": ""})
@@ -35,7 +35,7 @@ class LiveState:
 
 
 def fault_data(faults: Iterable[Fault]) -> list[dict[str, str]]:
-    """Faults as the page is told."""
+    """Faults as the page receives them."""
     return [
         {"place": str(item.place), "text": item.problem, "remedy": item.remedy} for item in faults
     ]

@@ -29,10 +29,8 @@ if TYPE_CHECKING:
     from rising_lantern.report.preview import Previewed
 
 _MOST_ROWS = 20_000  # scroll positions at which the moment is known
-_MEASURED, _OF_SLIDES = (
-    240,
-    80,
-)  # positions at which contrast is measured, besides those where something happens
+_MEASURED = 180  # positions at which contrast is measured, besides those where something happens
+_OF_SLIDES = 60  # the same for further pictures of slides
 _MOST_LAYERS, _MOST_FINDINGS = 40, 200
 _FRAME = 176  # px: the longer side of small frames
 _QUALITY = 72
@@ -307,7 +305,7 @@ class _Work:
         return np.asarray(track.top - swept.ground_top)
 
     def _contrast(self) -> dict[str, Any]:
-        """The contrast of each part, and of the text that is worst off, at some positions."""
+        """The contrast of each part, and of the text with the lowest, at some positions."""
         curves, positions = self.drawn.curves, self.drawn.positions
         parts = len(self.view.box.header.parts) if self.view.box.header else 0
         texts = curves[parts:]
@@ -399,7 +397,7 @@ def _worst_text(texts: Sequence[ContrastCurve]) -> dict[str, Any]:
     limits = np.array([curve.limit for curve in texts])
     share = np.where(np.isfinite(values), values / limits, np.inf)
     row, each = np.argmin(share, axis=0), np.arange(values.shape[1])
-    worst = ContrastCurve("text worst off", values[row, each], limits[row, each])
+    worst = ContrastCurve("lowest text", values[row, each], limits[row, each])
     names = [curve.name for curve in texts]
     return _curve("text", worst) | {"of": row.tolist(), "names": names}
 

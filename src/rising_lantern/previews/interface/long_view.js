@@ -84,7 +84,7 @@ export function startLongView(store, source, viewOf) {
     curves.setAttribute("viewBox", `-4 0 ${width + 8} ${Math.max(y(view.height), 1)}`);
     curves.style.height = `${view.height * scale}px`;
     replaceChildren(curves, [
-      drawn("title", {}, "Contrast of each part of the header, and of the text worst off, against their limits"),
+      drawn("title", {}, "Contrast of each part of the header, and of the text with the lowest, against their limits"),
       ...shapes,
       drawn("line", { class: "here", id: "long-here", x1: -4, x2: width + 4 }),
     ]);
