@@ -34,6 +34,7 @@ from rising_lantern.previews.view_data import ViewData, first_data
 
 _HEARTBEAT = 10.0  # seconds
 _DEBOUNCE, _STEP = 60, 20  # ms that files have to be at rest
+_MOST_ASSETS = 1000  # of past and present exports
 _POLICY = (
     "default-src 'none'; script-src 'nonce-{nonce}' blob:; style-src 'nonce-{nonce}' blob:; "
     "img-src 'self' blob: data:; font-src 'self' data:; connect-src 'self'; base-uri 'none'; "
@@ -145,6 +146,8 @@ class LivePreview:
         boxes = [view.showing(slide).box for view in plan.views((page,) if page else ())]
         made = site_data(plan.file, boxes)
         self._assets |= made.assets
+        for name in list(self._assets)[:-_MOST_ASSETS]:
+            del self._assets[name]
         return made.data | {"assets": sorted(made.assets)}
 
     async def _view(self, request: Request) -> Response:

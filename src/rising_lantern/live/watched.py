@@ -77,12 +77,13 @@ class WatchedPlan:
         files = self.state.plan.file.files
         used = {picture.path.parent for picture in files.pictures.values()}
         used |= {path.parent for path in files.fonts.values()}
-        return {folder for folder in (self.path.parent.resolve(), *used) if folder.is_dir()}
+        own = self.path.parent.resolve(), self.path.resolve().parent
+        return {folder for folder in (*own, *used) if folder.is_dir()}
 
     def concerns(self, path: Path) -> bool:
         """Whether a change of a file may change what is shown."""
         files = self.state.plan.file.files
         used = {picture.path for picture in files.pictures.values()} | set(files.fonts.values())
-        wanted = {item.name for item in used} | {self.path.name}
+        wanted = {item.name for item in used} | {self.path.name, self.path.resolve().name}
         # While there are faults, a picture may be what is missing.
         return path.name in wanted or bool(self.state.faults)

@@ -199,7 +199,7 @@ export function startStage(store, source) {
     animations: () =>
       screens
         .filter((screen) => screen.ready)
-        .flatMap((screen) => screen.frame.contentDocument.getAnimations())
-        .filter((item) => item.timeline instanceof (item.effect?.target?.ownerDocument.defaultView.DocumentTimeline ?? Object)),
+        .map((screen) => screen.frame.contentDocument)
+        .flatMap((page) => page.getAnimations().filter((item) => item.timeline === page.timeline)),
   };
 }
