@@ -17,6 +17,7 @@ from pictures import paint_pictures
 from plans import MakePlan
 from rising_lantern.api import Plan
 from rising_lantern.demo.site import PLAN, sample_site
+from rising_lantern.proofs.engines import Engine, missing, started
 
 settings.register_profile(
     "suite", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
@@ -109,3 +110,15 @@ def chromium() -> Iterator[Chromium]:
     browser = Chromium()
     yield browser
     browser.quit()
+
+
+@pytest.fixture(scope="module", params=["firefox", "webkit"])
+def engine(request: pytest.FixtureRequest) -> Iterator[Engine]:
+    """A browser that is not Chromium; without one its tests are skipped, or fail where one is demanded."""
+    if missing(request.param):
+        reason = f"{', '.join(missing(request.param))} cannot be found"
+        if os.environ.get("RISING_LANTERN_BROWSER") == "required":
+            pytest.fail(reason)
+        pytest.skip(reason)
+    with started(request.param) as browser:
+        yield browser

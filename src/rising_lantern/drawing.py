@@ -67,6 +67,7 @@ class ViewDrawing:
             HEADERS,
             PLAYS,
             STRIPS,
+            header_strip_of,
             png_bytes,
             strip_of,
         )
@@ -85,8 +86,9 @@ class ViewDrawing:
             f"{STRIPS}/{name}.png": png_bytes(strip_of(view.plan, drawn.shown)),
             f"{CHARTS}/{name}.{self.chart}": chart.getvalue(),
         }
-        if view.switches:
-            made[f"{HEADERS}/{name}.png"] = png_bytes(view.header_strip())
+        if drawn.close_ups:
+            strip = header_strip_of(view.plan, view.box, drawn.close_ups)
+            made[f"{HEADERS}/{name}.png"] = png_bytes(strip)
         for play in self.plays:
             with TemporaryDirectory() as folder:
                 path = Path(folder) / f"play.{play.form}"

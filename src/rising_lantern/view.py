@@ -314,9 +314,9 @@ class View:
         for index in range(len(swept)):
             yield self._painter.frame(swept, index)
 
-    def curves(self, scroll: Sequence[float], going: Going = "down") -> Iterator[ContrastCurve]:
+    def curves(self, scroll: Sequence[float]) -> Iterator[ContrastCurve]:
         """The contrast of each part of the header, then of each text, at scroll positions."""
-        swept = self.sweep(scroll, going)
+        swept = self.sweep(scroll)
         yield from self._curves.exact_parts(swept)
         yield from self._curves.exact_texts(swept)
 

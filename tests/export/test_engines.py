@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
@@ -11,25 +9,13 @@ import pytest
 
 from pages import far, places, read, write_page, write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.proofs.engines import Engine, missing, started
+from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.reading import layer_name, scroll_to
 from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
 
 WIDTH, HEIGHT = 800, 500
-
-
-@pytest.fixture(scope="module", params=["firefox", "webkit"])
-def engine(request: pytest.FixtureRequest) -> Iterator[Engine]:
-    """A browser; without one its tests are skipped, or fail where one is demanded."""
-    if missing(request.param):
-        reason = f"{', '.join(missing(request.param))} cannot be found"
-        if os.environ.get("RISING_LANTERN_BROWSER") == "required":
-            pytest.fail(reason)
-        pytest.skip(reason)
-    with started(request.param) as browser:
-        yield browser
 
 
 MOVING = [

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -12,7 +10,7 @@ import rising_lantern as rl
 from pages import write_page
 from random_plans import write_random_plan
 from rising_lantern.exporting import sheet_writer
-from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
+from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.serving import served
 from rising_lantern.proving import ViewProver
 from rising_lantern.view import View
@@ -20,18 +18,6 @@ from rising_lantern.view import View
 pytestmark = pytest.mark.browser
 
 _PLANS = 5
-
-
-@pytest.fixture(scope="module", params=[name for name in ENGINES if name != "chromium"])
-def engine(request: pytest.FixtureRequest) -> Iterator[Engine]:
-    """A browser; without one its tests are skipped, or fail where one is demanded."""
-    if missing(request.param):
-        reason = f"{', '.join(missing(request.param))} cannot be found"
-        if os.environ.get("RISING_LANTERN_BROWSER") == "required":
-            pytest.fail(reason)
-        pytest.skip(reason)
-    with started(request.param) as browser:
-        yield browser
 
 
 def is_shown_alike(view: View, engine: Engine, text: str) -> bool:

@@ -121,9 +121,8 @@ def lets_go_early(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     scroll = swept.scroll
     if swept.header is None:
         return
-    gone = np.flatnonzero(swept.header.top < header.inset - _SEEN_PX)
-    if gone.size:
-        first = float(scroll[gone[0]])
+    if swept.header.leaves_at is not None:
+        first = float(scroll[swept.header.leaves_at])
         yield rule.finding(
             context,
             Subject(header=header.name),

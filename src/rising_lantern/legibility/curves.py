@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.contrast import part_limit, text_limit
@@ -150,8 +151,27 @@ def worst_of(name: str, count: int, curves: Sequence[ContrastCurve]) -> Contrast
     """
     if not curves:
         return ContrastCurve(name, np.full(count, np.nan), np.full(count, np.nan))
+    return chosen_of(name, curves, lowest_of(curves))
+
+
+def lowest_of(curves: Sequence[ContrastCurve]) -> NDArray[np.intp]:
+    """At each position the index of the curve that :func:`worst_of` takes; at least one curve."""
+    share = [
+        np.where(np.isfinite(curve.contrast), curve.contrast / curve.limit, np.inf)
+        for curve in curves
+    ]
+    return np.asarray(np.argmin(share, axis=0))
+
+
+def chosen_of(name: str, curves: Sequence[ContrastCurve], index: NDArray[np.intp]) -> ContrastCurve:
+    """One curve made of several.
+
+    Args:
+        name: What to call it.
+        curves: The curves.
+        index: Which of them to take at each position.
+    """
+    each = np.arange(len(index))
     values = np.array([curve.contrast for curve in curves])
     limits = np.array([curve.limit for curve in curves])
-    share = np.where(np.isfinite(values), values / limits, np.inf)
-    row, each = np.argmin(share, axis=0), np.arange(count)
-    return ContrastCurve(name, values[row, each], limits[row, each])
+    return ContrastCurve(name, values[index, each], limits[index, each])

@@ -14,7 +14,7 @@ from PIL import Image
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.numbers import number
-from rising_lantern.legibility.curves import ContrastCurve
+from rising_lantern.legibility.curves import ContrastCurve, chosen_of, lowest_of
 from rising_lantern.plan.models.changes import Blend, Change, Fade
 from rising_lantern.plan.models.thresholds import parse_threshold
 from rising_lantern.previews.columns import packed
@@ -26,6 +26,7 @@ from rising_lantern.scroll.stops import Stop
 from rising_lantern.view import View
 
 if TYPE_CHECKING:
+    from rising_lantern.report.header_strip import HeaderShot
     from rising_lantern.report.preview import Previewed
 
 _MOST_ROWS = 20_000  # scroll positions at which the moment is known
@@ -57,12 +58,14 @@ class Drawn:
         shown: The frames of its filmstrip.
         positions: Scroll positions, in px, of which no switch and no finding is left out.
         curves: The contrast there of each part of the header, and then of each text.
+        close_ups: The header at each stage of each switch.
         gestures: Gestures to play besides those that have names of their own, by their names.
     """
 
     shown: Previewed = field(repr=False)
     positions: Sequence[float] = field(repr=False)
     curves: Sequence[ContrastCurve] = field(repr=False)
+    close_ups: Sequence[HeaderShot] = field(repr=False)
     gestures: Mapping[str, GesturePath] = field(default_factory=dict)
 
 
@@ -84,7 +87,8 @@ def drawn_of(
     """
     positions = _measured_px(view, findings, count)
     shown = view.previewed(frames, worst_stops(findings, view.max_scroll))
-    return Drawn(shown, positions, list(view.curves(positions)), gestures or {})
+    curves = list(view.curves(positions))
+    return Drawn(shown, positions, curves, view.header_shots(), gestures or {})
 
 
 def slides_data(
@@ -118,7 +122,7 @@ def first_data(view: View) -> ViewData:
     Args:
         view: The page at a viewport.
     """
-    made = view_data(view, (), Drawn(view.previewed(), (), ()))
+    made = view_data(view, (), Drawn(view.previewed(), (), (), view.header_shots()))
     return ViewData(made.data | {"checking": True}, made.pictures)
 
 
@@ -192,8 +196,7 @@ class _Work:
             "slide": view.slide,
             "maxScroll": view.max_scroll,
             "height": long.height,
-            "header": header and {"name": header.name, "position": header.position},
-            "parts": list(header.parts) if header else [],
+            "header": header and header.name,
             "steps": list(self._steps()),
             "sections": [
                 {
@@ -242,17 +245,13 @@ class _Work:
                 "blend": step.blend,
                 "words": look.start.text if look.start else "",
                 "background": look.background.hex(),
-                "color": look.color.hex(),
-                "height": look.height,
                 "change": _words_of(look.change),
             }
 
     def _close_ups(self) -> Iterator[dict[str, Any]]:
-        for index, shot in enumerate(self.view.header_shots()):
+        for index, shot in enumerate(self.drawn.close_ups):
             yield {
                 "at": shot.stage.scroll_px,
-                "look": shot.stage.look,
-                "kind": shot.stage.kind,
                 "words": shot.words,
                 "width": shot.pixels.shape[1],
                 "height": shot.pixels.shape[0],
@@ -281,7 +280,7 @@ class _Work:
         for track in self._moving(down):
             name = f"{track.section}, layer {track.index}"
             layers.append(name)
-            columns[f"offset {name}"] = self._offset(track, down) * 100
+            columns[f"offset {name}"] = down.offset(track) * 100
             columns[f"opacity {name}"] = track.opacity * 1000
         looks = list(self.view.box.header.look_names) if self.view.box.header else []
         return {"step": step, "looks": looks, "layers": layers, "columns": packed(columns)}
@@ -295,14 +294,6 @@ class _Work:
             if track.box.moves or track.box.is_fixed or track.box.motion.path
         )
         return [track for track, _ in zip(tracks, range(_MOST_LAYERS), strict=False)]
-
-    @staticmethod
-    def _offset(track: LayerTrack, swept: Sweep) -> np.ndarray:
-        """How far below its place in the section a layer is, as in the scroll chart."""
-        for section in swept.page.sections:
-            if section.name == track.section:
-                return np.asarray(track.top - swept.top_of(section))
-        return np.asarray(track.top - swept.ground_top)
 
     def _contrast(self) -> dict[str, Any]:
         """The contrast of each part, and of the text with the lowest, at some positions."""
@@ -335,7 +326,6 @@ class _Work:
             "message": finding.message,
             "remedy": finding.remedy,
             "place": str(finding.place),
-            "pages": list(finding.pages),
             "silenced": finding.silenced,
         }
 
@@ -352,7 +342,6 @@ class _Work:
             yield {
                 "at": shot.stop.scroll_px,
                 "words": " · ".join(shot.stop.reasons),
-                "look": shot.moment.look,
                 "picture": self._picture(f"frame-{index}", np.asarray(image)),
             }
 
@@ -393,13 +382,9 @@ def _curve(kind: str, curve: ContrastCurve) -> dict[str, Any]:
 
 def _worst_text(texts: Sequence[ContrastCurve]) -> dict[str, Any]:
     """At each position the text that is furthest below its limit, or least above it."""
-    values = np.array([curve.contrast for curve in texts])
-    limits = np.array([curve.limit for curve in texts])
-    share = np.where(np.isfinite(values), values / limits, np.inf)
-    row, each = np.argmin(share, axis=0), np.arange(values.shape[1])
-    worst = ContrastCurve("lowest text", values[row, each], limits[row, each])
-    names = [curve.name for curve in texts]
-    return _curve("text", worst) | {"of": row.tolist(), "names": names}
+    index = lowest_of(texts)
+    worst = _curve("text", chosen_of("lowest text", texts, index))
+    return worst | {"of": index.tolist(), "names": [curve.name for curve in texts]}
 
 
 def _rounded(values: np.ndarray) -> list[float | None]:

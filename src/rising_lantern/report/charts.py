@@ -84,13 +84,10 @@ def chart_of(
         findings: What is wrong.
     """
     page = swept.page
-    tops = {section.name: swept.top_of(section) for section in page.sections}
     offsets = [
         OffsetCurve(
             f"{track.section} {track.index}",
-            np.where(
-                track.visible > 0, track.top - tops.get(track.section, swept.ground_top), np.nan
-            ),
+            np.where(track.visible > 0, swept.offset(track), np.nan),
         )
         for track in swept.layers()
         if track.box.moves or track.box.is_fixed

@@ -20,6 +20,8 @@ from rising_lantern.scroll.switches import CurrentLooks, Going, Switches
 
 Floats = NDArray[np.float64]
 
+_SEEN_PX = 0.5  # what can be seen of a movement
+
 
 @dataclass(frozen=True, slots=True)
 class HeaderMoment:
@@ -125,6 +127,12 @@ class HeaderSweep:
     height: Floats
     own_top: Floats
 
+    @property
+    def leaves_at(self) -> int | None:
+        """The first of the positions at which it has begun to leave the screen; None for none."""
+        gone = np.flatnonzero(self.top < self.box.inset - _SEEN_PX)
+        return int(gone[0]) if gone.size else None
+
     def at(self, places: NDArray[np.intp] | NDArray[np.bool_]) -> HeaderSweep:
         """The same at some of the positions."""
         arrays = ("before", "look", "progress", "state", "top", "height", "own_top")
@@ -172,6 +180,11 @@ class Sweep:
     def top_of(self, section: SectionBox) -> Floats:
         """A section's upper edge on the screen."""
         return section.top + self.shift
+
+    def offset(self, track: LayerTrack) -> Floats:
+        """How far below its place in its section, or behind all of them, a layer is, in px."""
+        section = self.page.section(track.section)
+        return track.top - (self.top_of(section) if section else self.ground_top)
 
     def __len__(self) -> int:
         return len(self.scroll)

@@ -135,6 +135,5 @@ def _add_end_of_stick(
     if header is None or not header.sticks_within:
         return
     swept = sweep(page, switches, np.arange(max_scroll + 1, dtype=np.float64))
-    gone = np.flatnonzero(swept.header.top < header.inset - 1) if swept.header else np.zeros(0)
-    if gone.size:
-        add(float(gone[0]), "the header lets go")
+    if swept.header and swept.header.leaves_at is not None:
+        add(swept.header.leaves_at, "the header lets go")

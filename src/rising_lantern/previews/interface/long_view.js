@@ -61,7 +61,6 @@ export function startLongView(store, source, viewOf) {
         });
         band.style.cssText = `top: ${y(start)}px; height: ${Math.max(y(end - start), 2)}px`;
         band.style.setProperty("--look", step.background);
-        band.style.setProperty("--look-ink", step.color);
         return band;
       }),
     );

@@ -1,7 +1,7 @@
 // The page itself in its viewport, running what is exported; a second variant may stand beside it.
 
 import { byId, element, replaceChildren } from "./elements.js";
-import { clamp, px } from "./numbers.js";
+import { clamp } from "./numbers.js";
 import { pageText } from "./page_text.js";
 import { matching } from "./positions.js";
 
@@ -93,7 +93,7 @@ export function startStage(store, source) {
     if (source.plan.pages.some((page) => page.name === name)) store.set({ page: name, at: 0 });
   };
 
-  const opened = (screen, text) => {
+  const opened = (screen) => {
     const { contentDocument, contentWindow } = screen.frame;
     const quiet = new contentWindow.CSSStyleSheet();
     quiet.replaceSync(QUIET);
@@ -108,8 +108,6 @@ export function startStage(store, source) {
     screen.ready = true;
     screen.box.removeAttribute("aria-busy");
     scrollTo(screen, store.state.at);
-    screen.release?.();
-    screen.release = text.release;
   };
 
   const caption = (state, variant) => {
@@ -127,7 +125,6 @@ export function startStage(store, source) {
     if (!running) await views;
     if (number !== drawing) return;
     const size = viewport(state);
-    document.body.style.setProperty("--ratio", size.height / size.clientWidth);
     document.body.dataset.shape = size.height > size.clientWidth ? "tall" : "wide";
     screens.splice(0).forEach((screen) => screen.release?.());
     variants.forEach((variant, index) => {
@@ -142,7 +139,8 @@ export function startStage(store, source) {
       screens.push(screen);
       if (!running) return;
       const text = pageText(site, state, source);
-      frame.addEventListener("load", () => opened(screen, text), { once: true });
+      screen.release = text.release;
+      frame.addEventListener("load", () => opened(screen), { once: true });
       frame.srcdoc = text.html;
     });
     replaceChildren(room, screens.map((screen) => element("figure", {}, screen.box, screen.caption)));
@@ -182,7 +180,6 @@ export function startStage(store, source) {
       if (screen.picture) showPicture(screen, state.at);
       else scrollTo(screen, state.at);
     }
-    room.dataset.at = px(state.at);
   };
 
   store.watch(
