@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from os import PathLike
@@ -11,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 from rising_lantern.arguments import Names, Value, names, texts
 from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import Fault, RequestError, listed, quoted
-from rising_lantern.layout.needs import greatest, needs_of
+from rising_lantern.layout.needs import Need, greatest, needs_of
 from rising_lantern.notebook import html_table
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
@@ -175,8 +176,10 @@ class Plan:
         """Return the pixels that each picture needs, a row for each picture and viewport.
 
         Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement,
-        waste, page, place``. Needs are device pixels, at the place that demands most; an
-        enlargement above 1 is soft, and waste is the share of its pixels that no screen shows.
+        waste, page, place, focus_seen``. Needs are device pixels, at the place that demands most;
+        an enlargement above 1 is soft, and waste is the share of its pixels that no screen shows.
+        ``focus_seen`` is the greatest share of its focus that is seen there at once, 0 to 1, and
+        NaN where it has none.
 
         Args:
             pages: The pages to include; by default all.
@@ -184,21 +187,24 @@ class Plan:
         """
         import pandas as pd  # noqa: PLC0415 - few calls need a table
 
-        needs = [
-            need
-            for view in self.views(pages, viewports)
-            for slide in view.slides()
-            for need in needs_of(slide.box, slide.ratio, self.file.files.pictures)
-        ]
+        needs: list[Need] = []
+        seen: dict[tuple[str, str, str | None, int | None], float] = {}
+        for view in self.views(pages, viewports):
+            for slide in view.slides():
+                needs += needs_of(slide.box, slide.ratio, self.file.files.pictures)
+                seen |= {(view.page, view.viewport, *key): most for key, most in slide.focuses()}
         rows = [
             (
                 *(need.picture, *need.pixels, need.viewport, *need.needed),
                 *(need.enlargement, need.waste, need.page, need.place),
+                seen.get((need.page, need.viewport, need.section, need.layer), math.nan),
             )
             for need in greatest(needs)
         ]
         columns = ["picture", "width", "height", "viewport", "needs_width", "needs_height"]
-        table = pd.DataFrame(rows, columns=[*columns, "enlargement", "waste", "page", "place"])
+        table = pd.DataFrame(
+            rows, columns=[*columns, "enlargement", "waste", "page", "place", "focus_seen"]
+        )
         return table.sort_values(["picture"], kind="stable", ignore_index=True)
 
     def switch_table(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:

@@ -23,7 +23,7 @@ from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.proofs.causes import known_causes, overrides
-from rising_lantern.proofs.comparing import Disagreement, disagreements, text_box
+from rising_lantern.proofs.comparing import Disagreement, content_box, disagreements
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
 from rising_lantern.proofs.hosts import pasted
 from rising_lantern.proofs.reading import (
@@ -290,7 +290,7 @@ class ViewProver:
         boxes = list(moment.parts.values())
         for section in self.view.box.sections:
             top = moment.sections[section.name].top
-            boxes += [text_box(item, top, scroll) for item in section.content]
+            boxes += [content_box(item, top, scroll) for item in section.content]
         result = np.zeros(shape, dtype=bool)
         for box in boxes:
             room = max(box.height / 4, _LETTERS_PX)

@@ -188,8 +188,8 @@ class View:
 
         Columns: ``part, look, scroll_px, contrast, median`` for the header, and ``section,
         content, scroll_px, contrast, median`` for the texts that stand over sections, ``content``
-        their index in the plan. The contrast is the WCAG 2.2 ratio that 95 % of the pixels really
-        behind it reach, 1 to 21; it is NaN off the screen.
+        their index among the texts of the section. The contrast is the WCAG 2.2 ratio that 95 %
+        of the pixels really behind it reach, 1 to 21; it is NaN off the screen.
 
         Args:
             going: As in :meth:`sweep`.
@@ -205,6 +205,22 @@ class View:
             refuse_large_table(texts * len(swept))
             return content_table(swept, self._curves.measured_texts(swept))
         return header_table(swept, self._curves.measured_parts(swept))
+
+    @property
+    def every_px(self) -> Sweep:
+        """The view at every whole px of scroll, down from the top."""
+        return self.sweep(self.positions(1.0))
+
+    def focuses(self) -> Iterator[tuple[tuple[str, int], float]]:
+        """The greatest share of the focus of each layer that is seen at once, 0 to 1.
+
+        Yields:
+            The section and index of a layer that has a focus, and the share.
+        """
+        if any(layer.focus for layer in self.box.layers()):
+            for track in self.every_px.layers():
+                if track.box.focus:
+                    yield (track.section, track.index), float(track.focus.max())
 
     def worst_part(self, scroll: np.ndarray) -> ContrastCurve:
         """The lowest contrast of any part of the header at whole px of scroll."""

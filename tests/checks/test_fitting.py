@@ -291,3 +291,41 @@ def test_texts_count_where_a_page_has_no_header(make_plan: MakePlan) -> None:
     assert table.loc["grey", "least_contrast"] < 1.5 < table.loc["black", "least_contrast"]
     (curve,) = plan.view().charted().contrasts
     assert np.isfinite(curve.contrast).any()
+
+
+_OVERLAPPED = (
+    "a: {{padding: 40px, gap: 10px, content: [{{text: High and dry until noon, leading: 1.5, size: 20px}}, "
+    "{{box: {{padding: 20px, content: [{{text: Low, leading: 1.5, size: 20px}}]}}, width: 50%}}]}}, "
+    "b: {{height: 300px, overlap: {overlap}px, background: {background}, width: 80%}}, "
+    "c: {{height: 900px}}"
+)
+
+
+@pytest.mark.parametrize(
+    ("overlap", "background", "covered"),
+    [
+        (40, "red", []),
+        (41, "red", [1]),
+        (60, "red", [20]),
+        (60, "~", []),
+        (121, "red", [70, 1]),
+    ],
+)
+def test_what_a_section_covers_of_its_neighbour_is_measured(
+    make_plan: MakePlan, overlap: int, background: str, covered: list[float]
+) -> None:
+    text = _OVERLAPPED.format(overlap=overlap, background=background).replace(", background: ~", "")
+    result = found(make_plan(plan_text(sections=text)), "covered-content")
+    assert sorted(item.measured for item in result) == sorted(covered)
+    assert [str(item.subject) for item in result] in (
+        [],
+        ["a, a box"],
+        ['a, "High and dry until noon"', "a, a box"],
+    )
+
+
+def test_what_flows_is_cut_off_where_its_section_is_too_low(make_plan: MakePlan) -> None:
+    section = "height: {}px, padding: 20px, content: [{{image: photo.png}}]"
+    for height, over in ((420, []), (419, [1])):
+        text = plan_text(sections=f"a: {{{section.format(height)}}}, b: {{height: 900px}}")
+        assert [item.measured for item in found(make_plan(text), "cut-off")] == over

@@ -35,11 +35,15 @@ _NEEDED: dict[str, dict[str, Any]] = {
     "Page": {"sections": {"hero": {"height": "1px"}}},
     "Section": {"height": "1px"},
     "PathStop": {"at": "1px"},
-    "Content": {"text": "x"},
     "Panel": {"color": "red"},
 }
 # Keys of which an object has exactly one.
-_ONE_OF = {"Part": ("text", "image"), "Layer": ("image", "slides", "fill")}
+_ONE_OF = {
+    "Part": ("text", "image"),
+    "Layer": ("image", "slides", "fill"),
+    "Content": ("image", "box", "text"),
+}
+_OF_PICTURES = {"alt", "height", "radius"}
 
 KEYS = [
     pytest.param(model, info.alias or name, info, id=f"{model.__name__} {info.alias or name}")
@@ -52,6 +56,10 @@ def entry_with(model: type[BaseModel], key: str, value: object) -> dict[str, Any
     """An object with one key as in its example, and what it cannot do without."""
     entry = {**_NEEDED.get(model.__name__, {}), key: value}
     choices = _ONE_OF.get(model.__name__, ())
+    if model.__name__ == "Content" and key in _OF_PICTURES:
+        return {"image": "photo.png", key: value}
+    if key == "min-height":
+        return {key: value}
     if model.__name__ == "Layer" and key in {"before", "after"}:
         entry["path"] = [{"at": "1px"}]
     if model.__name__ == "Layer" and key == "picture":

@@ -38,7 +38,9 @@ class Chromium:
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
         self.driver.get(url)
         self.driver.execute_async_script(
-            "const done = arguments[0]; document.fonts.ready.then(() => done());"
+            # What is as high as its words is measured anew once its fonts are there.
+            "const done = arguments[0]; const drawn = (then) => requestAnimationFrame(() => "
+            "requestAnimationFrame(then)); document.fonts.ready.then(() => drawn(done));"
         )
 
     def scroll(self, to: float) -> float:

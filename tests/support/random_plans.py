@@ -45,6 +45,7 @@ class PlanMaker:
 
     def __init__(self, seed: int) -> None:
         self.rng = Random(seed)  # noqa: S311 - not for secrets
+        self.later = Random(seed + 1_000_003)  # noqa: S311 - as above
         self.names = _NAMES[: self.rng.randint(2, 4)]
 
     def plan(self) -> Entry:
@@ -53,6 +54,11 @@ class PlanMaker:
         if self._often(0.3):
             background["layers"] = [self._layer(ground=True) for _ in range(2)]
         sections = {name: self._section() for name in self.names}
+        for place, section in enumerate(sections.values()):
+            # What came later to the format draws from a source of its own.
+            self.rng, drawn = self.later, self.rng
+            self._flow(section, first=place == 0)
+            self.rng = drawn
         result: Entry = {
             "rising-lantern": 1,
             "viewports": {"screen": f"{self._one([900, 1000, 620])}x{self._one([600, 480, 700])}"},
@@ -237,6 +243,67 @@ class PlanMaker:
             blend=(0.15, self._one(_BLENDS[:3])),
             speed=(0.25, self._one([0.6, 1.3])),
             z=(0.15, self._one([-1, 4])),
+        )
+
+    # --- what flows --------------------------------------------------------------------------
+
+    def _flow(self, section: Entry, *, first: bool) -> None:
+        """Let some of the content of a section flow, in some of the sections."""
+        if not first and self._often(0.2):
+            section["overlap"] = self._one(["40px", "12vh", "600px"])
+        if not self._often(0.35):
+            return
+        section |= self._some(
+            padding=(0.9, self._one(["60px", "40px 6vw", "10px 5% 70px"])),
+            gap=(0.6, self._one(["24px", "1rem 30px"])),
+            columns=(0.4, self._one(["1fr 2fr", "220px 1fr", "1fr 1fr 30%", "0.3fr 0.3fr"])),
+        )
+        if self._often(0.7):
+            section["height"] = "auto"
+            section |= self._some(min_height=(0.3, "50vh"))
+        elif not {"padding", "gap", "columns"} & set(section):
+            section["padding"] = "30px"
+        drawn = [self._flowing() for _ in range(self.rng.randint(1, 4))]
+        section["content"] = [*section["content"], *drawn]
+
+    def _flowing(self) -> Entry:
+        kind = self.rng.random()
+        placing = self._some(align=(0.4, self._one(["start", "center", "end"])))
+        moving = self._some(z=(0.1, self._one([-1, 4])), speed=(0.15, self._one([0.8, 1.2])))
+        if kind < 0.45:
+            return self._words() | placing | moving
+        if kind < 0.7:
+            return self._picture() | placing | moving
+        inside = [self._words(), *([self._picture()] if self._often(0.5) else [])]
+        box: Entry = {"content": inside} | self._some(
+            background=(0.8, self._one(_COLORS)),
+            color=(0.3, self._one(_COLORS)),
+            border=(0.4, "3px solid #a03020"),
+            radius=(0.4, "14px"),
+            padding=(0.8, self._one(["24px", "5%"])),
+            gap=(0.5, "12px"),
+            columns=(0.2, "1fr 1fr"),
+            shadow=(0.3, "0 4px 18px rgb(0 0 0 / .3)"),
+        )
+        width = self._some(width=(0.4, self._one(["260px", "70%"])))
+        return {"box": box} | width | placing | moving
+
+    def _words(self) -> Entry:
+        words = " ".join(self.rng.choices(_WORDS, k=self.rng.randint(2, 9)))
+        sizes = ["17px", "22px", "34px", "one-line 44px", "one-line"]
+        return {"text": words, "size": self._one(sizes)} | self._some(
+            color=(0.6, self._one(_COLORS)),
+            width=(0.4, self._one(["340px", "60%", "30vw"])),
+            leading=(0.5, self._one([1.1, 1.33, 1.6])),
+            panel=(0.2, {"color": self._one(_COLORS), "padding": "10px", "radius": "6px"}),
+        )
+
+    def _picture(self) -> Entry:
+        return {"image": self._one(["photo.png", "noise.png"])} | self._some(
+            width=(0.7, self._one(["180px", "60%", "900px"])),
+            height=(0.3, "140px"),
+            radius=(0.4, "20px"),
+            shadow=(0.3, "0 4px 18px rgb(0 0 0 / .3)"),
         )
 
 

@@ -127,7 +127,7 @@ class CheckContext:
             for section in self.box.sections
             if self.fresh is None or self.fresh & {section.name, GROUND}
             for index, content in enumerate(section.content)
-            if self.focus is None or self.box.path_to(section.name, "content", index) in self.focus
+            if self.focus is None or self.box.path_to(section.name, *content.path) in self.focus
         }
         for key, box, measurement in measure_texts(swept, self._painter, needed):
             yield key, box, measurement, needed[key]

@@ -12,6 +12,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.layout.sections import SectionBox
+from rising_lantern.plan.models.pages import Auto
 
 _HAIR = 1e-3  # of a px of the device
 _GRID = 4  # CSS px: whole at pixel ratios of 1, 1.25, 1.5 and 2
@@ -39,6 +40,7 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             edge = (context.box.flow.room(0) + upper.bottom) * ratio
             if _off_grid(edge) and _lets_show(context, upper, lower):
                 height = context.section_entry(section.name).height
+                down = math.ceil(section.height * ratio) / ratio - section.height
                 low = max(edge / ratio - context.box.screen.height, 0.0)
                 yield rule.finding(
                     context,
@@ -50,7 +52,9 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     message=f"it is {section.height:g} px high, so that {upper.name} and "
                     f"{lower.name} meet between two pixels, where Chromium shows a thin line of "
                     "what is behind",
-                    remedy=f"set its height to {on_grid(height)}",
+                    remedy=f"add {down:.4g}px to its padding"
+                    if isinstance(height, Auto)
+                    else f"set its height to {on_grid(height)}",
                 )
                 break
 

@@ -8,9 +8,10 @@ from dataclasses import dataclass
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
-from rising_lantern.checks.subjects import Subject, of_text
+from rising_lantern.checks.subjects import Subject, of_item
+from rising_lantern.layout.content import ContentBox, Item
 from rising_lantern.layout.headers import HeaderBox, LookBox
-from rising_lantern.layout.sections import ContentBox, SectionBox
+from rising_lantern.layout.sections import SectionBox
 
 SEEN_PX = 0.5
 
@@ -83,19 +84,19 @@ def crowded_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 @check_rule("cut-off", "error")
 def cut_off(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A text, with its panel, is larger than its section or the screen.
+    """A text with its panel, a picture or a box is larger than its section or the screen.
 
     What extends beyond a section is cut off at its edges. Measured: the excess in px.
     """
     for section in context.box.sections:
-        for index, content in enumerate(section.content):
-            found = _too_large(context, section, content)
+        for item in section.items:
+            found = _too_large(context, section, item)
             if found is None:
                 continue
             over, message, remedy = found
             yield rule.finding(
                 context,
-                of_text(section.name, index, content),
+                of_item(section, item),
                 measured=over,
                 limit=0.0,
                 message=message,
@@ -104,10 +105,11 @@ def cut_off(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 
 def _too_large(
-    context: CheckContext, section: SectionBox, content: ContentBox
+    context: CheckContext, section: SectionBox, content: Item
 ) -> tuple[float, str, str] | None:
     """By how many px a text is too large, what that means, and what fixes it."""
     box, screen = content.box, context.box.screen
+    what = "the text" if isinstance(content, ContentBox) else "it"
     high = max(-box.top, box.bottom - section.height)
     wide = max(-box.left, box.right - section.box.width)
     if high > SEEN_PX and content.motion.speed == 1:
@@ -115,16 +117,18 @@ def _too_large(
         return (
             high,
             f"the section cuts off {high:.0f} px of its height",
-            f"make the section {need:.0f} px high, or the text smaller",
+            f"make the section {need:.0f} px high, or {what} smaller",
         )
     if wide > SEEN_PX:
         return (
             wide,
             f"the section cuts off {wide:.0f} px of its width",
-            "make the text smaller, or shorten its longest word",
+            "make the text smaller, or shorten its longest word"
+            if isinstance(content, ContentBox)
+            else f"make {what} smaller",
         )
     beyond = box.height - screen.height
-    if beyond > SEEN_PX:
+    if beyond > SEEN_PX and isinstance(content, ContentBox):
         return (
             beyond,
             f"it is {beyond:.0f} px higher than the screen",

@@ -158,8 +158,7 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         lower, upper = moment.header.box.bottom, moment.sections[section.name].top
         # At the end of a page a section may not come up to the header at all.
         tops = [
-            float(content.motion.origin(upper, scroll)[1]) + content.box.top
-            for content in section.content
+            float(item.motion.origin(upper, scroll)[1]) + item.box.top for item in section.items
         ]
         covered = max((lower - top for top in tops if top < lower), default=0.0)
         if covered > _SEEN_PX:

@@ -12,6 +12,7 @@ from rising_lantern.checks import (  # noqa: F401 - importing these registers th
     backgrounds,
     edges,
     fitting,
+    focus,
     headers,
     legibility,
     motion,

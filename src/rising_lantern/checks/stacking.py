@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
-from rising_lantern.checks.subjects import Subject, of_text
+from rising_lantern.checks.subjects import Subject, of_item
 from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.content import Item
 from rising_lantern.layout.motion import Motion
-from rising_lantern.layout.stacking import Level, levels_of
+from rising_lantern.layout.sections import SectionBox
+from rising_lantern.layout.stacking import Level, levels_of, lower_sections
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 SEEN_PX = 0.5
@@ -52,6 +54,45 @@ def behind_something(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 )
 
 
+@check_rule("covered-content", "warning")
+def covered_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """A section that overlaps another one covers some of its content.
+
+    Checked for content that moves with the page. Measured: how many px of its height are covered.
+    """
+    levels = levels_of(context.box)
+    grounds = {level.section.name: level for level in levels if level.section and level.grounded}
+    for upper in context.box.sections:
+        if not (upper.background or upper.layers):
+            continue
+        order = levels.index(grounds[upper.name])
+        for lower in lower_sections(context.box, upper):
+            below = [level for level in levels[:order] if level.section is lower]
+            for item in (item for level in below for item in (*level.behind, *level.content)):
+                covered = _covered_height(upper, lower, item)
+                if covered > SEEN_PX:
+                    yield rule.finding(
+                        context,
+                        of_item(lower, item),
+                        measured=covered,
+                        limit=0.0,
+                        message=f"section {upper.name} covers {covered:.0f} px of its height",
+                        remedy=f"place it {covered:.0f} px higher, give {lower.name} as much more "
+                        f"height below it, or overlap it by {covered:.0f} px less",
+                    )
+
+
+def _covered_height(upper: SectionBox, lower: SectionBox, item: Item) -> float:
+    """How many px of the height of a content a section above covers; 0 for what is in a box."""
+    if item.moves or "box" in item.path:
+        return 0.0
+    box = item.box.moved(lower.box.left, lower.top)
+    if box.left >= upper.box.right or box.right <= upper.box.left:
+        return 0.0
+    bottom = min(box.bottom, upper.bottom, lower.bottom)
+    return max(bottom - max(box.top, upper.top), 0.0)
+
+
 def covered_by(context: CheckContext, swept: Sweep) -> Floats:
     """How many px of the header's height something of a higher z covers at each position."""
     most = np.zeros(len(swept))
@@ -78,9 +119,8 @@ def _covering(level: Level) -> Iterator[tuple[Subject, Box, Motion | None]]:
     if level.grounded and (section.background or section.layers):
         yield Subject(section.name), Box(0.0, 0.0, section.box.width, section.height), None
         return
-    for content in (*level.behind, *level.content):
-        index = next(position for position, item in enumerate(section.content) if item is content)
-        yield of_text(section.name, index, content), content.box, content.motion
+    for item in (*level.behind, *level.content):
+        yield of_item(section, item), item.box, item.motion
 
 
 def _covered(

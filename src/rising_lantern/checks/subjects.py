@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from rising_lantern.errors import shortened
+from rising_lantern.layout.content import ContentBox, FigureBox, Item
 from rising_lantern.layout.pages import path_in_page
-from rising_lantern.layout.sections import ContentBox
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.text.nodes import Key
 
 
@@ -17,8 +18,9 @@ class Subject:
     Attributes:
         section: The name of a section, or of what the page has behind all of them.
         layer: A layer of the section, by its index from the topmost.
-        content: A text of the section, by its index.
-        words: The beginning of that text.
+        content: A text of the section, by its index among its texts.
+        words: The beginning of that text, or what a picture of the section shows.
+        within: The keys that lead to that text, picture or box in its section.
         header: The name of the header. With a section too, what of that covers the header.
         look: The name of one of its looks.
         part: The name of one of its parts.
@@ -30,6 +32,7 @@ class Subject:
     layer: int | None = None
     content: int | None = None
     words: str = ""
+    within: tuple[Key, ...] = ()
     header: str | None = None
     look: str | None = None
     part: str | None = None
@@ -41,11 +44,14 @@ class Subject:
             return "page"
         if self.layer is not None:
             return f"{self.section}, layer {self.layer}"
-        return self.section if self.content is None else f'{self.section}, "{self.words}"'
+        if not self.within:
+            return self.section
+        return f'{self.section}, "{self.words}"' if self.words else f"{self.section}, a box"
 
     def _in_header(self, header: str) -> str:
         if self.section is not None:
-            text = "" if self.content is None else "a text of "
+            text = "a text of " if self.content is not None else ""
+            text = text or ("a box of " if self.within else "")
             return f"{header}, behind {text}{self.section}"
         if self.part is not None:
             return f"{header}, {self.part} in {self.look}"
@@ -60,10 +66,22 @@ class Subject:
         if self.section is None:
             return ("pages", page)
         inner: tuple[Key, ...] = () if self.layer is None else ("layers", self.layer)
-        inner += () if self.content is None else ("content", self.content)
-        return path_in_page(page, self.section, *inner)
+        return path_in_page(page, self.section, *inner, *self.within)
 
 
 def of_text(section: str, index: int, content: ContentBox) -> Subject:
     """A text of a section as a subject."""
-    return Subject(section, content=index, words=shortened(content.words))
+    return Subject(section, content=index, words=shortened(content.words), within=content.path)
+
+
+def of_item(section: SectionBox, item: Item) -> Subject:
+    """A text, picture or box of a section as a subject."""
+    if isinstance(item, FigureBox):
+        return of_figure(section.name, item)
+    index = next(place for place, text in enumerate(section.content) if text is item)
+    return of_text(section.name, index, item)
+
+
+def of_figure(section: str, figure: FigureBox) -> Subject:
+    """A picture or box of a section as a subject."""
+    return Subject(section, words=shortened(figure.words), within=figure.path)

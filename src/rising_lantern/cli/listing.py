@@ -137,15 +137,18 @@ def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
 def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:
     """What each picture has, and what the place that asks most of it needs."""
     table = plan.picture_table(pages, viewports)
-    rows = [["picture", "has", "viewport", "needs", "enlarged", "waste", "most on"]]
-    for name, width, height, screen, across, down, times, waste, page, place in table.itertuples(
-        index=False, name=None
-    ):
+    rows = [["picture", "has", "viewport", "needs", "enlarged", "waste", "focus seen", "most on"]]
+    for *sizes, times, waste, page, place, focus in table.itertuples(index=False, name=None):
+        name, width, height, screen, across, down = sizes
         enlarged = f"{times:.2f}" + (" soft" if times > _SOFT else "")
         vector = plan.file.files.pictures[name].is_vector
         has = "a vector" if vector else f"{width} x {height}"
         needs = f"{across} x {down}"
-        rows.append([name, has, screen, needs, enlarged, f"{waste:.0%}", f"{page}: {place}"])
+        seen = "" if math.isnan(focus) else f"{focus:.0%}"
+        rows.append([name, has, screen, needs, enlarged, f"{waste:.0%}", seen, f"{page}: {place}"])
+    column = rows[0].index("focus seen")
+    if not any(row[column] for row in rows[1:]):
+        rows = [[*row[:column], *row[column + 1 :]] for row in rows]
     return rows
 
 

@@ -7,7 +7,7 @@ is known.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, Protocol
 
@@ -237,6 +237,11 @@ class Length:
         return None if found is None else (found[0], Length(found[1]))
 
     @property
+    def units(self) -> frozenset[str]:
+        """The units in it, ``%`` among them."""
+        return frozenset(_units(self.expression.data()))
+
+    @property
     def is_negative(self) -> bool:
         """Whether it is below zero on every screen: a single term with a minus."""
         return isinstance(self.expression, Term) and self.expression.value < 0
@@ -250,6 +255,16 @@ class Length:
 def scaled_by(factor: float, part: Expression) -> Expression:
     """A length times a number, as simple as it can be said."""
     return Term(factor * part.value, part.unit) if isinstance(part, Term) else Scaled(factor, part)
+
+
+def _units(data: Data) -> Iterator[str]:
+    """The units in an expression that is given as data."""
+    if isinstance(data[0], float | int):
+        yield data[1]
+        return
+    for item in data:
+        if isinstance(item, list):
+            yield from _units(item)
 
 
 def _split_percentage(expression: Expression) -> tuple[float, Expression] | None:

@@ -43,6 +43,9 @@ def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
             for section in view.sections
         }
     }
+    measured = [section.box.name for section in view.sections if section.entry.is_auto]
+    if measured:
+        data["measured"] = measured
     if view.header and not is_switched_by_site(view.header):
         data["header"] = _header(view, writer.header_writer(view.header))
     layers = layer_data(view, sections.motion, sections.layer)
@@ -52,14 +55,22 @@ def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
 
 
 def needs_layers(views: PageSources) -> bool:
-    """Whether a page has anything that moves, or that arrives: what ``lantern-layers.js`` does."""
-    return any(
+    """Whether a page has anything that ``lantern-layers.js`` does.
+
+    That is what moves or arrives, and sections that overlap others whose height is measured.
+    """
+    return any(_overlaps_measured(view) for view in views.values()) or any(
         item.box.moves
         or item.box.motion.path
         or (isinstance(item, ContentSource) and item.entry.enter is not None)
         for view in views.values()
         for item in all_items(view)
     )
+
+
+def _overlaps_measured(view: PageSource) -> bool:
+    entries = [section.entry for section in view.sections]
+    return any(entry.is_auto for entry in entries) and any(entry.overlap for entry in entries)
 
 
 def _header(view: PageSource, writer: HeaderWriter) -> dict[str, Any]:

@@ -39,12 +39,28 @@ class FlowLengths:
         if section is self.page.ground:
             return "0px"
         place = next(index for index, item in enumerate(self.page.sections) if item is section)
-        return added(self.height(section) for section in self.page.sections[:place])
+        top = added(map(self._advance, self.page.sections[:place]))
+        overlap = self.overlap(section)
+        return f"({top} - {overlap})" if overlap else top
+
+    def overlap(self, section: SectionSource) -> str:
+        """How far a section lies over the one above; empty where it does not."""
+        length = section.entry.overlap
+        if length is None:
+            return ""
+        place = next(index for index, item in enumerate(self.page.sections) if item is section)
+        above = self.height(self.page.sections[place - 1])
+        return f"min({extent(length)}, {above}, {self.height(section)})"
+
+    def _advance(self, section: SectionSource) -> str:
+        """How much further down the page a section ends than the one above."""
+        overlap = self.overlap(section)
+        return f"({self.height(section)} - {overlap})" if overlap else self.height(section)
 
     def height(self, section: SectionSource) -> str:
         """A section's height; that of what is behind all of them is the document's."""
         if section is self.page.ground:
-            sections = [self.height(section) for section in self.page.sections]
+            sections = [self._advance(section) for section in self.page.sections]
             rooms = [room for room in [self.room(0)] if room != "0px"]
             return f"max({SCREEN}, {added([*rooms, *sections], bare=True)})"
         return self.naming.use("section", section.box.name)
@@ -57,7 +73,7 @@ class FlowLengths:
         looks = range(len(self.page.header.box.looks)) if self.page.header else range(1)
         rooms = list(dict.fromkeys(self.room(look) for look in looks))
         top = self.top(section)
-        whole = added(self.height(section) for section in self.page.sections)
+        whole = added(map(self._advance, self.page.sections))
         most, least = (
             rooms[0] if len(rooms) == 1 else f"{name}({', '.join(rooms)})"
             for name in ("max", "min")

@@ -235,6 +235,10 @@ let moving = [];
 const place = (flow) => {
   const { plan } = flow;
   const find = (name) => (name ? root.querySelector(plan.sections[name]) : null);
+  for (const name in plan.sections) {
+    const height = plan.measured?.includes(name) ? `${find(name).getBoundingClientRect().height}px` : "";
+    root.style.setProperty(`--lantern-section-${name}`, height);
+  }
   const rules = (plan.layers ?? []).map((layer) => layerRule(layer, flow, find(layer.section)));
   const media = plan.still ? "screen and (prefers-reduced-motion: no-preference)" : "screen";
   sheet.replaceSync(`@media ${media} { ${rules.join("\n")} }`);
@@ -291,6 +295,8 @@ root?.addEventListener("lantern", ({ detail }) => {
     enter(detail.signal);
     if (!driven) watch(detail.signal);
     detail.signal.addEventListener("abort", () => {
+      const names = Object.keys(detail.plan.sections);
+      for (const name of names) root.style.removeProperty(`--lantern-section-${name}`);
       document.adoptedStyleSheets = document.adoptedStyleSheets.filter((item) => item !== sheet);
     });
   }

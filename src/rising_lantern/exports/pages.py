@@ -10,6 +10,7 @@ from typing import Any
 import jinja2
 from markupsafe import Markup
 
+from rising_lantern.exports.content import kind_of
 from rising_lantern.exports.headers import gradient_fills
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
@@ -19,6 +20,8 @@ from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
+from rising_lantern.plan.models.sizes import OneLine
+from rising_lantern.plan.text.nodes import Key
 
 _MODULE, _CLASSIC = Markup('type="module"'), Markup("defer")
 _SIDES = ("start", "center", "end")
@@ -49,7 +52,13 @@ class Markups:
     script_kind: str
 
     def page(
-        self, page: str, views: PageSources, document: Document, data: Mapping[str, Any], css: str
+        self,
+        page: str,
+        views: PageSources,
+        document: Document,
+        data: Mapping[str, Any],
+        css: str,
+        fonts: Sequence[str],
     ) -> str:
         """The HTML of a page.
 
@@ -59,6 +68,7 @@ class Markups:
             document: The plan, for what is the same at all of them.
             data: What the script knows.
             css: The address of the style sheet.
+            fonts: Those of the fonts that it is set in.
         """
         entry = document.pages[page]
         environment = jinja2.Environment(
@@ -75,6 +85,7 @@ class Markups:
             lang=document.lang,
             title=words,
             css=css,
+            fonts=fonts,
             data=data,
             scripts=self.scripts,
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
@@ -180,12 +191,97 @@ class Markups:
             }
             for index in range(count)
         ]
+        every = {screen: section.content for screen, section in known.items()}
+        contents = list(self._contents(name, every, (), headings))
         return {
             "name": name,
             "layers": list(reversed(layers)),
             "border": any(section.box.border > 0 for section in known.values()),
-            "texts": list(_texts(name, known, headings)),
+            "flowing": [item for item in contents if item["flows"]],
+            "placed": [item for item in contents if not item["flows"]],
         }
+
+    def _contents(
+        self,
+        section: str,
+        known: Mapping[str, Sequence[ContentSource]],
+        holder: tuple[Key, ...],
+        headings: _Headings,
+    ) -> Iterator[dict[str, Any]]:
+        """The content of a section, or of a box of it on some screens.
+
+        What differs between screens stands there once for each.
+
+        Args:
+            section: The section's name.
+            known: Its content on each screen.
+            holder: The path of the box; empty for the section itself.
+            headings: Which texts are headings.
+        """
+        own = {
+            screen: {item.box.path: item for item in items if _is_in(item, holder)}
+            for screen, items in known.items()
+        }
+        for path in sorted({path for items in own.values() for path in items}, key=_order):
+            groups: list[tuple[dict[str, Any], list[str]]] = []
+            for screen, items in own.items():
+                if path not in items:
+                    continue
+                described = self._content(section, items[path], headings)
+                same = next((group for group in groups if group[0] == described), None)
+                if same:
+                    same[1].append(screen)
+                else:
+                    groups.append((described, [screen]))
+            for described, screens in groups:
+                inside = {screen: known[screen] for screen in screens}
+                yield described | {
+                    "only": _only(screens, list(known)),
+                    "inside": list(self._contents(section, inside, path, headings))
+                    if described["kind"] == "box"
+                    else [],
+                }
+
+    def _content(self, section: str, content: ContentSource, headings: _Headings) -> dict[str, Any]:
+        """One content as the page has it, without what is in it."""
+        entry = content.entry
+        described: dict[str, Any] = {
+            "key": content.key,
+            "kind": kind_of(content),
+            "flows": content.flows,
+            "enters": entry.enter is not None,
+        }
+        if entry.image is not None:
+            picture = self.pictures[entry.image]
+            described |= {
+                "file": self.urls(entry.image),
+                "alt": entry.alt,
+                "width": picture.width,
+                "height": picture.height,
+            }
+        if entry.text is not None:
+            tag = headings.tag(section, content)
+            described |= {"tag": tag, "text": _words(entry.text, entry.size)}
+        return described
+
+
+def _order(path: tuple[Key, ...]) -> tuple[int, ...]:
+    """By what content is sorted: its place, after those of the boxes that it is in."""
+    return tuple(step for step in path if isinstance(step, int))
+
+
+def _is_in(content: ContentSource, holder: tuple[Key, ...]) -> bool:
+    """Whether a content is in a box, or in its section itself, and in nothing between."""
+    return content.box.path[: len(holder)] == holder and (
+        len(content.box.path) == len(holder) + (3 if holder else 2)
+    )
+
+
+def _words(text: str, size: object) -> str:
+    """The words of a text; white space of one that is set on lines of its own is as it is shown."""
+    if not isinstance(size, OneLine):
+        return text
+    return "\n".join(" ".join(line.split()) for line in text.split("\n"))
 
 
 class _Headings:
@@ -193,42 +289,20 @@ class _Headings:
 
     def __init__(self, views: PageSources) -> None:
         texts = [
-            (section.box.name, index, content.entry)
+            (section.box.name, content.key, content.entry)
             for view in views.values()
             for section in view.sections
-            for index, content in enumerate(section.content)
+            for content in section.texts
         ]
         named = any(entry.level == 1 for _, _, entry in texts)
         self._first = None if named or not texts else texts[0][:2]
 
-    def tag(self, section: str, index: int, content: ContentSource) -> str:
+    def tag(self, section: str, content: ContentSource) -> str:
         """The element of a text."""
         level = content.entry.level
         if level is None:
-            return "h1" if (section, index) == self._first else "p"
+            return "h1" if (section, content.key) == self._first else "p"
         return f"h{level}" if level else "p"
-
-
-def _texts(
-    name: str, known: Mapping[str, SectionSource], headings: _Headings
-) -> Iterator[dict[str, Any]]:
-    """The texts of a section; one that differs between screens stands there once for each."""
-    for index in range(max(len(section.content) for section in known.values())):
-        groups: dict[tuple[str, str, bool], list[str]] = {}
-        for screen, section in known.items():
-            if index < len(section.content):
-                content = section.content[index]
-                tag = headings.tag(name, index, content)
-                kind = (tag, content.entry.text, content.entry.enter is not None)
-                groups.setdefault(kind, []).append(screen)
-        for (tag, text, enters), screens in groups.items():
-            yield {
-                "index": index,
-                "tag": tag,
-                "text": text,
-                "enters": enters,
-                "only": _only(screens, list(known)),
-            }
 
 
 def link_words(view: PageSource) -> Iterator[str]:

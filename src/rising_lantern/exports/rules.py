@@ -11,6 +11,12 @@ Images = Callable[[str, str], str]
 Declarations = Mapping[str, str]
 """Values by their properties."""
 
+NO_LESS_MOTION = "@media (prefers-reduced-motion: no-preference)"
+LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
+"""Readers who ask for less motion: Media Queries 5, 12.1."""
+
+PRINT = "@media print"
+
 WIDTH = 98
 """Most characters of a line, where a value has commas or spaces to break it at."""
 
@@ -97,7 +103,7 @@ def _closed(open_: tuple[str, ...]) -> Iterator[str]:
 
 
 def _selector_lines(selector: str) -> Iterator[str]:
-    if len(selector) < WIDTH:
+    if len(selector) + len(" {") < WIDTH:
         yield f"{selector} {{"
         return
     *first, last = _split(selector, ", ")

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, px
 from rising_lantern.css.numbers import number
+from rising_lantern.exports.content import ContentWriter
 from rising_lantern.exports.headers import WHOLE
 from rising_lantern.exports.motion import (
     MotionWriter,
@@ -17,14 +18,9 @@ from rising_lantern.exports.motion import (
     is_placed_by_script,
 )
 from rising_lantern.exports.names import Naming, of_site
-from rising_lantern.exports.rules import Images, Rule, Statement, family
-from rising_lantern.exports.sources import ContentSource, LayerSource, PageSource, SectionSource
+from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, Rule, Statement
+from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
 from rising_lantern.exports.values import Palette, extent
-from rising_lantern.layout.sections import leaning
-
-_NO_LESS_MOTION = "@media (prefers-reduced-motion: no-preference)"
-_LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
-_PRINT = "@media print"
 
 
 def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
@@ -71,53 +67,56 @@ class SectionWriter:
         clip = f" > {self.naming.kind('clip')}" if is_clipped(section, layer) else ""
         return f'{self.section(section)}{clip} > [data-layer="{index}"]'
 
-    def place(self, section: SectionSource, index: int) -> str:
-        """The selector of the place of a text."""
-        return f'{self.section(section)} > [data-content="{index}"]'
-
-    def text(self, section: SectionSource, index: int) -> str:
-        """The selector of a text itself."""
-        return f"{self.place(section, index)} > {self.naming.kind('text')}"
+    @property
+    def contents(self) -> ContentWriter:
+        """What writes the content of the sections."""
+        return ContentWriter(
+            self.section, self.naming, self.palette, self.motion, self.stills, self.driven
+        )
 
     def numbers(self) -> Iterator[Statement]:
         """The heights of the page's sections, as custom properties."""
         heights = {
-            self.naming.variable("section", section.box.name): extent(section.entry.height)
+            self.naming.variable("section", section.box.name): self._height(section)
             for section in self.page.sections
         }
         yield Rule(self.root, heights)
+
+    @staticmethod
+    def _height(section: SectionSource) -> str:
+        """A section's height; where it follows from its content, that on the planned screen."""
+        height = section.entry.height
+        return extent(height) if isinstance(height, Length) else extent(px(section.box.height))
 
     def statements(self, section: SectionSource) -> Iterator[Statement]:
         """The rules of one section, its layers and its texts."""
         here = self.section(section)
         yield Rule(here, self._declared(section))
+        yield from self._holding_header(section, here)
         for index, layer in enumerate(section.layers):
             yield from self._layer(section, index, layer)
         if section.entry.border and section.box.border:
             border = {"border": self.palette.border(section.entry.border)}
             yield Rule(f"{here} > {self.naming.kind('border')}", border)
-        for index, content in enumerate(section.content):
-            yield from self._content(section, index, content)
+        yield from self.contents.statements(section)
 
     def _declared(self, section: SectionSource) -> dict[str, str]:
         entry = section.entry
         moving: tuple[Moving, ...] = (*section.layers, *section.content)
         declarations: dict[str, str] = {}
-        height = self.naming.variable("height")
-        if section is self.page.ground:
-            declarations[height] = self.motion.flow.height(section)
-            declarations["height"] = f"var({height})"
-            declarations["background-color"] = self.palette.color(self.page.box.background)
-        elif any(source.box.moves for source in moving):
-            declarations[height] = self.motion.flow.height(section)
-            declarations["height"] = f"var({height})"
+        height, used = self.naming.variable("height"), self.motion.flow.height(section)
+        if section is self.page.ground or any(source.box.moves for source in moving):
+            declarations[height] = used
+            used = f"var({height})"
+        if entry.is_auto:
+            if entry.min_height:
+                declarations["min-height"] = extent(entry.min_height)
         else:
-            declarations["height"] = self.motion.flow.height(section)
-        if section is not self.page.ground:
-            if entry.width != WHOLE:
-                declarations |= {"width": entry.width.css(), "margin": "0 auto"}
-            if entry.z:
-                declarations["z-index"] = str(entry.z)
+            declarations["height"] = used
+        if section is self.page.ground:
+            declarations["background-color"] = self.palette.color(self.page.box.background)
+        else:
+            declarations |= self._standing(section)
         if entry.background:
             declarations["background-color"] = self.palette.color(entry.background)
         if any(source.box.moves for source in moving):
@@ -125,6 +124,27 @@ class SectionWriter:
             declarations["view-timeline"] = self.motion.timeline
             declarations["view-timeline-inset"] = "0px"
         return declarations
+
+    def _standing(self, section: SectionSource) -> dict[str, str]:
+        """Where a section stands among the others."""
+        entry, declarations = section.entry, dict[str, str]()
+        if entry.width != WHOLE:
+            declarations |= {"width": entry.width.css(), "margin": "0 auto"}
+        overlap = self.motion.flow.overlap(section)
+        if overlap:
+            declarations["margin-top"] = f"calc(0px - {overlap})"
+        if entry.z:
+            declarations["z-index"] = str(entry.z)
+        return declarations
+
+    def _holding_header(self, section: SectionSource, here: str) -> Iterator[Statement]:
+        """A header in a section whose content flows lies over it, and takes none of its room."""
+        header = self.page.header
+        if header and header.box.home == section.box.name and section.entry.flows:
+            yield Rule(here, {"display": "grid", "grid-template-columns": "100%"})
+            held = f"{here} > :is({self.naming.kind('header')}, {self.naming.kind('flow')})"
+            yield Rule(held, {"grid-area": "1 / 1"})
+            yield Rule(f"{here} > {self.naming.kind('header')}", {"align-self": "start"})
 
     # --- layers --------------------------------------------------------------------------------
 
@@ -192,11 +212,11 @@ class SectionWriter:
         if layer.box.moves or layer.box.motion.path:
             still = {"animation": "none"} | self._placed(layer)
         if still and self.stills:
-            yield Rule(here, still, (_LESS_MOTION,))
+            yield Rule(here, still, (LESS_MOTION,))
         if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
             still = {"background-attachment": "scroll"}
         if still:
-            yield Rule(here, still, (_PRINT,))
+            yield Rule(here, still, (PRINT,))
 
     def _placed(self, layer: LayerSource) -> dict[str, str]:
         """A layer's box and picture as they are where it moves with its section."""
@@ -208,90 +228,3 @@ class SectionWriter:
             fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
             placed |= {"background-size": fit, "background-position": entry.position.css()}
         return placed
-
-    # --- texts ---------------------------------------------------------------------------------
-
-    def _content(
-        self, section: SectionSource, index: int, content: ContentSource
-    ) -> Iterator[Statement]:
-        entry = content.entry
-        place = self.place(section, index)
-        padding = entry.panel.padding.css() if entry.panel else None
-        # Tracks measure em in the font size of the place, which is that of the text.
-        widest = entry.width.css()
-        room = f"fit-content({f'calc({widest} + 2 * {padding})' if padding else widest})"
-        columns, left = _tracks(entry.at.x, room, content.box.box.left)
-        rows, top = _tracks(entry.at.y, "auto", content.box.box.top)
-        placed = self.motion.numbers(section, content) | {
-            "font-size": entry.size.css(),
-            "grid-template-columns": columns,
-            "grid-template-rows": rows,
-        }
-        if entry.z:
-            placed["z-index"] = str(entry.z)
-        if entry.blend != "normal":
-            placed["mix-blend-mode"] = entry.blend
-        yield Rule(place, placed)
-        if is_driven(content):
-            self.driven.setdefault(self.motion.frames_of(content), []).append(place)
-            if self.stills:
-                yield Rule(place, {"animation": "none"}, (_LESS_MOTION,))
-            yield Rule(place, {"animation": "none"}, (_PRINT,))
-        text = self.text(section, index)
-        yield Rule(text, self._text(content, (left, top)))
-        yield from self._entering(place, text, content)
-
-    def _text(self, content: ContentSource, offset: tuple[str, str]) -> dict[str, str]:
-        entry = content.entry
-        declarations = {
-            "font-family": family(entry.font, self.naming.prefix),
-            "font-weight": str(entry.weight),
-            "line-height": number(entry.leading),
-            "color": self.palette.color(entry.color),
-            "text-align": entry.align or leaning(entry.at.x),
-        }
-        if offset != ("0px", "0px"):
-            declarations |= {"position": "relative", "left": offset[0], "top": offset[1]}
-        if entry.shadow:
-            # A text's shadow has no spread.
-            declarations["text-shadow"] = self.palette.shadows(entry.shadow, spread=False)
-        if entry.panel:
-            declarations["background-color"] = self.palette.color(entry.panel.color)
-            declarations["padding"] = entry.panel.padding.css()
-            if entry.panel.radius.css() != "0px":
-                declarations["border-radius"] = entry.panel.radius.css()
-        return declarations
-
-    def _entering(self, place: str, text: str, content: ContentSource) -> Iterator[Statement]:
-        """How a text arrives: the script marks it while it waits below the screen."""
-        enter = content.entry.enter
-        if not enter:
-            return
-        course = f"{number(enter.time)}ms {enter.easing.css()}"
-        moving = {"transition": f"translate {course}, opacity {course}"}
-        yield Rule(text, moving, (_NO_LESS_MOTION,))
-        waiting = {
-            "translate": f"{enter.x.css('vw')} {enter.y.css('vh')}",
-            "opacity": number(enter.opacity),
-            "transition": "none",
-        }
-        waits = f"{place}[data-waiting] > {self.naming.kind('text')}"
-        yield Rule(waits, waiting, (_NO_LESS_MOTION,))
-
-
-def _tracks(place: Length, middle: str, used: float) -> tuple[str, str]:
-    """Grid tracks and an offset that place a box as ``background-position`` would.
-
-    The tracks share out the room that the box leaves: none where it does not fit, so that it
-    starts at the edge.
-
-    Args:
-        place: Where it stands along an axis.
-        middle: The track of the box itself.
-        used: Where that is on the planned screen, in px, for other kinds of positions.
-    """
-    split = place.split_percentage()
-    if split is None or not 0 <= split[0] <= 100:  # noqa: PLR2004 - a share of the room
-        split = 0.0, px(used)
-    share, offset = split
-    return f"{number(share)}fr {middle} {number(100 - share)}fr", offset.css()

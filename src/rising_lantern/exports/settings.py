@@ -19,6 +19,7 @@ from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.layers import PathStop
+from rising_lantern.plan.models.pages import Auto
 from rising_lantern.scroll.switches import Switches
 
 NONE = "–"
@@ -90,9 +91,17 @@ def _rows(view: SettingsView) -> Iterator[_Row]:
             yield from _layer(f"page, layer {index + 1}", layer)
     for section in source.sections:
         name, entry = section.box.name, section.entry
-        yield f"section {name}", "", "height", _length(entry.height, "of the screen's height")
+        height = (
+            "that of its content"
+            if isinstance(entry.height, Auto)
+            else _length(entry.height, "of the screen's height")
+        )
+        yield f"section {name}", "", "height", height
         if entry.width != percent(100):
             yield f"section {name}", "", "width", _length(entry.width, "of the screen's width")
+        if entry.overlap:
+            overlap = _length(entry.overlap, "of the screen's height")
+            yield f"section {name}", "", "overlap with the section above", overlap
         if entry.background:
             yield f"section {name}", "", "background colour", color_words(entry.background)
         if entry.z:

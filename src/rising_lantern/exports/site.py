@@ -7,6 +7,7 @@ import re
 import shutil
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from itertools import chain
 from pathlib import Path
 from typing import Literal
 
@@ -19,6 +20,7 @@ from rising_lantern.exports.pages import Markups, resource
 from rising_lantern.exports.renditions import Rendition
 from rising_lantern.exports.sources import HeaderSource, PageSource, source_of
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
+from rising_lantern.layout.content import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.models.document import Document
@@ -173,7 +175,8 @@ class Site:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
             data = page_data(page, views, writer, self.ranges)
-            html = markup.page(page, views, self.document, data, f"{prefix}.css")
+            faces = dict.fromkeys(writer.faces[face[:2]] for face in _set(views))
+            html = markup.page(page, views, self.document, data, f"{prefix}.css", list(faces))
             files[f"{page}.html"] = html.encode()
         return files | assets.files
 
@@ -205,7 +208,7 @@ class Site:
         """Addresses of the fonts in use, by font and weight, each with the characters it needs."""
         used: dict[Path, set[str]] = {}
         faces: dict[tuple[str, int], Path] = {}
-        for font, weight, path, words in self._set():
+        for font, weight, path, words in chain.from_iterable(map(_set, self.views.values())):
             faces[font, weight] = path
             used.setdefault(path, set()).update(words)
         urls = {
@@ -214,20 +217,21 @@ class Site:
         }
         return {face: urls[path] for face, path in faces.items()}
 
-    def _set(self) -> Iterable[tuple[str, int, Path, str]]:
-        """Every text with the font that it is set in."""
-        for views in self.views.values():
-            for view in views.values():
-                for section in view.sections:
-                    for text in section.content:
-                        entry = text.entry
-                        yield entry.font, entry.weight, text.box.text.face.path, entry.text
-                if view.header is None:
-                    continue
-                for name, part in view.header.entry.parts.items():
-                    face = view.header.box.parts[name].face
-                    if face:
-                        yield part.font, part.weight, face.path, "".join(part.text or ())
+
+def _set(views: PageSources) -> Iterator[tuple[str, int, Path, str]]:
+    """Every text of a page with the font that it is set in."""
+    for view in views.values():
+        for section in view.sections:
+            for source in section.texts:
+                entry, box = source.entry, source.box
+                assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
+                yield entry.font, entry.weight, box.text.face.path, box.words
+        if view.header is None:
+            continue
+        for name, part in view.header.entry.parts.items():
+            face = view.header.box.parts[name].face
+            if face:
+                yield part.font, part.weight, face.path, "".join(part.text or ())
 
 
 def code_in(files: Mapping[str, Path | bytes]) -> Iterator[str]:

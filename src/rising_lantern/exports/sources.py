@@ -10,14 +10,19 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import px
+from rising_lantern.layout.content import ContentBox, Item, flows_in
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Section
+from rising_lantern.plan.text.nodes import Key
+
+_INNER = ("box", "content", 0)
+"""What is added to the path of a box for what is in it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,10 +35,31 @@ class LayerSource:
 
 @dataclass(frozen=True, slots=True)
 class ContentSource:
-    """A text: its box, and its values in the plan."""
+    """A text, picture or box over a section: its box, and its values in the plan.
 
-    box: ContentBox
+    Attributes:
+        box: What it is laid out as.
+        entry: Its values.
+        flows: Whether it flows, in its section or in a box.
+    """
+
+    box: Item
     entry: Content
+    flows: bool
+
+    @property
+    def key(self) -> str:
+        """What it is called in its section: its place, after those of the boxes that it is in."""
+        return ".".join(str(step) for step in self.box.path if isinstance(step, int))
+
+    @property
+    def is_nested(self) -> bool:
+        """Whether it is in a box, with which it moves."""
+        return "box" in self.box.path
+
+    def holds(self, other: ContentSource) -> bool:
+        """Whether it is the box that another content is in."""
+        return other.box.path[: -len(_INNER)] == self.box.path and other.is_nested
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +70,11 @@ class SectionSource:
     entry: Section
     layers: tuple[LayerSource, ...]
     content: tuple[ContentSource, ...]
+
+    @property
+    def texts(self) -> tuple[ContentSource, ...]:
+        """Its texts, in the order of those of its box."""
+        return tuple(item for item in self.content if isinstance(item.box, ContentBox))
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,8 +123,22 @@ def _section(box: SectionBox, entry: Section) -> SectionSource:
         box,
         entry,
         tuple(map(LayerSource, box.layers, entry.all_layers)),
-        tuple(map(ContentSource, box.content, entry.content)),
+        tuple(_content(item, entry) for item in box.items),
     )
+
+
+def _content(box: Item, section: Section) -> ContentSource:
+    """A content with its values, which its path leads to."""
+    entry = section.content[_index(box.path[1])]
+    flows = flows_in(section, entry)
+    for step in box.path[4::3]:
+        assert entry.box is not None  # noqa: S101 - it is in it
+        entry, flows = entry.box.content[_index(step)], True
+    return ContentSource(box, entry, flows)
+
+
+def _index(step: Key) -> int:
+    return int(step)
 
 
 def all_sections(page: PageSource) -> tuple[SectionSource, ...]:

@@ -12,6 +12,7 @@ from typing import Literal
 
 from rising_lantern.css.colors import Color
 from rising_lantern.exports.changes import header_statements, needs_shares, shared_frames
+from rising_lantern.exports.content import shared_rules
 from rising_lantern.exports.flow import FlowLengths
 from rising_lantern.exports.headers import HeaderWriter
 from rising_lantern.exports.media import ScreenRange, merged
@@ -112,6 +113,13 @@ class SheetWriter:
     def _common(self, pages: Mapping[str, PageSources]) -> Iterator[Statement]:
         yield from _base(self.naming)
         sources = [source for views in pages.values() for source in views.values()]
+        contents = [
+            content
+            for source in sources
+            for section in source.sections
+            for content in section.content
+        ]
+        yield from shared_rules(contents, self.naming)
         headers = [source.header for source in sources if source.header]
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)
@@ -370,10 +378,8 @@ def _base(naming: Naming) -> Iterator[Statement]:
         },
     )
     yield Rule(f"{root} {kind('place')}", stacked | {"display": "grid"})
-    yield Rule(
-        f"{root} {kind('text')}",
-        {"grid-area": "2 / 2", "font-size": "inherit", "white-space": "pre-line"},
-    )
+    yield Rule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2"})
+    yield Rule(f"{root} {kind('text')}", {"font-size": "inherit", "white-space": "pre-line"})
 
 
 def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:

@@ -77,6 +77,12 @@ FEATURES = (
     ),
     Feature("css.types.round", "round()", r"\bround\(", "lengths that are rounded are left out"),
     Feature(
+        "css.types.length.container_query_length_units",
+        "lengths of containers",
+        r"\dcqw",
+        "texts of 'size: one-line' have the size of the text around them",
+    ),
+    Feature(
         "css.types.easing-function.linear-function",
         "linear() easing",
         r"\blinear\(",

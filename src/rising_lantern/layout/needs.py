@@ -7,6 +7,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
+from rising_lantern.errors import shortened
+from rising_lantern.layout.content import FigureBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
 from rising_lantern.plan.files.pictures import Picture
@@ -26,6 +28,7 @@ class Need:
         header: The header that it is a part of; or None.
         look: The look in which it is.
         part: The part.
+        words: What it shows, where it is among the content of the section.
         needed: Width and height in device pixels at which it is as sharp as the screen.
         path: The keys that lead to the place in the plan.
     """
@@ -41,10 +44,13 @@ class Need:
     header: str | None = None
     look: str | None = None
     part: str | None = None
+    words: str = ""
 
     @property
     def place(self) -> str:
         """Where it is, in words."""
+        if self.words:
+            return f'{self.section}, "{shortened(self.words)}"'
         if self.header is None:
             return f"{self.section}, layer {self.layer}"
         return f"{self.header}, {self.part} in {self.look}"
@@ -86,6 +92,11 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
             if layer.name is not None:
                 path = page.path_to(section.name, "layers", index)
                 add(layer.name, _largest(layer), path, section=section.name, layer=index)
+        for item in section.items:
+            if isinstance(item, FigureBox) and item.name is not None:
+                path = page.path_to(section.name, *item.path)
+                size = item.drawn.width, item.drawn.height
+                add(item.name, size, path, section=section.name, words=item.words)
     for look in page.header.looks if page.header else ():
         header = page.header.name if page.header else ""
         for name, style in look.styles.items():

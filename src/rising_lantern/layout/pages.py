@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.css.lengths import px
+from rising_lantern.css.lengths import Length, px
 from rising_lantern.errors import Fault, PlanError
+from rising_lantern.layout.content import Materials, flowing_height
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, Surroundings, lay_out_header
@@ -114,17 +115,17 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
     """
     entry = plan.documents[viewport].pages[page]
     size = plan.viewport(viewport)
-    heights = _heights(plan, page, viewport, Screen.of(size, scrolls=True))
     fonts = fonts_of(plan, viewport)
 
     def on(screen: Screen) -> Flow:
-        boxes = _boxes(entry, heights, screen)
+        boxes = _boxes(entry, Materials(screen, fonts, plan.files.pictures))
+        _refuse_too_high(plan, page, viewport, boxes)
         return Flow(screen, boxes, _header(plan, (page, viewport), screen, fonts, boxes))
 
     flow = on(Screen.of(size, scrolls=False))
     if size.scrollbar and flow.ends(0):
         flow = on(Screen.of(size, scrolls=True))
-    setting = Setting(flow, fonts, plan.files.pictures, showing)
+    setting = Setting(flow, fonts, plan.files.pictures, entry.color, showing)
     sections = tuple(
         lay_out_section(name, section, flow.boxes[name], _reach(flow, flow.boxes[name]), setting)
         for name, section in entry.sections.items()
@@ -151,12 +152,9 @@ def header_on(plan: PlanFile, page: PageBox, screen: Screen) -> HeaderBox:
         page: The page; it has a header.
         screen: The screen.
     """
-    boxes = _boxes(
-        plan.documents[page.viewport].pages[page.page],
-        [section.height for section in page.sections],
-        screen,
-    )
     fonts = fonts_of(plan, page.viewport)
+    entry = plan.documents[page.viewport].pages[page.page]
+    boxes = _boxes(entry, Materials(screen, fonts, plan.files.pictures))
     result = _header(plan, (page.page, page.viewport), screen, fonts, boxes)
     assert result is not None  # noqa: S101 - as above
     return result
@@ -183,29 +181,39 @@ def _header(
     return lay_out_header(name, header, on)
 
 
-def _heights(plan: PlanFile, page: str, viewport: str, screen: Screen) -> list[float]:
-    sections = plan.documents[viewport].pages[page].sections
-    basis = screen.basis(whole=screen.height)
-    heights = [max(section.height.px(basis), 0.0) for section in sections.values()]
-    if sum(heights) > MOST_PAGE_PX:
-        tallest = list(sections)[heights.index(max(heights))]
+def _refuse_too_high(plan: PlanFile, page: str, viewport: str, boxes: dict[str, Box]) -> None:
+    """Refuse a page that is higher than browsers can show."""
+    total = sum(box.height for box in boxes.values())
+    if total > MOST_PAGE_PX:
+        tallest = max(boxes, key=lambda name: boxes[name].height)
         place = place_of(plan.root, ("pages", page, "sections", tallest, "height"), plan.name)
-        problem = f"the page '{page}' is {sum(heights):,.0f} px high on '{viewport}'"
+        problem = f"the page '{page}' is {total:,.0f} px high on '{viewport}'"
         raise PlanError([Fault(place, problem, f"the limit is {MOST_PAGE_PX:,} px")])
-    return heights
 
 
-def _boxes(page: Page, heights: list[float], screen: Screen) -> dict[str, Box]:
+def _boxes(page: Page, on: Materials) -> dict[str, Box]:
     """The sections one below the other, each in the middle of the screen's width."""
+    screen = on.screen
     whole = float(screen.client_width)
     boxes: dict[str, Box] = {}
-    top = 0.0
-    for (name, section), height in zip(page.sections.items(), heights, strict=True):
+    top = above = 0.0
+    for name, section in page.sections.items():
         width = max(section.width.px(screen.basis(whole=whole)), 0.0)
+        height = _height(section, width, on)
+        if section.overlap is not None:
+            asked = section.overlap.px(screen.basis(whole=screen.height))
+            top -= min(max(asked, 0.0), above, height)
         # CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
         boxes[name] = Box(max((whole - width) / 2, 0.0), top, width, height)
-        top += height
+        top, above = top + height, height
     return boxes
+
+
+def _height(section: Section, width: float, on: Materials) -> float:
+    """The height of a section: its own, or that of what flows in it."""
+    if isinstance(section.height, Length):
+        return max(section.height.px(on.screen.basis(whole=on.screen.height)), 0.0)
+    return flowing_height(section, width, on)
 
 
 def _reach(flow: Flow, box: Box) -> Reach:

@@ -7,19 +7,21 @@ from typing import Literal
 
 from rising_lantern.css.backgrounds import Box, Position, Tiles, tiles
 from rising_lantern.css.blendmodes import BlendMode
-from rising_lantern.css.colors import TRANSPARENT, Color
-from rising_lantern.css.easings import Easing
+from rising_lantern.css.colors import BLACK, TRANSPARENT, Color
 from rising_lantern.css.filters import Filter
-from rising_lantern.css.lengths import Length, Term
-from rising_lantern.css.shadows import UsedShadow
+from rising_lantern.css.regions import Region
+from rising_lantern.layout.content import (
+    ContentBox,
+    Item,
+    Materials,
+    Standing,
+    lay_out_content,
+)
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
-from rising_lantern.layout.screen import Screen, font_px
-from rising_lantern.layout.texts import Align, Style, TextBlock, set_text
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.content import Content, Enter
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import BoxName, Layer
 from rising_lantern.plan.models.pages import Section
@@ -41,6 +43,7 @@ class LayerBox:
         across: Copies of the picture along x, from the area's left edge.
         down: Copies along y, from the area's upper edge.
         position: As CSS ``background-position``.
+        focus: The part of the picture that must be seen; None for none.
         fill: Its colour or gradient; None for a picture.
         slides: The names of the pictures of which one is showing; none for a fill.
         opacity: 0 to 1.
@@ -57,6 +60,7 @@ class LayerBox:
     across: Tiles
     down: Tiles
     position: Position
+    focus: Region | None
     fill: Fill | None
     slides: tuple[str, ...]
     opacity: float
@@ -78,63 +82,6 @@ class LayerBox:
 
 
 @dataclass(frozen=True, slots=True)
-class Entrance:
-    """How a text arrives when it comes onto the screen.
-
-    Attributes:
-        x: From how far to the right of its place it comes, in CSS px.
-        y: From how far below its place.
-        opacity: Its opacity at first, 0 to 1.
-        time_ms: The time that it takes, in ms.
-        easing: Its course.
-    """
-
-    x: float
-    y: float
-    opacity: float
-    time_ms: float
-    easing: Easing
-
-
-@dataclass(frozen=True, slots=True)
-class ContentBox:
-    """A text in its section.
-
-    Attributes:
-        words: The text itself.
-        motion: How the section's box, in which it is placed, moves for it.
-        box: Its border box with the panel, from the section's upper left corner.
-        text: Its lines, from the same corner.
-        color: The colour of its letters.
-        weight: Its ``font-weight``.
-        panel: The colour of the panel behind it; None without a panel.
-        radius: The radius of the panel's corners, in CSS px.
-        shadows: The text's shadows, the topmost first.
-        blend: As CSS ``mix-blend-mode``.
-        z: Its ``z-index``.
-        entrance: How it arrives; None where it is in its place from the start.
-    """
-
-    words: str
-    motion: Motion
-    box: Box
-    text: TextBlock
-    color: Color
-    weight: int
-    panel: Color | None
-    radius: float
-    shadows: tuple[UsedShadow, ...]
-    blend: BlendMode
-    z: int
-    entrance: Entrance | None
-
-    @property
-    def moves(self) -> bool:
-        """Whether it moves otherwise than with the page."""
-        return self.motion.speed != 1
-
-
-@dataclass(frozen=True, slots=True)
 class SectionBox:
     """A section of a page, or what the page has behind all of them.
 
@@ -149,7 +96,7 @@ class SectionBox:
         settled: How far its upper edge is above the screen's where it is in the middle of the
             screen, or as near to that as the page lets it come, in CSS px.
         layers: Its layers, topmost first.
-        content: What stands over them.
+        items: What stands over them, in the order in which it is painted: texts, pictures, boxes.
     """
 
     name: str
@@ -161,7 +108,12 @@ class SectionBox:
     tone: Literal["dark", "light"] | None
     settled: float
     layers: tuple[LayerBox, ...]
-    content: tuple[ContentBox, ...]
+    items: tuple[Item, ...]
+
+    @property
+    def content(self) -> tuple[ContentBox, ...]:
+        """Its texts."""
+        return tuple(item for item in self.items if isinstance(item, ContentBox))
 
     @property
     def top(self) -> float:
@@ -187,13 +139,20 @@ class Setting:
         flow: The flow of the page.
         fonts: The plan's fonts.
         pictures: The plan's pictures.
+        color: The colour of texts that have none of their own.
         showing: Which of its pictures a layer with several shows: this one, counted round.
     """
 
     flow: Flow
     fonts: FontBook
     pictures: dict[str, Picture]
+    color: Color = BLACK
     showing: int = 0
+
+    @property
+    def materials(self) -> Materials:
+        """What content is set with."""
+        return Materials(self.flow.screen, self.fonts, self.pictures)
 
 
 def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setting) -> SectionBox:
@@ -216,11 +175,12 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
         tone=entry.tone,
         settled=reach.nearest((box.height - on.flow.screen.height) / 2),
         layers=(),
-        content=(),
+        items=(),
     )
     layers = tuple(_layer(layer, result, reach, on) for layer in entry.all_layers)
-    content = tuple(_content(item, result, on) for item in entry.content)
-    return replace(result, layers=layers, content=content)
+    place = Standing(box, result.settled)
+    items = tuple(lay_out_content(entry, place, on.color, on.materials))
+    return replace(result, layers=layers, items=items)
 
 
 def _border_width(entry: Section, box: Box, on: Setting) -> float:
@@ -262,6 +222,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         across=across,
         down=down,
         position=entry.position,
+        focus=entry.focus,
         fill=entry.fill,
         slides=entry.pictures,
         opacity=entry.opacity,
@@ -337,62 +298,3 @@ def _settling(entry: Layer, section: SectionBox, reach: Reach, flow: Flow) -> fl
     if entry.settle is None:
         return section.settled
     return reach.nearest(flow.position(entry.settle, _AT_REST) - reach.tops[_AT_REST])
-
-
-def _content(entry: Content, section: SectionBox, on: Setting) -> ContentBox:
-    screen = on.flow.screen
-    size = font_px(entry.size, screen)
-    basis = screen.basis(font_size=size)
-    padding = entry.panel.padding.px(basis) if entry.panel else 0.0
-    radius = entry.panel.radius.px(basis) if entry.panel else 0.0
-    whole = (section.box.width, section.height)
-    asked = entry.width.px(screen.basis(whole=whole[0], font_size=size))
-    room = max(min(asked, whole[0] - 2 * padding), 0.0)
-    style = Style(
-        on.fonts.face(entry.font, entry.weight),
-        size,
-        entry.leading,
-        entry.align or leaning(entry.at.x),
-    )
-    block = set_text(entry.text, style, room)
-    outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
-    # What does not fit starts at the upper left corner: there is no free space.
-    area = (max(whole[0], outer[0]), max(whole[1], outer[1]))
-    left, top = entry.at.used(area, outer, basis)
-    # At another speed than the page's it stands in its place where the section is centred.
-    ahead = (entry.speed - 1) * section.settled
-    return ContentBox(
-        words=entry.text,
-        motion=Motion(entry.speed, 0.0, section.box.left, ahead, *whole),
-        box=Box(left, top, *outer),
-        text=block.moved(left + padding, top + padding),
-        color=entry.color,
-        weight=entry.weight,
-        panel=entry.panel.color if entry.panel else None,
-        radius=radius,
-        shadows=tuple(shadow.used(basis) for shadow in entry.shadow),
-        blend=entry.blend,
-        z=entry.z,
-        entrance=_entrance(entry.enter, outer, size, screen) if entry.enter else None,
-    )
-
-
-def _entrance(
-    enter: Enter, size: tuple[float, float], font_size: float, screen: Screen
-) -> Entrance:
-    """Percentages count the width and the height of the text, as in CSS ``translate``."""
-    x, y = (
-        length.px(screen.basis(whole=side, font_size=font_size))
-        for length, side in zip((enter.x, enter.y), size, strict=True)
-    )
-    return Entrance(x, y, enter.opacity, enter.time, enter.easing)
-
-
-def leaning(x: Length) -> Align:
-    """How the lines of a text are aligned that is placed somewhere across its section."""
-    if not (isinstance(x.expression, Term) and x.expression.unit == "%"):
-        return "start"
-    share = x.expression.value
-    if 40 <= share <= 60:  # noqa: PLR2004
-        return "center"
-    return "start" if share < 50 else "end"  # noqa: PLR2004

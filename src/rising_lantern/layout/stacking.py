@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from rising_lantern.layout.content import Item
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import ContentBox, SectionBox
+from rising_lantern.layout.sections import SectionBox
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,8 +24,8 @@ class Level:
     z: int
     section: SectionBox | None
     grounded: bool = False
-    behind: tuple[ContentBox, ...] = ()
-    content: tuple[ContentBox, ...] = ()
+    behind: tuple[Item, ...] = ()
+    content: tuple[Item, ...] = ()
 
     @property
     def is_isolated(self) -> bool:
@@ -54,15 +55,36 @@ def levels_of(page: PageBox) -> tuple[Level, ...]:
     return tuple(sorted(levels, key=lambda level: level.z))
 
 
+def lower_sections(page: PageBox, section: SectionBox) -> tuple[SectionBox, ...]:
+    """The sections that one lies over, in part or whole.
+
+    Args:
+        page: The page.
+        section: The section that lies over them.
+    """
+    order = [level.section for level in levels_of(page) if level.section and level.grounded]
+    names = [item.name for item in order]
+    if section.name not in names:
+        return ()  # what the page has behind its sections
+    return tuple(
+        other
+        for other in order[: names.index(section.name)]
+        if other.top < section.bottom
+        and section.top < other.bottom
+        and other.box.left < section.box.right
+        and section.box.left < other.box.right
+    )
+
+
 def _levels(section: SectionBox) -> list[Level]:
     z = section.z
     if z:
-        ordered = sorted(section.content, key=lambda content: content.z)
+        ordered = sorted(section.items, key=lambda content: content.z)
         behind = tuple(content for content in ordered if content.z < 0)
         over = tuple(ordered[len(behind) :])
         return [Level(z, section, grounded=True, behind=behind, content=over)]
-    own: dict[int, list[ContentBox]] = {0: []}
-    for content in section.content:
+    own: dict[int, list[Item]] = {0: []}
+    for content in section.items:
         own.setdefault(content.z, []).append(content)
     return [
         Level(index, section, grounded=index == 0, content=tuple(members))

@@ -9,6 +9,7 @@ from typing import Literal
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.layout.fonts import Face, Run
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.plan.models.base import MOST_FONT_PX
 
 Align = Literal["start", "center", "end"]
 
@@ -58,6 +59,7 @@ class Style:
         face: The font.
         size: Its size in CSS px.
         leading: Line height, as a multiple of the font size.
+        whole_lines: Whether lines are a whole number of px high.
         align: How lines stand to each other.
     """
 
@@ -65,9 +67,37 @@ class Style:
     size: float
     leading: float = 1.4
     align: Align = "start"
+    whole_lines: bool = False
+
+    @property
+    def line_height(self) -> float:
+        """The height of a line, in CSS px."""
+        height = self.size * self.leading
+        return float(whole_px(height)) if self.whole_lines else height
 
 
-def set_text(text: str, style: Style, room: float) -> TextBlock:
+def one_line_size(text: str, face: Face, room: float, most: float | None = None) -> float:
+    """The font size at which the longest line of a text is as wide as its room.
+
+    Advances scale with the size, so that it follows from the width of the set text.
+
+    Args:
+        text: The text; each of its own lines stays one line.
+        face: The font.
+        room: The width in CSS px.
+        most: The largest size; by default only what can be set.
+    """
+    widest = widest_line(text, face)
+    largest = min(MOST_FONT_PX if most is None else most, MOST_FONT_PX)
+    return min(room / widest, largest) if widest > 0 else largest
+
+
+def widest_line(text: str, face: Face) -> float:
+    """The width of the longest of a text's own lines, in font sizes."""
+    return max(face.set(" ".join(line.split())).width for line in text.split("\n"))
+
+
+def set_text(text: str, style: Style, room: float | None) -> TextBlock:
     """Set a text at the origin.
 
     Source: https://www.w3.org/TR/css-text-3/#line-breaking
@@ -75,7 +105,8 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
     Args:
         text: Line breaks in it are kept.
         style: How to set it.
-        room: The width in CSS px at which lines are broken; no less than that of a word.
+        room: The width in CSS px at which lines are broken; no less than that of a word. None
+            keeps the text's own lines.
 
     Returns:
         A block as wide as its only line or, where it was broken, as the room: CSS shrinks a box
@@ -83,7 +114,7 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
     """
     runs: list[Run] = []
     words = [style.face.set(word).width for word in text.split()]
-    room = max(room, max(words, default=0.0) * style.size)
+    room = math.inf if room is None else max(room, max(words, default=0.0) * style.size)
     wrapped = False
     for paragraph in text.split("\n"):
         lines = _broken(paragraph, style, room)
@@ -91,7 +122,7 @@ def set_text(text: str, style: Style, room: float) -> TextBlock:
         runs += lines
     widest = max(run.width * style.size for run in runs)
     width = room if wrapped else widest
-    step = style.size * style.leading
+    step = style.line_height
     share = {"start": 0.0, "center": 0.5, "end": 1.0}[style.align]
     placed = tuple(
         Line(run, (width - run.width * style.size) * share, index * step + _baseline(style))
@@ -112,7 +143,7 @@ def _baseline(style: Style) -> float:
     descent = whole_px(style.face.descent * style.size)
     if descent < style.face.descent * style.size:
         ascent, descent = ascent - 1, descent + 1
-    return math.floor((style.size * style.leading - (ascent + descent)) / 2) + ascent
+    return math.floor((style.line_height - (ascent + descent)) / 2) + ascent
 
 
 def _broken(paragraph: str, style: Style, room: float) -> list[Run]:

@@ -174,6 +174,7 @@ class Backdrop:
         """
         plain = np.ones(len(places), dtype=np.bool_)
         spans = [self._span(index, box, places, plain) for index in self.sheets]
+        plain &= ~self._overlapped(box, places)
         parts, covered = [], np.zeros(len(places), dtype=np.intp)
         for span in spans:
             if span is not None:
@@ -189,6 +190,19 @@ class Backdrop:
         shares = (WORST, MEDIAN) if needed is None else (WORST,)
         worst, *others = order_statistics(parts, len(places), shares, needed)
         return plain, worst, others[0] if others else np.full(len(places), np.nan)
+
+    def _overlapped(self, box: ScreenBox, places: Indices) -> Flags:
+        """Where two sections that overlap are both behind a box."""
+        found = np.zeros(len(places), dtype=np.bool_)
+        sections = [self.swept.page.sections[index] for index in self.sheets]
+        for place, upper in enumerate(sections):
+            for lower in sections[place + 1 :]:
+                if upper.top < lower.bottom and lower.top < upper.bottom:
+                    edges = [max(upper.top, lower.top), min(upper.bottom, lower.bottom)]
+                    shift = self.swept.shift[places]
+                    both = box.within(*(snapped(edge + shift) for edge in edges))
+                    found |= both.seen
+        return found
 
     def _span(self, index: int, box: ScreenBox, places: Indices, plain: Flags) -> _Span | None:
         """A section's sheet behind a box; where it is not alone there, the place is not plain."""

@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Basis
+from rising_lantern.layout.content import ContentBox
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.sections import ContentBox, SectionBox
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import Stain
 from rising_lantern.legibility.contrast import luminance, ratio
 from rising_lantern.paint.patches import Patch, StoredPatch

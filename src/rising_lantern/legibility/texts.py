@@ -11,8 +11,8 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.layout.content import ContentBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.sections import ContentBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.bounds import least_text_contrast
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, shares

@@ -17,10 +17,12 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import Basis
+from rising_lantern.layout.content import ContentBox, FigureBox
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.paint.bands import Bands
+from rising_lantern.paint.figures import figure_reach, paint_figure
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer, paint_panel
 from rising_lantern.paint.filters import blur_reach
 from rising_lantern.paint.overlays import Overlay
@@ -43,7 +45,7 @@ class Backing:
     content: ContentBox
 
 
-Paintable = Color | LayerBox | SectionBox | ContentBox | Backing
+Paintable = Color | LayerBox | SectionBox | ContentBox | FigureBox | Backing
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,7 +172,7 @@ class Area:
 
 
 def _is_text(thing: Paintable) -> bool:
-    return isinstance(thing, ContentBox | Backing)
+    return isinstance(thing, ContentBox | FigureBox | Backing)
 
 
 def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
@@ -199,6 +201,8 @@ def _reach(thing: Paintable, basis: Basis) -> int:
     """How many rows away what is painted can change a row."""
     if isinstance(thing, LayerBox):
         return sum(blur_reach(item.deviation(basis)) for item in thing.filters)
+    if isinstance(thing, FigureBox):
+        return figure_reach(thing)
     content = thing.content if isinstance(thing, Backing) else thing
     if isinstance(content, ContentBox):
         return max((shadow_reach(shadow) for shadow in content.shadows), default=0)
@@ -215,6 +219,8 @@ def _paint(canvas: Bytes, thing: Paintable, basis: Basis, start: int) -> None:
                 # Its lower edge is snapped as the section's is.
                 width, height = whole_px(thing.border), whole_px(thing.height)
                 paint_border(canvas, width, thing.edge, start, height)
+        case FigureBox():
+            paint_figure(canvas, thing, start)
         case LayerBox() | ContentBox() | Backing() if _blend_of(thing) != "normal":
             own = np.zeros((*canvas.shape[:2], 4), dtype=np.uint8)
             _paint_normally(own, thing, basis, start)

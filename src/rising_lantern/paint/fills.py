@@ -158,15 +158,13 @@ def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
     last, columns = min(len(canvas), bottom), max(canvas.shape[1] - left, 0)
     if y >= last:
         return
-    seen = _rounded(right - left, bottom - top, radius, (y - top, last - top))[
-        :, x - left : columns
-    ]
+    seen = rounded(right - left, bottom - top, radius, (y - top, last - top))[:, x - left : columns]
     if seen.size:
         lay_color(canvas, seen, color, 1.0, (x, y))
 
 
-def _rounded(width: int, height: int, radius: float, rows: tuple[int, int]) -> Bytes:
-    """Rows of a mask of a box with round corners.
+def rounded(width: int, height: int, radius: float, rows: tuple[int, int]) -> Bytes:
+    """Rows of a mask of a box with round corners, 0 to 255.
 
     CSS Backgrounds 3, 5.5: radii that overlap shrink.
     """

@@ -12,10 +12,11 @@ import numpy as np
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over
+from rising_lantern.layout.content import ContentBox, FigureBox, Item
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.sections import ContentBox, SectionBox
-from rising_lantern.layout.stacking import Level, levels_of
+from rising_lantern.layout.sections import SectionBox
+from rising_lantern.layout.stacking import Level, levels_of, lower_sections
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, reach_of
 from rising_lantern.paint.laying import Floats, Track, lay_sheet, track_of
@@ -167,6 +168,8 @@ class Painter:
         own = self.level_of(section, text)
         name = self._page.sections[section].name
         below = self._levels[:own]
+        if lower_sections(self._page, self._page.sections[section]):
+            return False
         return self._levels[own].grounded and not any(
             level.section is None or level.section.name == name for level in below
         )
@@ -184,7 +187,13 @@ class Painter:
         if _is_apart(box, texts):
             # All texts that touch no other one share what is painted without any letters.
             return self._kept(
-                (own, 0), level, tuple(text for text in texts if _is_apart(text, texts))
+                (own, 0),
+                level,
+                tuple(
+                    item
+                    for item in texts
+                    if isinstance(item, ContentBox) and _is_apart(item, texts)
+                ),
             )
         below = texts[: next(index for index, item in enumerate(texts) if item is box) + 1]
         behind = tuple(item for item in level.behind if any(item is other for other in below))
@@ -425,16 +434,25 @@ class Painter:
         return row
 
 
-def _is_apart(text: ContentBox, texts: tuple[ContentBox, ...]) -> bool:
-    """Whether a text touches no other one, wherever the page is scrolled."""
-    others = [item for item in texts if item is not text]
+def _is_apart(text: ContentBox, items: tuple[Item, ...]) -> bool:
+    """Whether a text touches no other content, wherever the page is scrolled.
+
+    What has no letters may lie below it, as the box does that it is in.
+    """
+    own = next(place for place, item in enumerate(items) if item is text)
+    others = [item for item in items if item is not text]
+    below = [item for item in items[:own] if isinstance(item, FigureBox)]
     return not any(
-        other.motion != text.motion
-        or (
-            other.box.left < text.box.right
-            and text.box.left < other.box.right
-            and other.box.top < text.box.bottom
-            and text.box.top < other.box.bottom
-        )
+        (other.motion != text.motion or all(other is not item for item in below))
+        and _touches(other, text)
         for other in others
+    )
+
+
+def _touches(other: Item, text: ContentBox) -> bool:
+    return other.motion != text.motion or (
+        other.box.left < text.box.right
+        and text.box.left < other.box.right
+        and other.box.top < text.box.bottom
+        and text.box.top < other.box.bottom
     )

@@ -17,10 +17,11 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
+from rising_lantern.layout.content import ContentBox, FigureBox, Item
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.sections import ContentBox, LayerBox, SectionBox
-from rising_lantern.layout.stacking import Level, levels_of
+from rising_lantern.layout.sections import LayerBox, SectionBox
+from rising_lantern.layout.stacking import Level, levels_of, lower_sections
 from rising_lantern.paint.areas import Area, Backing, Group, Paintable
 from rising_lantern.paint.overlays import Overlay
 from rising_lantern.paint.patches import Patch, StoredPatch
@@ -115,8 +116,8 @@ class _Thing:
     @property
     def strays(self) -> bool:
         """Whether its area leaves its section: that of a layer covers it wherever it stands."""
-        is_text = isinstance(self.what, ContentBox | Backing)
-        return is_text and self.motion is not None and self.motion.speed != 1
+        is_content = isinstance(self.what, ContentBox | FigureBox | Backing)
+        return is_content and self.motion is not None and self.motion.speed != 1
 
 
 def sheets_of(
@@ -191,8 +192,11 @@ def _things(
 
 
 def _is_over_something(page: PageBox, section: SectionBox, level: Level) -> bool:
-    """Whether the header or texts of the section are below a level, and may show through it."""
-    return any(
+    """Whether something is below a level that may show through it.
+
+    That is the header, texts of the section, or another section that it overlaps.
+    """
+    return bool(lower_sections(page, section)) or any(
         (item.section is None or item.section is section)
         and (item.z, item.section is not None) < (level.z, True)
         for item in levels_of(page)
@@ -205,13 +209,15 @@ def _layer_thing(layer: LayerBox) -> _Thing:
 
 
 def _texts(
-    section: SectionBox, contents: tuple[ContentBox, ...], bare: tuple[ContentBox, ...]
+    section: SectionBox, contents: tuple[Item, ...], bare: tuple[ContentBox, ...]
 ) -> list[_Thing]:
     whole, things = replace(section.box, left=0.0, top=0.0), list[_Thing]()
     for content in contents:
-        if all(content is not item for item in bare):
+        if isinstance(content, FigureBox):
+            things.append(_Thing(content, content.motion, whole))
+        elif all(content is not item for item in bare):
             things.append(_thing_of(content, section, whole))
-        elif content.panel or content.shadows:
+        elif isinstance(content, ContentBox) and (content.panel or content.shadows):
             # Seen at rest, where it has arrived.
             backing = Backing(content)
             things.append(_Thing(backing, content.motion, whole, content.blend))
@@ -291,8 +297,8 @@ def _upper(area: Area) -> Sheet:
 
 def _hides(section: SectionBox, sheet: Sheet, group: Group) -> bool:
     """Whether a sheet is opaque all over its area, and its area always over the section."""
-    texts = any(isinstance(thing, ContentBox | Backing) for thing in group.things)
-    strays = texts and group.motion.speed != 1
+    held = any(isinstance(thing, ContentBox | FigureBox | Backing) for thing in group.things)
+    strays = held and group.motion.speed != 1
     whole = (sheet.clip.width, sheet.clip.height) == (section.box.width, section.height)
     covered = sheet.opaque
     if covered is None or strays or not whole:

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.layout.sections import ContentBox
-from rising_lantern.proofs.reading import State, layer_name, text_name
+from rising_lantern.layout.content import ContentBox, Item
+from rising_lantern.proofs.reading import State, content_name, layer_name
 from rising_lantern.scroll.moments import Moment, Sweep
 from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
@@ -151,25 +151,26 @@ def _texts(state: State, view: View, moment: Moment, place: _Place) -> Iterator[
         top = moment.sections[section.name].top
         if not -section.height < top < screen:
             continue
-        for index, item in enumerate(section.content):
-            box = text_box(item, top, moment.scroll_px)
+        for item in section.items:
+            box = content_box(item, top, moment.scroll_px)
             # What is still to arrive stands elsewhere until it comes onto the screen.
-            if item.entrance and not -box.height < box.top < screen - _ENTERING_PX:
+            arrives = isinstance(item, ContentBox) and item.entrance
+            if arrives and not -box.height < box.top < screen - _ENTERING_PX:
                 continue
-            name = text_name(section.name, index)
+            name = content_name(section.name, item)
             yield from place.box(name, state["texts"].get(name), box)
 
 
-def text_box(text: ContentBox, section_top: float, scroll: float) -> Box:
-    """Where a text stands on the screen, in CSS px, once it has arrived.
+def content_box(item: Item, section_top: float, scroll: float) -> Box:
+    """Where a content stands on the screen, in CSS px, once it has arrived.
 
     Args:
-        text: The text.
+        item: The text, picture or box.
         section_top: Its section's upper edge on the screen.
         scroll: The scroll position.
     """
-    x, y = text.motion.origin(section_top, scroll)
-    return text.box.moved(float(x), float(y))
+    x, y = item.motion.origin(section_top, scroll)
+    return item.box.moved(float(x), float(y))
 
 
 def _layers(state: State, swept: Sweep, moment: Moment, place: _Place) -> Iterator[Disagreement]:

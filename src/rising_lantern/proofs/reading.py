@@ -9,6 +9,7 @@ from typing import Any
 
 from rising_lantern.exports.sources import PageSource, all_sections
 from rising_lantern.exports.stylesheet import SheetWriter
+from rising_lantern.layout.content import ContentBox, Item
 from rising_lantern.proofs.engines import Engine
 
 State = dict[str, Any]
@@ -41,9 +42,9 @@ def places_of(view: PageSource, writer: SheetWriter) -> Places:
         "ready": f"data-{naming.prefix}",
         "sections": {item.box.name: sections.section(item) for item in view.sections},
         "texts": {
-            text_name(item.box.name, index): f"{sections.text(item, index)}"
+            content_name(item.box.name, content.box): sections.contents.item(item, content)
             for item in view.sections
-            for index in range(len(item.content))
+            for content in item.content
         },
         "layers": {
             layer_name(item.box.name, index): sections.layer(item, index)
@@ -69,9 +70,11 @@ def script(name: str) -> str:
     return files(__package__).joinpath(name).read_text("utf-8")
 
 
-def text_name(section: str, index: int) -> str:
-    """What a text is called in what is read."""
-    return f"{section}, text {index + 1}"
+def content_name(section: str, item: Item) -> str:
+    """What a text, picture or box is called in what is read."""
+    kind = "text" if isinstance(item, ContentBox) else "picture" if item.name else "box"
+    places = [str(step + 1) for step in item.path if isinstance(step, int)]
+    return f"{section}, {kind} {'.'.join(places)}"
 
 
 def layer_name(section: str, index: int) -> str:

@@ -8,9 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
+from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import LayerBox, SectionBox
 
 Floats = NDArray[np.float64]
+
+_LEAST_PX = 1e-9
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,6 +30,9 @@ class LayerTrack:
         height: Its height.
         opacity: Opacity, 0 to 1.
         visible: How many px of the screen's height it is seen on.
+        focus_across: The share of the width of its focus that is seen, 0 to 1; not a number where
+            it has none.
+        focus_down: The share of its height.
     """
 
     section: str
@@ -38,6 +44,13 @@ class LayerTrack:
     height: Floats
     opacity: Floats
     visible: Floats
+    focus_across: Floats
+    focus_down: Floats
+
+    @property
+    def focus(self) -> Floats:
+        """The share of its focus that is seen, 0 to 1; not a number where it has none."""
+        return self.focus_across * self.focus_down
 
     def at(self, index: int) -> Box:
         """The rectangle at one of the positions."""
@@ -46,7 +59,7 @@ class LayerTrack:
 
 
 def track(
-    section: SectionBox, index: int, section_top: Floats, scroll: Floats, screen_height: int
+    section: SectionBox, index: int, section_top: Floats, scroll: Floats, screen: Screen
 ) -> LayerTrack:
     """Follow one layer of a section.
 
@@ -55,7 +68,7 @@ def track(
         index: Which of its layers.
         section_top: The section's upper edge on the screen, one for each position.
         scroll: The positions.
-        screen_height: Height of the screen in CSS px.
+        screen: The screen.
     """
     layer = section.layers[index]
     placed = _rectangle(layer)
@@ -64,11 +77,55 @@ def track(
     left, top = area[0] + scale * placed.left, area[1] + scale * placed.top
     width, height = scale * placed.width, scale * placed.height
     window = section_top + layer.clip.top
-    high = np.maximum(np.maximum(top, window), 0.0)
-    low = np.minimum(np.minimum(top + height, window + layer.clip.height), screen_height)
-    visible = np.maximum(low - high, 0.0)
+    upper, lower = np.maximum(window, 0.0), np.minimum(window + layer.clip.height, screen.height)
+    visible = _shared((top, height), (upper, lower))
     opacity = layer.opacity * layer.motion.opacity(scroll)
-    return LayerTrack(section.name, index, layer, top, left, width, height, opacity, visible)
+    edge = section.box.left + layer.clip.left
+    across = max(edge, 0.0), min(edge + layer.clip.width, screen.client_width)
+    focus = _focus(layer, area, scale, (across, (upper, lower)))
+    return LayerTrack(
+        section.name, index, layer, top, left, width, height, opacity, visible, *focus
+    )
+
+
+def _focus(
+    layer: LayerBox,
+    area: tuple[Floats, Floats],
+    scale: Floats,
+    windows: tuple[tuple[Floats | float, Floats | float], ...],
+) -> list[Floats]:
+    """The shares of the width and height of a layer's focus that are seen.
+
+    Args:
+        layer: The layer.
+        area: The left and upper edge of its area on the screen.
+        scale: How many times as large its path makes it.
+        windows: The edges of what is seen of it, across and down.
+    """
+    focus = layer.focus
+    if focus is None:
+        return [np.full(scale.shape, np.nan)] * 2
+    starts = layer.across.start, layer.down.start
+    edges, sides = (focus.left, focus.top), (focus.width, focus.height)
+    shares = []
+    for axis, extent in enumerate(layer.size):
+        start = area[axis] + scale * (starts[axis] + edges[axis] * extent)
+        length = np.maximum(scale * sides[axis] * extent, _LEAST_PX)
+        shares.append(_shared((start, length), windows[axis]) / length)
+    return shares
+
+
+def _shared(
+    stretch: tuple[Floats, Floats], window: tuple[Floats | float, Floats | float]
+) -> Floats:
+    """How much of a stretch lies between two edges, in px.
+
+    Args:
+        stretch: Where it starts, and how long it is.
+        window: The edges.
+    """
+    low, high = np.maximum(stretch[0], window[0]), np.minimum(stretch[0] + stretch[1], window[1])
+    return np.asarray(np.maximum(high - low, 0.0))
 
 
 def _rectangle(layer: LayerBox) -> Box:

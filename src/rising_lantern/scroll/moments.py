@@ -200,7 +200,7 @@ class Sweep:
         for section in (*self.page.sections, *((ground,) if ground else ())):
             tops = self.ground_top if section is ground else self.top_of(section)
             for index in range(len(section.layers)):
-                yield track(section, index, tops, self.scroll, self.page.screen.height)
+                yield track(section, index, tops, self.scroll, self.page.screen)
 
     def moment(self, index: int) -> Moment:
         """The moment at one of the positions."""

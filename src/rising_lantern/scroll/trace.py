@@ -35,6 +35,7 @@ LAYER_COLUMNS = (
     "height_px",
     "opacity",
     "visible_px",
+    "focus_seen",
 )
 
 
@@ -89,6 +90,7 @@ def layer_trace(swept: Sweep) -> pd.DataFrame:
                 "height_px": layer.height,
                 "opacity": layer.opacity,
                 "visible_px": layer.visible,
+                "focus_seen": layer.focus,
             },
             columns=list(LAYER_COLUMNS),
         )

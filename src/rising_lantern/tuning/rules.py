@@ -15,6 +15,7 @@ from difflib import SequenceMatcher
 from rising_lantern.checks.backgrounds import centred_position, displacement, missing_room
 from rising_lantern.checks.edges import on_grid
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.focus import kept_position
 from rising_lantern.checks.legibility import stands_above_a_picture
 from rising_lantern.checks.switching import FADE_STEP_MS
 from rising_lantern.css.colors import Color
@@ -27,7 +28,7 @@ from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
-from rising_lantern.plan.models.pages import Section
+from rising_lantern.plan.models.pages import Auto, Section
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.registry import Registry
 from rising_lantern.tuning.knobs import (
@@ -295,12 +296,14 @@ def _barely_scrolls(case: Case) -> Iterator[Knob]:
         return
     last = page.sections[-1].name
     height = case.view.document.pages[page.page].sections[last].height
+    if isinstance(height, Auto):
+        return
     yield lengthened("height of the last section", page.path_to(last, "height"), height, most)
 
 
 @_fixes("seam")
 def _seam(case: Case) -> Iterator[Knob]:
-    if case.section:
+    if case.section and not isinstance(case.section.height, Auto):
         yield from one_of("height", case.path, [on_grid(case.section.height)])
 
 
@@ -310,6 +313,17 @@ def _off_centre(case: Case) -> Iterator[Knob]:
     if section and layer:
         off = displacement(case.view.box, section, layer)
         yield from one_of("position", (*case.path, "position"), [centred_position(layer, off)])
+
+
+@_fixes("focus-lost")
+def _focus_lost(case: Case) -> Iterator[Knob]:
+    section, subject = case.section_box, case.worst.subject
+    for track in case.view.every_px.layers() if section else ():
+        if (track.section, track.index) != (subject.section, subject.layer) or section is None:
+            continue
+        kept = kept_position(section, track, case.view.box.screen.client_width)
+        path = (*case.section_path, "layers", track.index, "position")
+        yield from one_of("position", path, [kept] if kept else [])
 
 
 @_fixes("never-seen")
@@ -326,10 +340,10 @@ def _slit(case: Case) -> Iterator[Knob]:
 
 @_fixes("unreadable-content")
 def _unreadable_content(case: Case) -> Iterator[Knob]:
-    section, index = case.section, case.worst.subject.content
-    if section is None or index is None:
+    section, box, index = case.section, case.section_box, case.worst.subject.content
+    if section is None or box is None or index is None:
         return
-    content, path = section.content[index], case.path
+    content, path = box.content[index], case.path
     names = case.view.document.colors
     yield from plan_colors("colour of the text", (*path, "color"), names, content.color)
     layers = [
@@ -347,7 +361,7 @@ def _unreadable_content(case: Case) -> Iterator[Knob]:
             yield Knob("brightness of the picture", (*where, "filter"), 99, _dimmed)
     if content.panel:
         where = (*path, "panel", "color")
-        yield opacity("opacity of its panel", where, content.panel.color, content.color)
+        yield opacity("opacity of its panel", where, content.panel, content.color)
     else:
         yield panel((*path, "panel"), content.color)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from enum import Enum
 from typing import Any
 
 from pydantic import BaseModel
@@ -10,7 +11,7 @@ from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
 
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
-from rising_lantern.plan.models.content import Content, Enter, Panel
+from rising_lantern.plan.models.content import Card, Content, Enter, Panel
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
 from rising_lantern.plan.models.layers import Layer, PathStop
@@ -29,6 +30,7 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("A layer", Layer),
     ("A stop of a layer's path", PathStop),
     ("Content", Content),
+    ("A box", Card),
     ("A panel", Panel),
     ("How content enters", Enter),
     ("A header", Header),
@@ -94,6 +96,8 @@ def _written(value: Any) -> str:
         return "{}"
     if isinstance(value, int | float):
         return f"{value:g}"
+    if isinstance(value, Enum):
+        return str(value.value)
     return str(getattr(value, "text", "") or getattr(value, "css", lambda: value)())
 
 

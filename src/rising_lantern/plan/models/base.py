@@ -85,6 +85,11 @@ def key(  # noqa: PLR0913 - what a key has, each by its own name
     return Field(description=description, examples=[example], **limits)
 
 
+def any_of(*keys: str) -> dict[str, Any]:
+    """What a JSON Schema says of an object that needs one of some keys."""
+    return {"anyOf": [{"required": [key]} for key in keys]}
+
+
 def nearest(word: str, known: Iterable[str]) -> str:
     """What to say of a name that is not known: the nearest one, or all."""
     names = list(known)
@@ -98,6 +103,11 @@ def wrong(problem: str, remedy: str, offset: int = 0) -> PydanticCustomError:
     """A fault for pydantic to collect: what is wrong, what would be right, and where in a text."""
     context = {"problem": problem, "remedy": remedy, "offset": offset}
     return PydanticCustomError("plan", "{problem}; {remedy}", context)
+
+
+def missing(key: str) -> PydanticCustomError:
+    """A fault for pydantic to collect: a key that is needed in this case is not there."""
+    return PydanticCustomError("plan_missing", "{key} is missing", {"key": key})
 
 
 AS_TEXT = "write it as text"
@@ -134,8 +144,13 @@ def read_css(parse: Callable[[str], Value], value: object) -> Value:
 
 
 @dataclass(frozen=True, slots=True)
-class _Parsed:
-    """Tells pydantic how a field reads its value, and a JSON Schema what may stand there."""
+class CssField:
+    """Tells pydantic how a field reads its value, and a JSON Schema what may stand there.
+
+    Attributes:
+        validate: Gives the value, or raises a fault for pydantic to collect.
+        example: A value as an author writes it.
+    """
 
     validate: Callable[[Any, ValidationInfo], Any]
     example: str
@@ -147,19 +162,19 @@ class _Parsed:
         return {"type": ["string", "number"], "examples": [self.example]}
 
 
-def css_value(parse: Callable[[str], Any], kind: type | tuple[type, ...], example: str) -> _Parsed:
+def css_value(parse: Callable[[str], Any], kind: type | tuple[type, ...], example: str) -> CssField:
     """A field type for a CSS value that needs no colour names of the plan."""
     cached = lru_cache(maxsize=_KEPT)(parse)
 
     def validate(value: object, _info: ValidationInfo) -> Any:
         return value if isinstance(value, kind) else read_css(cached, value)
 
-    return _Parsed(validate, example)
+    return CssField(validate, example)
 
 
 def named_css_value(
     parse: Callable[..., Any], kind: type | tuple[type, ...], example: str
-) -> _Parsed:
+) -> CssField:
     """A field type for a CSS value in which colours of the plan may be named."""
 
     def validate(value: object, info: ValidationInfo) -> Any:
@@ -172,18 +187,28 @@ def named_css_value(
             known[parse, str(value)] = found
         return found
 
-    return _Parsed(validate, example)
+    return CssField(validate, example)
 
 
-def _not_negative(text: str) -> Length:
+def parse_extent(text: str) -> Length:
+    """Parse a length that is not negative.
+
+    Raises:
+        CssError: If it is not a length, or negative.
+    """
     length = parse_length(text)
     if length.is_negative:
         raise CssError(f"{quoted(text)} is negative", "write zero or more")
     return length
 
 
-def _font_size(text: str) -> Length:
-    length = _not_negative(text)
+def parse_font_size(text: str) -> Length:
+    """Parse a font size.
+
+    Raises:
+        CssError: If it is not a length, negative or too large.
+    """
+    length = parse_extent(text)
     if isinstance(length.expression, Term) and length.expression.value > MOST_FONT_PX:
         raise CssError(
             f"{quoted(text)} is too large a font size", f"write at most {MOST_FONT_PX}px"
@@ -194,13 +219,13 @@ def _font_size(text: str) -> Length:
 MOST_FONT_PX = 2000
 """The largest font size; what is larger on some screen is reduced to it."""
 
-FontSize = Annotated[Length, css_value(_font_size, Length, "18px")]
+FontSize = Annotated[Length, css_value(parse_font_size, Length, "18px")]
 """The size of a text."""
 
 AnyLength = Annotated[Length, css_value(parse_length, Length, "-20px")]
 """A length or percentage of any sign."""
 
-Extent = Annotated[Length, css_value(_not_negative, Length, "320px")]
+Extent = Annotated[Length, css_value(parse_extent, Length, "320px")]
 """A length that is not negative."""
 
 ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]

@@ -1,34 +1,60 @@
-"""Content: what stands over a section's background."""
+"""Content: what stands over a section's background, placed or flowing."""
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, Self
 
-from rising_lantern.css.backgrounds import CENTER
+from pydantic import ConfigDict, ValidationInfo, model_validator
+
+from rising_lantern.css.backgrounds import CENTER, Position
 from rising_lantern.css.blendmodes import BlendMode
-from rising_lantern.css.colors import BLACK
 from rising_lantern.css.easings import EASE
-from rising_lantern.css.lengths import percent, px
-from rising_lantern.css.shadows import Shadow, parse_text_shadows
+from rising_lantern.css.grids import Gap, Track, parse_gap, parse_tracks
+from rising_lantern.css.insets import Insets, parse_insets
+from rising_lantern.css.lengths import Length, percent, px
+from rising_lantern.css.shadows import Shadow, parse_shadows, parse_text_shadows
+from rising_lantern.errors import listed, quoted
 from rising_lantern.plan.models.base import (
     AnyLength,
+    BorderValue,
     ColorValue,
+    CssField,
     Entry,
     Extent,
-    FontSize,
     Name,
     Number,
+    ShadowValue,
     TimeValue,
     Weight,
     Whole,
+    any_of,
+    css_value,
     key,
     named_css_value,
+    wrong,
 )
 from rising_lantern.plan.models.layers import EasingValue, PositionValue
+from rising_lantern.plan.models.sizes import FontSizeValue, OneLine
 
-TextShadowValue = Annotated[
-    tuple[Shadow, ...], named_css_value(parse_text_shadows, tuple, "0 1px 4px #0008")
-]
+_text_shadows = named_css_value(parse_text_shadows, tuple, "0 1px 4px #0008")
+_box_shadows = named_css_value(parse_shadows, tuple, "0 2px 12px #0003")
+
+
+def _shadows(value: Any, info: ValidationInfo) -> Any:
+    """Shadows of a picture's box, or of a text's letters, which have no spread."""
+    kind = _box_shadows if info.data.get("image") is not None else _text_shadows
+    return kind.validate(value, info)
+
+
+ContentShadowValue = Annotated[tuple[Shadow, ...], CssField(_shadows, "0 1px 4px #0008")]
+InsetsValue = Annotated[Insets, css_value(parse_insets, Insets, "72px 6vw")]
+GapValue = Annotated[Gap, css_value(parse_gap, Gap, "24px")]
+TracksValue = Annotated[tuple[Track, ...], css_value(parse_tracks, tuple, "1fr 2fr")]
+
+_NO_INSETS = Insets(px(0), px(0), px(0), px(0))
+_NO_GAP = Gap(px(0), px(0))
+PLACED_WIDTH = percent(88)
+"""The largest width of what is placed, where it has none of its own."""
 
 
 class Panel(Entry):
@@ -49,24 +75,96 @@ class Enter(Entry):
     easing: EasingValue = key("Easing.", "cubic-bezier(.2, 1.4, .4, 1)", EASE)
 
 
-class Content(Entry):
-    """A text over a section's layers."""
+class Flowing(Entry):
+    """What content flows in."""
 
-    text: str = key(
-        "The text; its line breaks are kept.", "The river", min_length=1, max_length=5000
+    padding: InsetsValue | None = key("As CSS padding: room around what flows.", "72px 6vw", None)
+    gap: GapValue | None = key("As CSS gap, in lengths: room between what flows.", "24px", None)
+    columns: TracksValue = key(
+        "As CSS grid-template-columns, in fr and lengths: columns in which content flows.",
+        "1fr 2fr",
+        (),
     )
-    size: FontSize = key("Font size.", "48px", px(18))
-    color: ColorValue = key("Colour of the text.", "#16213e", BLACK)
+
+    @property
+    def insets(self) -> Insets:
+        """Its padding, which may be none."""
+        return self.padding or _NO_INSETS
+
+    @property
+    def gaps(self) -> Gap:
+        """Its gaps, which may be none."""
+        return self.gap or _NO_GAP
+
+
+class Card(Flowing):
+    """A box with content of its own, which flows in it from top to bottom or in columns."""
+
+    background: ColorValue | None = key("Its colour, which may have alpha.", "#fdf6e3", None)
+    color: ColorValue | None = key(
+        "Colour of its texts; by default that of what it is in.", "#16213e", None
+    )
+    border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
+    radius: Extent = key("Radius of its corners.", "12px", px(0))
+    shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
+    content: tuple[Content, ...] = key(
+        "What is in it; it flows.", [{"text": "Every day from ten"}], (), max_length=100
+    )
+
+
+class Content(Entry):
+    """A text, a picture or a box over a section's layers. Exactly one of the three is given.
+
+    What has an 'at' is placed there. Without one it flows, in a section that has a padding, a gap,
+    columns, a min-height or 'height: auto'; in other sections it is placed in the middle.
+    """
+
+    model_config = ConfigDict(json_schema_extra=any_of("text", "image", "box"))
+
+    text: str | None = key(
+        "A text; its line breaks are kept.", "The river", None, min_length=1, max_length=5000
+    )
+    image: str | None = key("A picture file in the plan's folder.", "photo.png", None)
+    box: Card | None = key("A box with content of its own.", {"padding": "24px"}, None)
+    alt: str = key("Of a picture: what it shows, in words.", "Lanterns", "", max_length=500)
+    size: FontSizeValue = key(
+        "Font size; 'one-line' makes the text as large as one line allows, 'one-line 240px' no "
+        "larger than that.",
+        "48px",
+        px(18),
+    )
+    color: ColorValue | None = key(
+        "Colour of the text; by default that of its box or of the page.", "#16213e", None
+    )
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)
     leading: Number = key("Line height, as a multiple of the font size.", 1.2, 1.4, gt=0, le=10)
     align: Literal["start", "center", "end"] | None = key(
-        "Alignment of its lines; by default that of 'at'.", "center", None
+        "Where it stands in its column, and the alignment of the lines of a text; by default "
+        "that of 'at', or start.",
+        "center",
+        None,
     )
-    at: PositionValue = key("Its position, as CSS background-position.", "50% 40%", CENTER)
-    width: Extent = key("Maximum width of its lines.", "640px", percent(88))
+    at: PositionValue | None = key(
+        "Its position in the section, as CSS background-position.", "50% 40%", None
+    )
+    width: Extent | None = key(
+        "The largest width of a text, or the width of a box; by default 88% of the section where "
+        "it is placed, and its whole column where it flows. Of a picture: its width, by default "
+        "that of the file, or of its proportions where it has a height; at most its column.",
+        "640px",
+        None,
+    )
+    height: Extent | None = key(
+        "Of a picture: its height, to which it is cut; by default that of its proportions.",
+        "320px",
+        None,
+    )
+    radius: Extent = key("Of a picture: the radius of its corners.", "8px", px(0))
     panel: Panel | None = key("A box behind the text.", {"color": "white"}, None)
-    shadow: TextShadowValue = key("As CSS text-shadow.", "0 1px 4px #0008", ())
+    shadow: ContentShadowValue = key(
+        "As CSS text-shadow; of a picture as CSS box-shadow.", "0 1px 4px #0008", ()
+    )
     blend: BlendMode = key("As CSS mix-blend-mode.", "screen", "normal")
     speed: Number = key(
         "Px up the screen per px scrolled: 1 moves with the page; it is where 'at' puts it when "
@@ -85,4 +183,69 @@ class Content(Entry):
         le=6,
     )
     z: Whole = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
-    enter: Enter | None = key("How it arrives.", {"y": "30px", "opacity": 0}, None)
+    enter: Enter | None = key("How a text arrives.", {"y": "30px", "opacity": 0}, None)
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        kinds = [name for name in _OWN if getattr(self, name) is not None]
+        if len(kinds) != 1:
+            problem = "has several" if kinds else "has none"
+            raise wrong(f"the content {problem} of text, image and box", "give it exactly one")
+        (kind,) = kinds
+        others = {key for name, keys in _OWN.items() if name != kind for key in keys}
+        foreign = sorted(self.model_fields_set & (others - _OWN[kind]))
+        if foreign:
+            article = "an" if kind == "image" else "a"
+            raise wrong(f"{article} {kind} has no {quoted(foreign[0])}", "remove it")
+        if self.box is not None:
+            self._check_box(self.box)
+        if isinstance(self.size, OneLine):
+            self._check_line()
+        return self
+
+    def _check_box(self, card: Card) -> None:
+        for item in card.content:
+            nested = sorted(item.model_fields_set & _PLACING)
+            if nested:
+                raise wrong(
+                    f"what is in a box flows, and has no {listed(nested)}",
+                    "remove it, or give it to the box",
+                )
+
+    def _check_line(self) -> None:
+        """A text that fills its line has no font size that em could be measured in."""
+        lengths = [self.width, self.panel.padding if self.panel else None]
+        if any(length is not None and "em" in length.units for length in lengths):
+            raise wrong(
+                "a text of 'size: one-line' cannot have a width or padding in em",
+                "write them in px, rem, vw or %",
+            )
+
+    @property
+    def place(self) -> Position:
+        """Where it is placed, where it is placed at all."""
+        return self.at or CENTER
+
+
+_OWN: dict[str, set[str]] = {
+    "text": {
+        "size",
+        "color",
+        "font",
+        "weight",
+        "leading",
+        "panel",
+        "shadow",
+        "blend",
+        "level",
+        "enter",
+    },
+    "image": {"alt", "height", "radius", "shadow"},
+    "box": set(),
+}
+_PLACING = {"at", "z", "speed", "blend", "enter"}
+
+
+def widest(entry: Content, *, flows: bool) -> Length:
+    """The width that a text may have, or that a box has."""
+    return entry.width or (percent(100) if flows else PLACED_WIDTH)

@@ -21,6 +21,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR, CubicBezier, Easing, Linear, Steps, parse_easing
 from rising_lantern.css.filters import Filter, parse_filters
 from rising_lantern.css.lengths import px
+from rising_lantern.css.regions import Region, parse_region
 from rising_lantern.plan.models.base import (
     AnyLength,
     Entry,
@@ -37,6 +38,7 @@ SizeValue = Annotated[Size, css_value(parse_size, Size, "cover")]
 PositionValue = Annotated[Position, css_value(parse_position, Position, "50% 40%")]
 RepeatValue = Annotated[tuple[Repeat, Repeat], css_value(parse_repeat, tuple, "no-repeat")]
 FilterValue = Annotated[tuple[Filter, ...], css_value(parse_filters, tuple, "brightness(.8)")]
+RegionValue = Annotated[Region, css_value(parse_region, Region, "30% 20% 40% 50%")]
 EasingValue = Annotated[Easing, css_value(parse_easing, (CubicBezier, Steps, Linear), "ease-out")]
 
 # CSS Backgrounds 3, 3.7 and 3.8. Sections have no padding: their content box is the padding box.
@@ -64,6 +66,12 @@ class Layer(Entry):
     fill: FillValue | None = key("A colour or gradient.", "linear-gradient(#0006, #0000)", None)
     size: SizeValue = key("As CSS background-size.", "480px auto", COVER)
     position: PositionValue = key("As CSS background-position.", "50% 40%", CENTER)
+    focus: RegionValue | None = key(
+        "The part of the picture that must be seen: its left and upper edge, width and height in "
+        "shares of the picture's.",
+        "30% 20% 40% 50%",
+        None,
+    )
     repeat: RepeatValue = key("As CSS background-repeat.", "repeat-x", ("no-repeat", "no-repeat"))
     origin: BoxName = key(
         "As CSS background-origin, for a layer that moves with the page.",
@@ -134,6 +142,8 @@ class Layer(Entry):
                 "the layer has both an attachment and a speed",
                 "keep one; fixed is the same as speed 0",
             )
+        if self.focus is not None and self.fill is not None:
+            raise wrong("a fill has no 'focus'", "remove it")
         if self.picture and self.selector is None:
             raise wrong("'picture: site' needs a selector", "name the element that shows it")
         if not self.path and (self.before is not None or self.after is not None):

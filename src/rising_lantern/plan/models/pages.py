@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from enum import Enum
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import BeforeValidator
+from pydantic import BeforeValidator, ConfigDict, model_validator
 
-from rising_lantern.css.colors import WHITE, Color
-from rising_lantern.css.lengths import percent
+from rising_lantern.css.colors import BLACK, WHITE, Color
+from rising_lantern.css.lengths import Length, percent
+from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import (
     BorderValue,
     ColorValue,
@@ -16,16 +18,54 @@ from rising_lantern.plan.models.base import (
     Name,
     SelectorValue,
     Whole,
+    any_of,
+    css_value,
     key,
+    missing,
+    parse_extent,
+    wrong,
 )
-from rising_lantern.plan.models.content import Content
+from rising_lantern.plan.models.content import Content, Flowing
 from rising_lantern.plan.models.layers import Layer
 
+_FLOWING = tuple(Flowing.model_fields)
 
-class Section(Entry):
+
+class Auto(Enum):
+    """A height that follows from the content."""
+
+    AUTO = "auto"
+
+    def css(self) -> str:
+        """As CSS has it."""
+        return self.value
+
+
+def _parse_height(text: str) -> Length | Auto:
+    return Auto.AUTO if text.strip().lower() == "auto" else parse_extent(text)
+
+
+HeightValue = Annotated[Length | Auto, css_value(_parse_height, (Length, Auto), "100vh")]
+
+
+class Section(Flowing):
     """A part of a page, as wide as the screen unless it is boxed."""
 
-    height: Extent = key("Height; percentages are of the screen's height.", "100vh")
+    model_config = ConfigDict(json_schema_extra=any_of("height", "min-height", *_FLOWING))
+
+    height: HeightValue = key(
+        "Height, or 'auto' for that of the content that flows; percentages are of the screen's "
+        "height. It can be left out where content flows.",
+        "100vh",
+        Auto.AUTO,
+    )
+    min_height: Extent | None = key("With 'height: auto', the least height.", "60vh", None)
+    overlap: Extent | None = key(
+        "How far it lies over the section above, or under it with a lower 'z'; at most the height "
+        "of either. Percentages are of the screen's height.",
+        "80px",
+        None,
+    )
     width: Extent = key("Width.", "1100px", percent(100))
     background: ColorValue | None = key("A colour under all of its layers.", "#0b1026", None)
     border: BorderValue | None = key("As CSS border.", "2px solid #16213e", None)
@@ -41,8 +81,30 @@ class Section(Entry):
         "Pictures and fills, topmost first.", [{"fill": "#0008"}], (), max_length=50
     )
     content: tuple[Content, ...] = key(
-        "Texts over the layers.", [{"text": "Saltmere"}], (), max_length=200
+        "Texts, pictures and boxes over the layers.", [{"text": "Saltmere"}], (), max_length=200
     )
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        if isinstance(self.height, Length):
+            if self.min_height is not None:
+                raise wrong(
+                    "the section has both a height and a min-height",
+                    "keep one, or write 'height: auto'",
+                )
+        elif not self.model_fields_set & {"height", "min_height", *_FLOWING}:
+            raise missing("height")
+        return self
+
+    @property
+    def is_auto(self) -> bool:
+        """Whether its height follows from what flows in it."""
+        return self.height is Auto.AUTO
+
+    @property
+    def flows(self) -> bool:
+        """Whether content without a place of its own flows."""
+        return self.is_auto or bool(self.padding or self.gap or self.columns)
 
     @property
     def all_layers(self) -> tuple[Layer, ...]:
@@ -77,6 +139,7 @@ class Page(Entry):
     )
     kind: Name | None = key("The kind of page, which 'show' of a header can name.", "article", None)
     title: str | None = key("The title in the browser.", "How to find us", None, max_length=300)
+    color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
     background: Annotated[
         PageBackground,
         BeforeValidator(_short_background, json_schema_input_type=str | PageBackground),
@@ -86,3 +149,13 @@ class Page(Entry):
         {"hero": {"height": "100vh"}},
         min_length=1,
     )
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        first, section = next(iter(self.sections.items()))
+        if section.overlap is not None:
+            raise wrong(
+                f"section {quoted(first)} is the first one, and has nothing to overlap",
+                "remove its 'overlap'",
+            )
+        return self

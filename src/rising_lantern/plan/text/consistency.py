@@ -11,6 +11,7 @@ from rising_lantern.plan.files.fonts import find_font
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
 from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.layers import Layer
@@ -95,6 +96,25 @@ def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
         for section_name, section in page.sections.items():
             if section.picture is not None:
                 yield ("pages", name, "sections", section_name, "picture"), section.picture
+    for here, content in contents_of(document):
+        if content.image is not None:
+            yield (*here, "image"), content.image
+
+
+def contents_of(document: Document) -> Iterator[tuple[_Path, Content]]:
+    """Every text, picture and box of every page, with the path to it."""
+    for name, page in document.pages.items():
+        for section_name, section in page.sections.items():
+            here = ("pages", name, "sections", section_name)
+            yield from _contents(section.content, here)
+
+
+def _contents(contents: tuple[Content, ...], here: _Path) -> Iterator[tuple[_Path, Content]]:
+    for index, content in enumerate(contents):
+        path = (*here, "content", index)
+        yield path, content
+        if content.box is not None:
+            yield from _contents(content.box.content, (*path, "box"))
 
 
 def layers_of(document: Document) -> Iterator[tuple[_Path, Layer]]:
@@ -215,8 +235,5 @@ def _fonts_used(document: Document) -> Iterator[tuple[_Path, str]]:
     for name, header in document.headers.items():
         for part_name, part in header.parts.items():
             yield ("headers", name, "parts", part_name, "font"), part.font
-    for page_name, page in document.pages.items():
-        for section_name, section in page.sections.items():
-            for index, content in enumerate(section.content):
-                path = ("pages", page_name, "sections", section_name, "content", index, "font")
-                yield path, content.font
+    for path, content in contents_of(document):
+        yield (*path, "font"), content.font

@@ -94,6 +94,9 @@ def _worded(  # noqa: PLR0911 - one for each kind of error
         return str(context["problem"]), _remedy(path, value, str(context["remedy"]))
     if kind == "extra_forbidden":
         return f"unknown key {quoted(name)}", nearest(str(name), _keys_at(path[:-1]))
+    if kind == "plan_missing":
+        path = (*path, str(context["key"]))
+        kind, name = "missing", path[-1]
     if kind == "missing":
         owner = quoted(path[-2]) if len(path) > 1 else "the plan"
         return f"{owner} has no {quoted(name)}", f"add '{name}: {_example(path)}'"

@@ -4,6 +4,8 @@ const ALWAYS = "(min-width: 0px)";
 const NEVER = "(min-width: 1000000px)";
 const SCRIPT = /<script [^>]*src="([^"]+)"[^>]*><\/script>/g;
 const STYLES = /<link rel="stylesheet" href="[^"]+">/;
+// What is in the preview already is not loaded ahead.
+const AHEAD = /\s*<link rel="preload" [^>]*>/g;
 const ASSET = /assets\/[\w.-]+/g;
 
 // Media features that a frame cannot have by itself are answered in the text of our own code.
@@ -36,6 +38,7 @@ export function pageText(site, state, source) {
   const css = file(withAssets(answered(site.css, state, site.features)), "text/css");
   let scripts = 0;
   const html = answered(site.pages[state.page], state, site.features)
+    .replace(AHEAD, "")
     .replace(STYLES, () => `<link rel="stylesheet" href="${css}">`)
     .replace(SCRIPT, (tag, name) => {
       const text = answered(site.scripts[scripts++], state, site.features);

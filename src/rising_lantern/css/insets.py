@@ -1,0 +1,58 @@
+"""Paddings: CSS Box Model 3, section 4.2."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rising_lantern.css.length_parsing import length_from
+from rising_lantern.css.lengths import Length
+from rising_lantern.css.syntax import Components
+from rising_lantern.errors import quoted
+
+_REMEDY = "write one to four lengths, such as 72px or 72px 6vw"
+_SIDES = 4
+
+
+@dataclass(frozen=True, slots=True)
+class Insets:
+    """A ``padding`` as specified, none of it negative."""
+
+    top: Length
+    right: Length
+    bottom: Length
+    left: Length
+
+    def css(self) -> str:
+        """The padding as CSS text, as short as it can be written."""
+        sides = [side.css() for side in (self.top, self.right, self.bottom, self.left)]
+        for opposite in (1, 0, 0):
+            if sides[-1] != sides[opposite] or len(sides) == 1:
+                break
+            sides.pop()
+        return " ".join(sides)
+
+
+def parse_insets(text: str) -> Insets:
+    """Parse a ``padding``.
+
+    Source: https://www.w3.org/TR/css-box-3/#padding-shorthand
+
+    Raises:
+        CssError: If the text is not a valid value.
+
+    >>> parse_insets("72px 6vw").css(), parse_insets("1px 2px 1px 2px").css()
+    ('72px 6vw', '1px 2px')
+    """
+    source = Components(text)
+    if not 1 <= len(source.tokens) <= _SIDES:
+        raise source.error(None, f"{quoted(text)} is not a padding", _REMEDY)
+    lengths = [length_from(source, [token]) for token in source.tokens]
+    for token, length in zip(source.tokens, lengths, strict=True):
+        if length.is_negative:
+            raise source.error(token, f"{quoted(length.text)} is negative", _REMEDY)
+    # CSS Box 3, 4.2: what is left out is that of the opposite side, or the first.
+    top = lengths[0]
+    right = lengths[1] if len(lengths) > 1 else top
+    bottom = lengths[2] if len(lengths) > 2 else top  # noqa: PLR2004 - the third side
+    left = lengths[3] if len(lengths) == _SIDES else right
+    return Insets(top, right, bottom, left)

@@ -1,0 +1,303 @@
+"""Texts, pictures and boxes as CSS: placed over a section, or flowing in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+
+from rising_lantern.css.lengths import Length, px
+from rising_lantern.css.numbers import number
+from rising_lantern.exports.motion import MotionWriter
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.rules import (
+    LESS_MOTION,
+    NO_LESS_MOTION,
+    PRINT,
+    Rule,
+    Statement,
+    family,
+)
+from rising_lantern.exports.sources import ContentSource, SectionSource
+from rising_lantern.exports.values import Palette
+from rising_lantern.layout.content import ContentBox, FigureBox, leaning
+from rising_lantern.layout.texts import widest_line
+from rising_lantern.plan.models.content import Content, Flowing, widest
+from rising_lantern.plan.models.sizes import OneLine
+
+_DECIMALS = 4  # of a width in font sizes: 0.05 px of a line that is 2,000 px wide
+
+
+@dataclass(frozen=True)
+class ContentWriter:
+    """Writes the rules of what stands over the layers of sections.
+
+    What is placed is in an element that is as large as its section, a grid whose tracks share out
+    the room beside it. What flows is in a cell of the grid of its section or box.
+
+    Attributes:
+        section: Gives the selector of a section.
+        naming: How everything is named.
+        palette: How colours are written.
+        motion: How motion is written.
+        stills: Whether what moves stands still for readers who ask for less motion.
+        driven: What has been found to move at a speed, by its key frames.
+    """
+
+    section: Callable[[SectionSource], str]
+    naming: Naming
+    palette: Palette
+    motion: MotionWriter
+    stills: bool
+    driven: dict[str, list[str]]
+
+    def place(self, section: SectionSource, content: ContentSource) -> str:
+        """The selector of what a content is placed by: its place or its cell."""
+        return f'{self.section(section)} [data-content="{content.key}"]'
+
+    def item(self, section: SectionSource, content: ContentSource) -> str:
+        """The selector of a content itself."""
+        return f"{self.place(section, content)} > {self.naming.kind(kind_of(content))}"
+
+    def statements(self, section: SectionSource) -> Iterator[Statement]:
+        """The rules of all content of a section."""
+        if any(content.flows and not content.is_nested for content in section.content):
+            flow = f"{self.section(section)} > {self.naming.kind('flow')}"
+            yield Rule(flow, _grid(section.entry))
+        for content in section.content:
+            yield from self._content(section, content)
+
+    def _content(self, section: SectionSource, content: ContentSource) -> Iterator[Statement]:
+        place, item = self.place(section, content), self.item(section, content)
+        moving: dict[str, str] = {}
+        if not content.is_nested:
+            moving = self.motion.numbers(section, content)
+        standing, moved = self._standing(content)
+        placed = moving | standing
+        if placed:
+            yield Rule(place, placed)
+        if moving:
+            self.driven.setdefault(self.motion.frames_of(content), []).append(place)
+            if self.stills:
+                yield Rule(place, {"animation": "none"}, (LESS_MOTION,))
+            yield Rule(place, {"animation": "none"}, (PRINT,))
+        yield Rule(item, self._item(content) | moved)
+        yield from self._entering(place, item, content)
+
+    # --- where it stands -----------------------------------------------------------------------
+
+    def _standing(self, content: ContentSource) -> tuple[dict[str, str], dict[str, str]]:
+        """What a content's place or cell declares, and by what the content is moved in it."""
+        entry = content.entry
+        placed: dict[str, str] = {}
+        moved: dict[str, str] = {}
+        if isinstance(entry.size, OneLine):
+            # Its text is measured by the width of its place.
+            placed["container-type"] = "inline-size"
+        elif entry.text is not None:
+            # Tracks and widths measure em in the font size of the place, which is the text's.
+            placed["font-size"] = entry.size.css()
+        if content.flows:
+            placed |= self._cell(content)
+        else:
+            columns, left = _tracks(entry.place.x, self._track(content), content.box.box.left)
+            rows, top = _tracks(entry.place.y, "auto", content.box.box.top)
+            placed |= {"grid-template-columns": columns, "grid-template-rows": rows}
+            if (left, top) != ("0px", "0px"):
+                moved = {"position": "relative", "left": left, "top": top}
+        if entry.z:
+            placed["z-index"] = str(entry.z)
+        if entry.blend != "normal":
+            placed["mix-blend-mode"] = entry.blend
+        return placed, moved
+
+    def _track(self, content: ContentSource) -> str:
+        """The width of what is placed, as a grid track."""
+        entry = content.entry
+        if entry.text is not None:
+            return f"fit-content({_outer_width(entry, flows=False)})"
+        return f"min({self._width(content)}, 100%)"
+
+    def _cell(self, content: ContentSource) -> dict[str, str]:
+        """The declarations of the cell of what flows."""
+        entry = content.entry
+        if entry.text is None:
+            cell = {"width": self._width(content)}
+            if cell["width"] != "100%":
+                cell["max-width"] = "100%"
+        elif isinstance(entry.size, OneLine):
+            cell = {"width": "100%", "display": "grid", "justify-items": entry.align or "start"}
+        else:
+            cell = {}
+        if entry.text is not None and entry.width is not None:
+            cell["max-width"] = f"min(100%, {_outer_width(entry, flows=True)})"
+        if entry.box is not None:
+            cell |= {"display": "grid", "align-self": "stretch"}
+        if entry.align and entry.align != "start":
+            cell["justify-self"] = entry.align
+        return cell
+
+    @staticmethod
+    def _width(content: ContentSource) -> str:
+        """The width of a picture or box: a picture without one has that of its file."""
+        entry, box = content.entry, content.box
+        if entry.width is None and isinstance(box, FigureBox) and box.picture is not None:
+            if entry.height is not None:
+                ratio = box.picture.width / box.picture.height
+                return f"calc({entry.height.css('vh')} * {number(ratio)})"
+            return f"{number(box.picture.width)}px"
+        return widest(entry, flows=content.flows).css()
+
+    # --- what it is ----------------------------------------------------------------------------
+
+    def _item(self, content: ContentSource) -> dict[str, str]:
+        if content.entry.text is not None:
+            return self._text(content)
+        if content.entry.image is not None:
+            return self._picture(content)
+        return self._box(content)
+
+    def _text(self, content: ContentSource) -> dict[str, str]:
+        entry, box = content.entry, content.box
+        assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
+        leading = number(entry.leading)
+        align = entry.align or ("start" if content.flows else leaning(entry.place.x))
+        declarations = {
+            "font-family": family(entry.font, self.naming.prefix),
+            "font-weight": str(entry.weight),
+            "line-height": f"round({leading}em, 1px)" if content.flows else leading,
+            "color": self.palette.color(box.color),
+            "text-align": align,
+        }
+        if isinstance(entry.size, OneLine):
+            declarations |= {"font-size": _line_size(content, box), "white-space": "pre"}
+        if entry.shadow:
+            # A text's shadow has no spread.
+            declarations["text-shadow"] = self.palette.shadows(entry.shadow, spread=False)
+        if entry.panel:
+            declarations["background-color"] = self.palette.color(entry.panel.color)
+            declarations["padding"] = entry.panel.padding.css()
+            if entry.panel.radius.css() != "0px":
+                declarations["border-radius"] = entry.panel.radius.css()
+        return declarations
+
+    def _picture(self, content: ContentSource) -> dict[str, str]:
+        entry = content.entry
+        declarations = {"height": entry.height.css("vh") if entry.height else "auto"}
+        if entry.radius.css() != "0px":
+            declarations["border-radius"] = entry.radius.css()
+        if entry.shadow:
+            declarations["box-shadow"] = self.palette.shadows(entry.shadow)
+        return declarations
+
+    def _box(self, content: ContentSource) -> dict[str, str]:
+        card = content.entry.box
+        assert card is not None  # noqa: S101 - it is a box
+        declarations = _grid(card)
+        if card.background:
+            declarations["background-color"] = self.palette.color(card.background)
+        if card.border:
+            declarations["border"] = self.palette.border(card.border)
+        if card.radius.css() != "0px":
+            declarations["border-radius"] = card.radius.css()
+        if card.shadow:
+            declarations["box-shadow"] = self.palette.shadows(card.shadow)
+        return declarations
+
+    def _entering(self, place: str, text: str, content: ContentSource) -> Iterator[Statement]:
+        """How a text arrives: the script marks it while it waits below the screen."""
+        enter = content.entry.enter
+        if not enter:
+            return
+        course = f"{number(enter.time)}ms {enter.easing.css()}"
+        moving = {"transition": f"translate {course}, opacity {course}"}
+        yield Rule(text, moving, (NO_LESS_MOTION,))
+        waiting = {
+            "translate": f"{enter.x.css('vw')} {enter.y.css('vh')}",
+            "opacity": number(enter.opacity),
+            "transition": "none",
+        }
+        waits = f"{place}[data-waiting] > {self.naming.kind('text')}"
+        yield Rule(waits, waiting, (NO_LESS_MOTION,))
+
+
+def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[Statement]:
+    """What boxes, pictures and what flows have in common, where there are any.
+
+    Args:
+        contents: The content of all pages.
+        naming: How everything is named.
+    """
+    root, kind = naming.any_page, naming.kind
+    known = list(contents)
+    if any(content.flows or content.entry.box for content in known):
+        columns = {"display": "grid", "grid-template-columns": "minmax(0, 1fr)"}
+        aligned = {"align-content": "start", "align-items": "start", "justify-items": "start"}
+        yield Rule(f"{root} :is({kind('flow')}, {kind('box')})", columns | aligned)
+        yield Rule(f"{root} {kind('cell')}", {"position": "relative"})
+    if any(content.entry.image for content in known):
+        shown = {"display": "block", "width": "100%", "object-fit": "cover"}
+        yield Rule(f"{root} {kind('picture')}", shown)
+
+
+def kind_of(content: ContentSource) -> str:
+    """What a content is called among our own elements."""
+    if content.entry.text is not None:
+        return "text"
+    return "picture" if content.entry.image is not None else "box"
+
+
+def _grid(holder: Flowing) -> dict[str, str]:
+    """The grid in which content flows."""
+    declarations: dict[str, str] = {}
+    if holder.padding:
+        declarations["padding"] = holder.padding.css()
+    if holder.gap:
+        declarations["gap"] = holder.gap.css()
+    if holder.columns:
+        declarations["grid-template-columns"] = " ".join(track.css() for track in holder.columns)
+    return declarations
+
+
+def _outer_width(entry: Content, *, flows: bool) -> str:
+    """The largest width of a text with its panel."""
+    width = widest(entry, flows=flows).css()
+    if entry.panel is None:
+        return width
+    return f"calc({width} + 2 * {entry.panel.padding.css()})"
+
+
+def _line_size(content: ContentSource, box: ContentBox) -> str:
+    """The font size at which the longest line of a text is as wide as its room.
+
+    Source: https://www.w3.org/TR/css-conditional-5/#container-lengths
+    """
+    entry, size = content.entry, content.entry.size
+    room = "100cqw"
+    if entry.panel:
+        room = f"100cqw - 2 * {entry.panel.padding.css()}"
+    if not content.flows or entry.width is not None:
+        # The width of the place; a cell has that of the text already.
+        own = widest(entry, flows=content.flows).css("cqw")
+        room = room if content.flows else f"min({own}, {room})"
+    ems = round(widest_line(entry.text or "", box.text.face), _DECIMALS)
+    fitting = f"calc(max({room}, 0px) / {number(ems)})" if ems else "1px"
+    most = size.most.css() if isinstance(size, OneLine) and size.most else None
+    return f"min({most}, {fitting})" if most else fitting
+
+
+def _tracks(place: Length, middle: str, used: float) -> tuple[str, str]:
+    """Grid tracks and an offset that place a box as ``background-position`` would.
+
+    The tracks share out the room that the box leaves: none where it does not fit, so that it
+    starts at the edge.
+
+    Args:
+        place: Where it stands along an axis.
+        middle: The track of the box itself.
+        used: Where that is on the planned screen, in px, for other kinds of positions.
+    """
+    split = place.split_percentage()
+    if split is None or not 0 <= split[0] <= 100:  # noqa: PLR2004 - a share of the room
+        split = 0.0, px(used)
+    share, offset = split
+    return f"{number(share)}fr {middle} {number(100 - share)}fr", offset.css()

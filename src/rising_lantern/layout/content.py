@@ -1,0 +1,494 @@
+"""The content of a section: texts, pictures and boxes, placed or flowing in columns.
+
+What flows stands one below the other, or in rows of several columns, from the section's padding
+on: the grid of CSS Grid Layout 2 with rows as high as their highest item. Its lines are a whole
+number of px high: so WebKit takes them anyway, and sections meet on px.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.easings import Easing
+from rising_lantern.css.grids import used_tracks
+from rising_lantern.css.lengths import Length, Term
+from rising_lantern.css.shadows import UsedShadow
+from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.motion import Motion
+from rising_lantern.layout.screen import ROOT_FONT_PX, Screen, font_px
+from rising_lantern.layout.texts import Align, Style, TextBlock, one_line_size, set_text
+from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.content import Card, Content, Enter, Flowing, widest
+from rising_lantern.plan.models.pages import Section
+from rising_lantern.plan.models.sizes import OneLine
+from rising_lantern.plan.text.nodes import Key
+
+_SHARES = {"start": 0.0, "center": 0.5, "end": 1.0}
+
+
+@dataclass(frozen=True, slots=True)
+class Entrance:
+    """How a text arrives when it comes onto the screen.
+
+    Attributes:
+        x: From how far to the right of its place it comes, in CSS px.
+        y: From how far below its place.
+        opacity: Its opacity at first, 0 to 1.
+        time_ms: The time that it takes, in ms.
+        easing: Its course.
+    """
+
+    x: float
+    y: float
+    opacity: float
+    time_ms: float
+    easing: Easing
+
+
+@dataclass(frozen=True, slots=True)
+class ContentBox:
+    """A text in its section.
+
+    Attributes:
+        path: The keys that lead to it in its section.
+        words: The text itself.
+        motion: How the section's box, in which it is placed, moves for it.
+        box: Its border box with the panel, from the section's upper left corner.
+        text: Its lines, from the same corner.
+        color: The colour of its letters.
+        weight: Its ``font-weight``.
+        panel: The colour of the panel behind it; None without a panel.
+        radius: The radius of the panel's corners, in CSS px.
+        shadows: The text's shadows, the topmost first.
+        blend: As CSS ``mix-blend-mode``.
+        z: Its ``z-index``.
+        entrance: How it arrives; None where it is in its place from the start.
+    """
+
+    path: tuple[Key, ...]
+    words: str
+    motion: Motion
+    box: Box
+    text: TextBlock
+    color: Color
+    weight: int
+    panel: Color | None
+    radius: float
+    shadows: tuple[UsedShadow, ...]
+    blend: BlendMode
+    z: int
+    entrance: Entrance | None
+
+    @property
+    def moves(self) -> bool:
+        """Whether it moves otherwise than with the page."""
+        return self.motion.speed != 1
+
+    def moved(self, left: float, top: float) -> ContentBox:
+        """The same, so far to the right and down."""
+        return replace(self, box=self.box.moved(left, top), text=self.text.moved(left, top))
+
+
+@dataclass(frozen=True, slots=True)
+class FigureBox:
+    """A picture in its section, or a box behind other content.
+
+    Attributes:
+        path: The keys that lead to it in its section.
+        words: What it shows, in words, or its file; nothing for a box.
+        motion: How the section's box, in which it is placed, moves for it.
+        box: Its border box, from the section's upper left corner.
+        background: The colour of a box; None for none.
+        border: The width of its border, in CSS px.
+        edge: The colour of its border.
+        radius: The radius of its corners, in CSS px.
+        shadows: Its shadows, the topmost first.
+        name: The picture that it shows, by its name in the plan; None for a box.
+        picture: The same as a file.
+        z: Its ``z-index``.
+    """
+
+    path: tuple[Key, ...]
+    words: str
+    motion: Motion
+    box: Box
+    background: Color | None = None
+    border: float = 0.0
+    edge: Color = TRANSPARENT
+    radius: float = 0.0
+    shadows: tuple[UsedShadow, ...] = ()
+    name: str | None = None
+    picture: Picture | None = None
+    z: int = 0
+
+    @property
+    def moves(self) -> bool:
+        """Whether it moves otherwise than with the page."""
+        return self.motion.speed != 1
+
+    @property
+    def drawn(self) -> Box:
+        """Where the whole picture stands: it covers the box, cut off on both sides alike.
+
+        Source: https://www.w3.org/TR/css-images-3/#the-object-fit
+        """
+        if self.picture is None:
+            return self.box
+        width, height = self.picture.width, self.picture.height
+        scale = max(self.box.width / width, self.box.height / height)
+        left = self.box.left + (self.box.width - width * scale) / 2
+        top = self.box.top + (self.box.height - height * scale) / 2
+        return Box(left, top, width * scale, height * scale)
+
+    def moved(self, left: float, top: float) -> FigureBox:
+        """The same, so far to the right and down."""
+        return replace(self, box=self.box.moved(left, top))
+
+
+Item = ContentBox | FigureBox
+"""Something that stands over the layers of a section."""
+
+
+@dataclass(frozen=True, slots=True)
+class Materials:
+    """What content is set with.
+
+    Attributes:
+        screen: The screen.
+        fonts: The plan's fonts.
+        pictures: The plan's pictures.
+    """
+
+    screen: Screen
+    fonts: FontBook
+    pictures: dict[str, Picture]
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a section stands, for what is in it.
+
+    Attributes:
+        box: Its border box, from the first section's upper edge.
+        settled: How far its upper edge is above the screen's where it is in the middle of the
+            screen, in CSS px.
+    """
+
+    box: Box
+    settled: float
+
+    def motion(self, speed: float) -> Motion:
+        """How the section's box moves for content; at rest that is in its place in the middle."""
+        ahead = (speed - 1) * self.settled
+        return Motion(speed, 0.0, self.box.left, ahead, self.box.width, self.box.height)
+
+
+def lay_out_content(entry: Section, place: Standing, color: Color, on: Materials) -> Iterator[Item]:
+    """The content of a section, in the order in which it is painted: first what flows.
+
+    Args:
+        entry: The section's values in the plan.
+        place: Where it stands.
+        color: The colour of texts that have none of their own.
+        on: What it is set with.
+    """
+    context = _Context(place, color, on)
+    yield from _flowed(entry, _flowing(entry), place.box.width, context)[0]
+    for index, item in enumerate(entry.content):
+        if not flows_in(entry, item):
+            yield from _placed(item, ("content", index), context)
+
+
+def flowing_height(entry: Section, width: float, on: Materials) -> float:
+    """The height of a section that follows from its content, in CSS px.
+
+    Args:
+        entry: The section's values in the plan.
+        width: Its width.
+        on: What its content is set with.
+    """
+    context = _Context(Standing(Box(0.0, 0.0, width, 0.0), 0.0), TRANSPARENT, on)
+    height = _flowed(entry, _flowing(entry), width, context)[1]
+    least = entry.min_height.px(on.screen.basis(whole=on.screen.height)) if entry.min_height else 0
+    return max(height, least)
+
+
+def flows_in(section: Section, item: Content) -> bool:
+    """Whether a content of a section flows in it, rather than being placed."""
+    return section.flows and item.at is None
+
+
+def _flowing(entry: Section) -> list[tuple[tuple[Key, ...], Content]]:
+    return [
+        (("content", index), item)
+        for index, item in enumerate(entry.content)
+        if flows_in(entry, item)
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class _Context:
+    """What content inherits.
+
+    Attributes:
+        place: Where its section stands.
+        color: The colour of texts that have none of their own.
+        on: What it is set with.
+        speed: The speed of the box that it is in; None outside of boxes.
+    """
+
+    place: Standing
+    color: Color
+    on: Materials
+    speed: float | None = None
+
+    def motion(self, entry: Content) -> Motion:
+        """How the section's box moves for a content."""
+        return self.place.motion(entry.speed if self.speed is None else self.speed)
+
+
+@dataclass(frozen=True, slots=True)
+class _Cell:
+    """A content with all that is in it, from its upper left corner.
+
+    Attributes:
+        items: The content itself first, then what is in it.
+        width: In CSS px.
+        height: In CSS px.
+        share: The share of the room beside it that is on its left.
+        stretches: Whether it is as high as its row.
+    """
+
+    items: tuple[Item, ...]
+    width: float
+    height: float
+    share: float
+    stretches: bool = False
+
+    def moved(self, left: float, top: float, height: float) -> Iterator[Item]:
+        """Its items in a row of some height."""
+        for index, item in enumerate(self.items):
+            if self.stretches and index == 0:
+                item = replace(item, box=replace(item.box, height=height))  # noqa: PLW2901
+            yield item.moved(left, top)
+
+
+def _flowed(
+    holder: Flowing,
+    entries: Sequence[tuple[tuple[Key, ...], Content]],
+    width: float,
+    context: _Context,
+    border: float = 0.0,
+) -> tuple[list[Item], float]:
+    """What flows in a section or box, from its padding box's corner, and the height of it all.
+
+    Args:
+        holder: The section or box.
+        entries: What flows in it, with the path to each.
+        width: The width of its padding box.
+        context: What is inherited.
+        border: The width of its border, which percentages of its padding count as well.
+    """
+    screen = context.on.screen
+    insets, basis = holder.insets, screen.basis(whole=width + 2 * border)
+    left, top = insets.left.px(basis), insets.top.px(basis)
+    inner = max(width - left - insets.right.px(basis), 0.0)
+    gaps = holder.gaps.row.px(basis), holder.gaps.column.px(basis)
+    tracks = used_tracks(holder.columns, screen.basis(whole=inner), gaps[1])
+    items: list[Item] = []
+    for first in range(0, len(entries), len(tracks)):
+        top += gaps[0] if first else 0.0
+        row = [
+            (_cell(entry, path, room, context, flows=True), start, room)
+            for (path, entry), (start, room) in zip(
+                entries[first : first + len(tracks)], tracks, strict=False
+            )
+        ]
+        height = max(cell.height for cell, _, _ in row)
+        for cell, start, room in row:
+            # What is wider than its column starts at the column's edge when it is not centred.
+            beside = (room - cell.width) * cell.share
+            items += cell.moved(left + start + beside, top, height)
+        top += height
+    return items, top + insets.bottom.px(basis)
+
+
+def _placed(entry: Content, path: tuple[Key, ...], context: _Context) -> Iterator[Item]:
+    """A content with a place of its own, as CSS ``background-position`` has it."""
+    whole = context.place.box
+    cell = _cell(entry, path, whole.width, context, flows=False)
+    # What does not fit starts at the upper left corner: there is no free space.
+    area = (max(whole.width, cell.width), max(whole.height, cell.height))
+    screen = context.on.screen
+    basis = screen.basis(font_size=_font_size(entry, whole.width, context, flows=False))
+    left, top = entry.place.used(area, (cell.width, cell.height), basis)
+    yield from cell.moved(left, top, cell.height)
+
+
+def _cell(
+    entry: Content, path: tuple[Key, ...], room: float, context: _Context, *, flows: bool
+) -> _Cell:
+    """A content in a room of some width."""
+    if entry.text is not None:
+        return _text(entry, entry.text, path, room, context, flows=flows)
+    if entry.image is not None:
+        return _picture(entry, entry.image, path, room, context, flows=flows)
+    assert entry.box is not None  # noqa: S101 - one of the three is given
+    return _card(entry, entry.box, path, room, context, flows=flows)
+
+
+def _text(
+    entry: Content,
+    words: str,
+    path: tuple[Key, ...],
+    room: float,
+    context: _Context,
+    *,
+    flows: bool,
+) -> _Cell:
+    screen = context.on.screen
+    size = _font_size(entry, room, context, flows=flows)
+    basis = screen.basis(font_size=size)
+    padding = entry.panel.padding.px(basis) if entry.panel else 0.0
+    radius = entry.panel.radius.px(basis) if entry.panel else 0.0
+    align = _align(entry, flows=flows)
+    face = context.on.fonts.face(entry.font, entry.weight)
+    style = Style(face, size, entry.leading, align, whole_lines=flows)
+    fills = isinstance(entry.size, OneLine)
+    block = set_text(words, style, None if fills else _room(entry, room, size, screen, flows=flows))
+    outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
+    item = ContentBox(
+        path=path,
+        words=words,
+        motion=context.motion(entry),
+        box=Box(0.0, 0.0, *outer),
+        text=block.moved(padding, padding),
+        color=entry.color or context.color,
+        weight=entry.weight,
+        panel=entry.panel.color if entry.panel else None,
+        radius=radius,
+        shadows=tuple(shadow.used(basis) for shadow in entry.shadow),
+        blend=entry.blend,
+        z=entry.z,
+        entrance=_entrance(entry.enter, outer, size, screen) if entry.enter else None,
+    )
+    return _Cell((item,), *outer, _SHARES[align])
+
+
+def _room(entry: Content, whole: float, size: float, screen: Screen, *, flows: bool) -> float:
+    """The width of a text's lines, in a room of some width."""
+    asked = widest(entry, flows=flows).px(screen.basis(whole=whole, font_size=size))
+    padding = entry.panel.padding.px(screen.basis(font_size=size)) if entry.panel else 0.0
+    return max(min(asked, whole - 2 * padding), 0.0)
+
+
+def _font_size(entry: Content, whole: float, context: _Context, *, flows: bool) -> float:
+    """The font size of a text in a room of some width; of other content, that of the page."""
+    screen, size = context.on.screen, entry.size
+    if entry.text is None:
+        return ROOT_FONT_PX
+    if not isinstance(size, OneLine):
+        return font_px(size, screen)
+    face = context.on.fonts.face(entry.font, entry.weight)
+    room = _room(entry, whole, 0.0, screen, flows=flows)
+    most = font_px(size.most, screen) if size.most else None
+    return one_line_size(entry.text, face, room, most)
+
+
+def _picture(
+    entry: Content,
+    name: str,
+    path: tuple[Key, ...],
+    room: float,
+    context: _Context,
+    *,
+    flows: bool,
+) -> _Cell:
+    screen, picture = context.on.screen, context.on.pictures[name]
+    ratio = picture.width / picture.height
+    own = entry.height.px(screen.basis(whole=screen.height)) if entry.height else None
+    asked = float(picture.width) if own is None else own * ratio
+    if entry.width:
+        asked = entry.width.px(screen.basis(whole=room))
+    width = min(asked, room)
+    height = width / ratio if own is None else own
+    item = FigureBox(
+        path=path,
+        words=entry.alt or name,
+        motion=context.motion(entry),
+        box=Box(0.0, 0.0, width, height),
+        radius=entry.radius.px(screen.basis()),
+        shadows=tuple(shadow.used(screen.basis()) for shadow in entry.shadow),
+        name=name,
+        picture=picture,
+        z=entry.z,
+    )
+    return _Cell((item,), width, height, _SHARES[_align(entry, flows=flows)])
+
+
+def _card(
+    entry: Content,
+    card: Card,
+    path: tuple[Key, ...],
+    room: float,
+    context: _Context,
+    *,
+    flows: bool,
+) -> _Cell:
+    screen = context.on.screen
+    width = min(widest(entry, flows=flows).px(screen.basis(whole=room)), room)
+    border = card.border.used(screen.basis()) if card.border else 0.0
+    border = min(border, width / 2)
+    inherited = replace(
+        context,
+        color=card.color or context.color,
+        speed=entry.speed if context.speed is None else context.speed,
+    )
+    entries = [((*path, "box", "content", index), item) for index, item in enumerate(card.content)]
+    inner, high = _flowed(card, entries, width - 2 * border, inherited, border)
+    height = high + 2 * border
+    item = FigureBox(
+        path=path,
+        words="",
+        motion=context.motion(entry),
+        box=Box(0.0, 0.0, width, height),
+        background=card.background,
+        border=border,
+        edge=card.border.color if card.border else TRANSPARENT,
+        radius=card.radius.px(screen.basis()),
+        shadows=tuple(shadow.used(screen.basis()) for shadow in card.shadow),
+        z=entry.z,
+    )
+    inside = [replace(each.moved(border, border), z=entry.z) for each in inner]
+    share = _SHARES[_align(entry, flows=flows)]
+    return _Cell((item, *inside), width, height, share, stretches=flows)
+
+
+def _align(entry: Content, *, flows: bool) -> Align:
+    """The alignment of a content: its own, or that of its place."""
+    return entry.align or ("start" if flows else leaning(entry.place.x))
+
+
+def _entrance(
+    enter: Enter, size: tuple[float, float], font_size: float, screen: Screen
+) -> Entrance:
+    """Percentages count the width and the height of the text, as in CSS ``translate``."""
+    x, y = (
+        length.px(screen.basis(whole=side, font_size=font_size))
+        for length, side in zip((enter.x, enter.y), size, strict=True)
+    )
+    return Entrance(x, y, enter.opacity, enter.time, enter.easing)
+
+
+def leaning(x: Length) -> Align:
+    """How the lines of a text are aligned that is placed somewhere across its section."""
+    if not (isinstance(x.expression, Term) and x.expression.unit == "%"):
+        return "start"
+    share = x.expression.value
+    if 40 <= share <= 60:  # noqa: PLR2004
+        return "center"
+    return "start" if share < 50 else "end"  # noqa: PLR2004
