@@ -38,7 +38,7 @@ LAYERS = [
     ["api"],
     ["comparison", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],
-    ["live", "proving", "supporting"],
+    ["live", "proving", "supporting", "zooming"],
     ["cli"],
     ["__main__"],
 ]

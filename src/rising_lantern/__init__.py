@@ -34,6 +34,7 @@ if TYPE_CHECKING:
     from rising_lantern.tuning.ranges import ValueRange, value_range
     from rising_lantern.tuning.trials import Fix
     from rising_lantern.view import View
+    from rising_lantern.zooming import iter_check_zoomed
 
 __all__ = [
     "Comparison",
@@ -59,6 +60,7 @@ __all__ = [
     "export",
     "iter_check",
     "iter_check_without",
+    "iter_check_zoomed",
     "iter_prove",
     "iter_tune",
     "preview",
@@ -97,6 +99,7 @@ _HOMES = {
     "export": "exporting",
     "iter_check": "api",
     "iter_check_without": "supporting",
+    "iter_check_zoomed": "zooming",
     "iter_prove": "proving",
     "iter_tune": "tuning.choosing",
     "preview": "previewing",

@@ -33,15 +33,15 @@ def on_terminal(*words: str | Path, cwd: Path) -> str:
 
 
 def test_a_terminal_shows_the_line_with_a_mark_under_the_place(folder: Path) -> None:
-    (folder / "plan.yaml").write_text(plan_text(sections="a: {heigth: 3px}"), "utf-8")
+    (folder / "plan.yaml").write_text(plan_text(sections="a: {heigth: 3px, bordr: x}"), "utf-8")
     shown = on_terminal("preview", "plan.yaml", cwd=folder).splitlines()
     assert shown == [
-        "plan.yaml:5:15: 'a' has no 'height'; add 'height: 100vh'",
-        "    sections: {a: {heigth: 3px}}}}",
-        "                  ^",
         "plan.yaml:5:16: unknown key 'heigth'; did you mean 'height'?",
-        "    sections: {a: {heigth: 3px}}}}",
+        "    sections: {a: {heigth: 3px, bordr: x}}}}",
         "                   ^",
+        "plan.yaml:5:29: unknown key 'bordr'; did you mean 'border'?",
+        "    sections: {a: {heigth: 3px, bordr: x}}}}",
+        "                                ^",
         "2 faults",
     ]
 

@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from rising_lantern.css.color_spaces import POLAR, RECTANGULAR, converted
 from rising_lantern.css.colors import Color, mix, parse_color
 from rising_lantern.css.syntax import CssError
 
@@ -122,3 +123,64 @@ def test_an_overshooting_mix_stays_a_colour() -> None:
     assert over.rgba == (1, 1, 1, 1)
     under = mix(parse_color("rgb(0 0 0 / .1)"), parse_color("rgb(0 0 0 / .9)"), -0.5)
     assert under.alpha == 0
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        # css-color-5's own examples, each with the colour that it names
+        (
+            "color-mix(in oklch longer hue, color(display-p3 0 1 0) 40%, color(display-p3 0 0 1))",
+            None,
+        ),
+        ("color-mix(in lch, purple 50%, plum 50%)", "#af5cae"),
+        ("color-mix(in lch, plum, purple)", "#af5cae"),
+        ("color-mix(in srgb, red, blue)", "#800080"),
+        ("color-mix(in srgb, red 100%, blue)", "#ff0000"),
+        ("color-mix(in srgb, red, blue 0%)", "#ff0000"),
+        ("rgb(from hsl(none none none) r g b)", "#000000"),
+        ("rgb(from rebeccapurple r g b)", "#663399"),
+        ("hsl(from rebeccapurple calc(h + 180) s l)", "#669933"),
+        ("lch(from peru calc(l * .8) c h)", None),
+        ("light-dark(#f4a259, black)", "#f4a259"),
+    ],
+)
+def test_colours_made_from_others_come_to_these(text: str, expected: str | None) -> None:
+    found = parse_color(text)
+    assert expected is None or found.hex()[:7] == expected
+
+
+@pytest.mark.parametrize(
+    ("text", "message"),
+    [
+        ("color-mix(in srgb, red)", "takes a space and two colours"),
+        ("color-mix(red, blue)", "takes a space and two colours"),
+        ("color-mix(srgb, red, blue)", "starts with a colour space"),
+        ("color-mix(in srbg, red, blue)", "'srbg' is not a colour space"),
+        ("color-mix(in srgb longer hue, red, blue)", "only a hue can stand here"),
+        ("color-mix(in srgb, red 0%, blue 0%)", "both 0%"),
+        ("color-mix(in srgb, red 120%, blue)", "a share is 0% to 100%"),
+        ("color-mix(in srgb, redd, blue)", "'redd' is not a colour"),
+        ("rgb(from red r g)", "three channels"),
+        ("rgb(from red r g x)", "'x' is not a channel"),
+        ("rgb(from red r g calc(b / 0))", "division by zero"),
+        ("rgb(from red r g calc(b +))", "not complete"),
+        ("rgb(from)", "needs a colour"),
+        ("color(from red nowhere r g b)", "color() needs a colour space"),
+        ("light-dark(red)", "takes two colours"),
+    ],
+)
+def test_faults_in_colours_made_from_others_are_said(text: str, message: str) -> None:
+    with pytest.raises(CssError) as caught:
+        parse_color(text)
+    assert message in caught.value.problem
+
+
+@given(
+    st.tuples(*[st.floats(0, 1)] * 3),
+    st.sampled_from([*sorted(POLAR), *sorted(RECTANGULAR)]),
+)
+def test_a_colour_goes_to_any_space_and_back(channels: tuple[float, ...], space: str) -> None:
+    red, green, blue = channels
+    there = converted((red, green, blue), "srgb", space)
+    assert converted(there, space, "srgb") == pytest.approx(channels, abs=2e-6)

@@ -132,7 +132,7 @@ def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
     view = regatta.view("visit", "phone")
     strip = view.filmstrip()
     stops = view.stops()
-    assert len(stops) == 9
+    assert len(stops) == 10
     few = view.filmstrip([0, 500])
     assert few.width <= strip.width
     with_frame = np.asarray(strip)

@@ -402,6 +402,23 @@ COLORS = [
     "color(srgb .2 .4 .6)", "color(srgb-linear .2 .4 .6)", "color(display-p3 .3 .5 .4)",
     "color(a98-rgb .3 .5 .4)", "color(prophoto-rgb .4 .5 .4)", "color(rec2020 .4 .5 .4)",
     "color(xyz .2 .25 .3)", "color(xyz-d50 .2 .25 .2)",
+    *(
+        f"color-mix(in {space}, #16213e 30%, rgb(244 162 89 / .8))"
+        for space in (
+            "srgb", "srgb-linear", "lab", "oklab", "xyz", "xyz-d50", "hsl", "hwb", "lch", "oklch",
+        )
+    ),
+    *(f"color-mix(in oklch {way} hue, #c03020, #2040c0)" for way in ("longer", "increasing")),
+    *(f"color-mix(in hsl {way} hue, #c03020, #20c040)" for way in ("shorter", "decreasing")),
+    "color-mix(in oklch, white, rebeccapurple 60%)", "color-mix(in srgb, red 20%, blue 30%)",
+    "color-mix(in oklab, color(display-p3 0 1 0), blue)",
+    "color-mix(in lch, color-mix(in srgb, red, blue), hsl(200 40% 50%) 10%)",
+    "rgb(from #16213e r g b / .5)", "rgb(from #16213e calc(r * 3) 50% 20)",
+    "hsl(from #f4a259 calc(h + 120) s calc(l - 10))", "hwb(from #f4a259 h calc(w / 2) 20%)",
+    "lab(from #f4a259 l a calc(b * -1))", "lch(from #f4a259 50 c 1turn)",
+    "oklab(from #f4a259 calc(l * .8) a b / alpha)", "oklch(from #f4a259 .5 min(c, .1) h)",
+    "color(from #f4a259 display-p3 r g calc(b + .2))", "color(from #f4a259 xyz x y z)",
+    "light-dark(#f4a259, black)",
 ]  # fmt: skip
 
 

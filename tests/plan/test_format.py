@@ -58,6 +58,8 @@ def entry_with(model: type[BaseModel], key: str, value: object) -> dict[str, Any
     choices = _ONE_OF.get(model.__name__, ())
     if model.__name__ == "Content" and key in _OF_PICTURES:
         return {"image": "photo.png", key: value}
+    if model.__name__ == "Layer" and key == "focus":
+        return {"image": "photo.png", key: value}
     if key == "min-height":
         return {key: value}
     if model.__name__ == "Layer" and key in {"before", "after"}:

@@ -8,7 +8,9 @@ from dataclasses import dataclass
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
-from rising_lantern.checks.subjects import Subject, of_item
+from rising_lantern.checks.subjects import Subject, of_item, of_text
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.errors import shortened
 from rising_lantern.layout.content import ContentBox, Item
 from rising_lantern.layout.headers import HeaderBox, LookBox
 from rising_lantern.layout.sections import SectionBox
@@ -80,6 +82,64 @@ def crowded_header(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         remedy=f"the header has to be at least {worst.needed + worst.outside:.0f} px wide for "
         "them: show less here, or make them smaller",
     )
+
+
+@check_rule("overlapping-texts", "warning")
+def overlapping_texts(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """The letters of two texts of a section lie over each other.
+
+    Checked for texts that move alike, where they have arrived. Measured: the height in px of what
+    their lines share.
+    """
+    for section in context.box.sections:
+        for index, text in enumerate(section.content):
+            over = [
+                (_overlap(text, other), other)
+                for other in section.content[:index]
+                if other.motion == text.motion
+            ]
+            most, other = max(over, key=lambda item: item[0], default=(0.0, text))
+            if most > SEEN_PX:
+                yield rule.finding(
+                    context,
+                    of_text(section.name, index, text),
+                    measured=most,
+                    limit=0.0,
+                    message=f'its letters overlap those of "{shortened(other.words)}" by '
+                    f"{most:.0f} px",
+                    remedy="move one of them, make it smaller, or let both flow in a section with "
+                    "a padding",
+                )
+
+
+def _overlap(text: ContentBox, other: ContentBox) -> float:
+    """The largest height that a line of one text shares with a line of another, in px."""
+    boxes = [(one, two) for one in _ink_of(text) for two in _ink_of(other)]
+    return max(
+        (
+            min(one.bottom, two.bottom) - max(one.top, two.top)
+            for one, two in boxes
+            if one.left < two.right - SEEN_PX and two.left < one.right - SEEN_PX
+        ),
+        default=0.0,
+    )
+
+
+def letters_of(content: ContentBox) -> Iterator[Box]:
+    """The lines of a text, as high as their letters."""
+    text = content.text
+    ascent, descent = (item * text.size for item in (text.face.ascent, text.face.descent))
+    for line in text.lines:
+        yield Box(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
+
+
+def _ink_of(content: ContentBox) -> Iterator[Box]:
+    """The lines of a text, as high as what is drawn of their letters."""
+    text = content.text
+    for line in text.lines:
+        words = "".join(cluster.text for cluster in line.run.clusters)
+        above, below = (item * text.size for item in text.face.ink(words))
+        yield Box(line.left, line.baseline - above, line.run.width * text.size, above + below)
 
 
 @check_rule("cut-off", "error")

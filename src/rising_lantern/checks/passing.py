@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.fitting import letters_of
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
-from rising_lantern.css.backgrounds import Box
 from rising_lantern.layout.content import ContentBox
 from rising_lantern.layout.stacking import levels_of
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
@@ -97,7 +97,7 @@ def _deepest(
     x, y = content.motion.origin(tops, swept.scroll)
     bottom = tops + swept.page.sections[index].height
     most, name = np.zeros(len(swept)), ""
-    letters = list(_letters(content))
+    letters = list(letters_of(content))
     boxes = [part.box for state in header.states for part in state.parts.values()]
     if not letters or not boxes:
         return most, name
@@ -122,14 +122,6 @@ def _deepest(
                     name = part_name
                 most[here] = np.maximum(most[here], down)
     return most, name
-
-
-def _letters(content: ContentBox) -> Iterator[Box]:
-    """The lines of a text, as high as their letters."""
-    text = content.text
-    ascent, descent = (item * text.size for item in (text.face.ascent, text.face.descent))
-    for line in text.lines:
-        yield Box(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
 
 
 @check_rule("no-edge", "note")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import fields
 from itertools import groupby
 from pathlib import Path
@@ -12,7 +12,7 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import iter_check
+from rising_lantern.api import Plan, iter_check
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
@@ -36,10 +36,11 @@ from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.errors import listed, quoted
 from rising_lantern.exports.support import Support, data_date, support_table
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.parallel import Jobs
+from rising_lantern.parallel import Jobs, Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.report.sarif import sarif
 from rising_lantern.supporting import browser_support, iter_check_without
+from rising_lantern.zooming import iter_check_zoomed
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 
@@ -70,6 +71,18 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
     help="Also list the features that the export uses with the browsers that have them, and check "
     "what readers get whose browsers lack a blend, a filter or a blur.",
 )
+@click.option(
+    "--zoom",
+    callback=lambda _context, _option, text: _percentages(text),
+    metavar="PERCENT[,PERCENT]",
+    help="Also check what no longer fits for readers who zoom in, such as 200,400.",
+)
+@click.option(
+    "--text-size",
+    callback=lambda _context, _option, text: (_percentages(text) or (None,))[0],
+    metavar="PERCENT",
+    help="Also check what no longer fits for readers who have larger text, such as 200%.",
+)
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("The file to write; by default findings are printed.")
 @page_option
@@ -86,6 +99,8 @@ def command(  # noqa: PLR0913 - each option is an argument
     without: tuple[str, ...],
     conformance: Conformance | None,
     browsers: bool,
+    zoom: tuple[int, ...],
+    text_size: int | None,
     form: str,
     output: Path | None,
     pages: tuple[str, ...],
@@ -119,12 +134,13 @@ def command(  # noqa: PLR0913 - each option is an argument
         if not (pages or viewports or only or without):
             report_remarks(idle_silences(loaded.file, own), quiet=quiet)
         findings += own
-        if browsers:
+        for others in _of_others(
+            (loaded, pages, viewports), (only, without), (zoom, text_size), bare=browsers, jobs=jobs
+        ):
             with progress_bar(quiet=quiet) as show:
-                bare = iter_check_without(loaded, pages, viewports, jobs=jobs, progress=show)
-                findings += _gathered(bare, printed=form == "text" and not output)
-            if form == "text" and not output and not quiet:
-                _print_support(browser_support(loaded, pages))
+                findings += _gathered(others(show), printed=form == "text" and not output)
+        if browsers and form == "text" and not output and not quiet:
+            _print_support(browser_support(loaded, pages))
     if output:
         text = _written(findings, form, quiet=quiet)
         with whole_file(output, force=force) as scratch:
@@ -138,6 +154,38 @@ def command(  # noqa: PLR0913 - each option is an argument
     failing = LEVELS[: LEVELS.index(fail_on) + 1]
     if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
+
+
+def _of_others(
+    views: tuple[Plan, tuple[str, ...], tuple[str, ...]],
+    rules: tuple[tuple[str, ...], tuple[str, ...]],
+    sizes: tuple[tuple[int, ...], int | None],
+    *,
+    bare: bool,
+    jobs: Jobs,
+) -> Iterator[Callable[[Progress | None], Iterator[Finding]]]:
+    """What other readers find: those who zoom in, and those whose browsers lack an effect."""
+    if any(sizes):
+        yield lambda show: iter_check_zoomed(
+            *views,
+            only=rules[0],
+            without=rules[1],
+            zoom=sizes[0],
+            text_size=sizes[1],
+            jobs=jobs,
+            progress=show,
+        )
+    if bare:
+        yield lambda show: iter_check_without(*views, jobs=jobs, progress=show)
+
+
+def _percentages(text: str | None) -> tuple[int, ...]:
+    """The numbers of an option such as ``200,400%``."""
+    words = [word.strip().removesuffix("%") for word in (text or "").split(",")] if text else []
+    for word in words:
+        if not word.isascii() or not word.isdigit():
+            raise click.BadParameter(f"{quoted(word)} is not a percentage; write 200 or 200,400")
+    return tuple(int(word) for word in words)
 
 
 def _say_where_to_see(plans: tuple[Path, ...]) -> None:

@@ -23,6 +23,7 @@ from rising_lantern.errors import quoted
 from rising_lantern.exporting import settings_table
 from rising_lantern.exports.settings import speed_from, speed_words
 from rising_lantern.plan.text.on_viewport import held_text
+from rising_lantern.plan.text.tokens import with_tokens
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -131,7 +132,8 @@ def _never(start: float, end: int) -> str:
 
 def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
     for viewport in plan.viewport_names(viewports):
-        echo(held_text(plan.file.root, viewport, name), nl=False)
+        root, _ = with_tokens(plan.file.root, plan.file.path.parent, name)
+        echo(held_text(root, viewport, name), nl=False)
 
 
 def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) -> list[list[str]]:

@@ -2,27 +2,21 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.css.color_spaces import LMS_TO_OKLAB, XYZ_TO_LMS, XYZ_TO_SRGB
 from rising_lantern.css.colors import Color
 
 Floats = NDArray[np.float64]
 
-_TO_CONES = np.array(
-    [
-        [0.4122214708, 0.5363325363, 0.0514459929],
-        [0.2119034982, 0.6806995451, 0.1073969566],
-        [0.0883024619, 0.2817188376, 0.6299787005],
-    ]
-)
-_TO_LAB = np.array(
-    [
-        [0.2104542553, 0.7936177850, -0.0040720468],
-        [1.9779984951, -2.4285922050, 0.4505937099],
-        [0.0259040371, 0.7827717662, -0.8086757660],
-    ]
-)
+
+@lru_cache(maxsize=1)
+def _matrices() -> tuple[Floats, Floats]:
+    """From light to the responses of cones, and from their cube roots to OKLab."""
+    return np.array(XYZ_TO_LMS) @ np.linalg.inv(XYZ_TO_SRGB), np.array(LMS_TO_OKLAB)
 
 
 def light_of(channels: Floats) -> Floats:
@@ -41,7 +35,8 @@ def channels_of(light: Floats) -> Floats:
 
 def oklab_of_light(light: Floats) -> Floats:
     """OKLab coordinates of amounts of red, green and blue light, shaped (..., 3)."""
-    return np.asarray(np.cbrt(light @ _TO_CONES.T) @ _TO_LAB.T)
+    to_cones, to_lab = _matrices()
+    return np.asarray(np.cbrt(light @ to_cones.T) @ to_lab.T)
 
 
 def oklab(color: Color) -> Floats:

@@ -16,6 +16,7 @@ from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_t
 
 PLAN = "regatta.yaml"
 TRAPS = "traps.yaml"
+TOKENS = "tokens.json"
 _QUALITY = 86
 _SHADES = ("light", "dark")
 _SCENES = (
@@ -57,6 +58,9 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
     schema = folder / SCHEMA_FILE
     schema.write_text(schema_text(), "utf-8")
     yield schema
+    tokens = folder / TOKENS
+    tokens.write_text(files(__package__).joinpath(TOKENS).read_text("utf-8"), "utf-8")
+    yield tokens
     for name in (TRAPS, PLAN):
         plan = folder / name
         plan.write_text(MODELINE + files(__package__).joinpath(name).read_text("utf-8"), "utf-8")
@@ -82,6 +86,7 @@ FILES = (
     "pictures/flame.gif",
     *(f"pictures/{name}.jpg" for name in _SCENES),
     SCHEMA_FILE,
+    TOKENS,
     TRAPS,
     PLAN,
 )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import tinycss2
 
 from rising_lantern.css.borders import Border
+from rising_lantern.css.color_functions import is_computed
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Length, Term
@@ -115,7 +116,9 @@ def plain_color(color: Color) -> str:
 
 
 def _is_legacy(token: Token) -> bool:
-    return token.type != "function" or token.lower_name in _LEGACY
+    if token.type != "function":
+        return True
+    return token.lower_name in _LEGACY and not is_computed(token)
 
 
 def _inner(tokens: list[Token]) -> list[Token]:

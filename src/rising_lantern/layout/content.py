@@ -19,7 +19,7 @@ from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.motion import Motion
-from rising_lantern.layout.screen import ROOT_FONT_PX, Screen, font_px
+from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.texts import Align, Style, TextBlock, one_line_size, set_text
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.content import Card, Content, Enter, Flowing, widest
@@ -390,13 +390,13 @@ def _font_size(entry: Content, whole: float, context: _Context, *, flows: bool) 
     """The font size of a text in a room of some width; of other content, that of the page."""
     screen, size = context.on.screen, entry.size
     if entry.text is None:
-        return ROOT_FONT_PX
+        return screen.root_font_size
     if not isinstance(size, OneLine):
         return font_px(size, screen)
     face = context.on.fonts.face(entry.font, entry.weight)
     room = _room(entry, whole, 0.0, screen, flows=flows)
-    most = font_px(size.most, screen) if size.most else None
-    return one_line_size(entry.text, face, room, most)
+    most = font_px(size.most, screen) / screen.text_scale if size.most else None
+    return one_line_size(entry.text, face, room, most) * screen.text_scale
 
 
 def _picture(

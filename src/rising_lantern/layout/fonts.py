@@ -96,6 +96,10 @@ class Face:
         """A text set on one line, with the font's own kerning."""
         return _set(self, text)
 
+    def ink(self, text: str) -> tuple[float, float]:
+        """How far the letters of a text reach above the baseline and below it, in font sizes."""
+        return _ink(self, text)
+
 
 @dataclass(frozen=True, slots=True)
 class FontBook:
@@ -152,14 +156,30 @@ def _face(path: Path, stamp: Stamp) -> Face:
     return Face(path, stamp, extents.ascender / units, -extents.descender / units, font, units)
 
 
+@lru_cache(maxsize=2048)
+def _ink(face: Face, text: str) -> tuple[float, float]:
+    buffer = _shaped(face, text)
+    extents = [face._font.get_glyph_extents(info.codepoint) for info in buffer.glyph_infos]  # noqa: SLF001 - the same module
+    boxes = [item for item in extents if item is not None and item.height]
+    above = max((item.y_bearing for item in boxes), default=0)
+    below = max((-item.y_bearing - item.height for item in boxes), default=0)
+    return above / face._units, below / face._units  # noqa: SLF001
+
+
+def _shaped(face: Face, text: str) -> hb.Buffer:
+    """A text as glyphs."""
+    buffer = hb.Buffer()
+    buffer.add_str(text)
+    buffer.guess_segment_properties()
+    hb.shape(face._font, buffer, _FEATURES)  # noqa: SLF001
+    return buffer
+
+
 @lru_cache(maxsize=8192)
 def _set(face: Face, text: str) -> Run:
     if not text:
         return Run((), 0.0)
-    buffer = hb.Buffer()
-    buffer.add_str(text)
-    buffer.guess_segment_properties()
-    hb.shape(face._font, buffer, _FEATURES)  # noqa: SLF001 - the same module
+    buffer = _shaped(face, text)
     starts: list[tuple[int, float]] = []
     pen = 0.0
     for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):

@@ -122,9 +122,9 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
         _refuse_too_high(plan, page, viewport, boxes)
         return Flow(screen, boxes, _header(plan, (page, viewport), screen, fonts, boxes))
 
-    flow = on(Screen.of(size, scrolls=False))
+    flow = on(Screen.of(size, scrolls=False, text_scale=plan.text_scale))
     if size.scrollbar and flow.ends(0):
-        flow = on(Screen.of(size, scrolls=True))
+        flow = on(Screen.of(size, scrolls=True, text_scale=plan.text_scale))
     setting = Setting(flow, fonts, plan.files.pictures, entry.color, showing)
     sections = tuple(
         lay_out_section(name, section, flow.boxes[name], _reach(flow, flow.boxes[name]), setting)

@@ -54,7 +54,10 @@ class Document(Entry):
         min_length=1,
     )
     colors: dict[Name, ColorValue] = key(
-        "Colours by name; the names can be used wherever a colour can.", {"ink": "#16213e"}, {}
+        "Colours by name; the names can be used wherever a colour can. 'from: FILE.json' takes "
+        "over those of a file of design tokens: brand.ink is called brand-ink.",
+        {"ink": "#16213e"},
+        {},
     )
     fonts: dict[Name, FontFiles] = key(
         "Font files in the plan's folder, by weight; a single file has weight 400.",

@@ -69,4 +69,6 @@ def _commented(node: Node, given: set[Mark], viewport: str) -> Any:
         result[key] = _commented(child, given, viewport)
         if child.mark in given:
             result.yaml_add_eol_comment(f"for {viewport}, line {child.mark.line}", key)
+        elif child.mark.option and not isinstance(child.value, dict | list):
+            result.yaml_add_eol_comment(f"from {child.mark.option}, line {child.mark.line}", key)
     return result

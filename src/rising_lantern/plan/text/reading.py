@@ -23,6 +23,7 @@ from rising_lantern.plan.text.messages import fault_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, replaced, without
 from rising_lantern.plan.text.remarks import NamedColors, remarks_on
 from rising_lantern.plan.text.set_values import with_values
+from rising_lantern.plan.text.tokens import with_tokens
 
 VERSION = 1
 _MOST_ROUNDS = 12  # how often what is faulty is left out to read what depends on the rest
@@ -44,6 +45,7 @@ class PlanFile:
         documents: The plan as it holds on each viewport, by the viewport's name.
         files: The pictures and fonts that it names.
         remarks: What is not a fault, but probably not intended.
+        text_scale: How many times as large its readers have text than it says.
     """
 
     name: str = field(compare=False)
@@ -55,6 +57,7 @@ class PlanFile:
     documents: dict[str, Document] = field(compare=False)
     files: Files = field(hash=False)
     remarks: tuple[Fault, ...] = field(default=(), compare=False)
+    text_scale: float = 1.0
 
     @property
     def narrowest(self) -> str:
@@ -159,6 +162,11 @@ class _Reader:
 
     def documents(self, root: Node) -> dict[str, Document]:
         """The plan on each of its viewports."""
+        root, faults = with_tokens(root, self.files.folder, self.name)
+        if faults:
+            # What is not read of that file is not missed elsewhere.
+            self.faults.update(faults)
+            return {}
         everywhere = on_screen(root, "")
         base = self._document(everywhere)
         names = list(base.viewports) if base else []

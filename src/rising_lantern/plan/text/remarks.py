@@ -12,6 +12,7 @@ from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.catalog import MOST_FILES, SUFFIXES, Files
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Node
+from rising_lantern.plan.text.tokens import is_token_file
 
 _PLANS = frozenset({".yaml", ".yml", ".json"})
 _MOST_NAMED = 8
@@ -51,8 +52,8 @@ def remarks_on(root: Node, name: str, colors: NamedColors) -> tuple[Fault, ...]:
 
 def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault]:
     entries = root.find(("colors",)).value if root.child("colors") else {}
-    for color in entries if isinstance(entries, dict) else {}:
-        if color not in colors.used:
+    for color, node in entries.items() if isinstance(entries, dict) else ():
+        if color not in colors.used and not is_token_file(color, node):
             place = place_of(root, ("colors", color), name, at_key=True)
             yield Fault(place, f"nothing uses the colour {quoted(color)}", "use it, or remove it")
 
