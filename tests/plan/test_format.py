@@ -36,6 +36,7 @@ _NEEDED: dict[str, dict[str, Any]] = {
     "Section": {"height": "1px"},
     "PathStop": {"at": "1px"},
     "Panel": {"color": "red"},
+    "LinkColors": {"color": "red"},
 }
 # Keys of which an object has exactly one.
 _ONE_OF = {
@@ -58,6 +59,8 @@ def entry_with(model: type[BaseModel], key: str, value: object) -> dict[str, Any
     choices = _ONE_OF.get(model.__name__, ())
     if model.__name__ == "Content" and key in _OF_PICTURES:
         return {"image": "photo.png", key: value}
+    if key == "links":
+        return {"text": "The river", key: value}
     if model.__name__ == "Layer" and key == "focus":
         return {"image": "photo.png", key: value}
     if key == "min-height":

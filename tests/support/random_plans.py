@@ -292,6 +292,9 @@ class PlanMaker:
         words = " ".join(self.rng.choices(_WORDS, k=self.rng.randint(2, 9)))
         sizes = ["17px", "22px", "34px", "one-line 44px", "one-line"]
         return {"text": words, "size": self._one(sizes)} | self._some(
+            links=(0.3, {" ".join(words.split()[:2]): "/elsewhere"}),
+            link_color=(0.3, self._one(_COLORS)),
+            underline=(0.3, False),
             color=(0.6, self._one(_COLORS)),
             width=(0.4, self._one(["340px", "60%", "30vw"])),
             leading=(0.5, self._one([1.1, 1.33, 1.6])),

@@ -10,9 +10,12 @@ from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
-from rising_lantern.checks.subjects import Subject, of_text
+from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.legibility.contrast import ratios
+
+_APART = 3.0  # the contrast of a link with the text around it, where colour alone marks it
 
 
 @check_rule("unreadable-part", "error")
@@ -102,6 +105,61 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             f"at {scroll[worst]:.0f} px",
             remedy="put a darker or lighter tint behind it, or give it a panel",
         )
+
+
+@check_rule("unreadable-link", "error")
+def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """A link in a text cannot be read over some of the scroll, in one of its states.
+
+    Measured and limited as texts are, for the colours that it has at first, once it has been
+    followed, and while it has the focus.
+    """
+    swept = context.sweep
+    for section, index, link, state, box, reading, needed in context.links(swept):
+        rows = box.last - box.first
+        half = (2 * rows >= link.text.box.height) | (rows == rows.max(initial=0))
+        places = np.flatnonzero(half & (reading.contrast < needed))
+        if not places.size:
+            continue
+        worst = places[np.argmin(reading.contrast[places])]
+        yield rule.finding(
+            context,
+            of_link(section.name, index, section.content[index], link),
+            scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
+            worst=float(swept.scroll[worst]),
+            measured=float(reading.contrast[worst]),
+            limit=needed,
+            message=f"{'once it is followed ' if state == 'visited' else ''}"
+            f"{'while it has the focus ' if state == 'focused' else ''}"
+            f"its contrast falls to {reading.contrast[worst]:.2f} at {swept.scroll[worst]:.0f} px",
+            remedy="give links a lighter or darker colour there, or put a tint behind the text",
+        )
+
+
+@check_rule("unmarked-link", "warning")
+def unmarked_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """A link that is not underlined differs too little from the text around it.
+
+    Where colour alone tells the two apart, their contrast has to be 3 (WCAG 2.2, technique G183).
+    Measured: that contrast. A text that is a link as a whole is left out.
+    """
+    for section in context.box.sections:
+        for index, content in enumerate(section.content):
+            for link in content.links:
+                is_whole = link.words.split() == content.words.split()
+                if link.underlined or is_whole or not link.text.lines:
+                    continue
+                pixel = np.array([content.color.bytes[:3]], dtype=np.uint8)
+                found = float(ratios(pixel[None], link.color)[0, 0])
+                if found < _APART:
+                    yield rule.finding(
+                        context,
+                        of_link(section.name, index, content, link),
+                        measured=found,
+                        limit=_APART,
+                        message=f"its contrast with the text around it is {found:.2f}",
+                        remedy="underline it, or give it a colour that differs more",
+                    )
 
 
 def stands_above_a_picture(page: PageBox, header: HeaderBox) -> bool:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from rising_lantern.errors import shortened
 from rising_lantern.layout.content import ContentBox, FigureBox, Item
+from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.pages import path_in_page
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.text.nodes import Key
@@ -72,6 +73,12 @@ class Subject:
 def of_text(section: str, index: int, content: ContentBox) -> Subject:
     """A text of a section as a subject."""
     return Subject(section, content=index, words=shortened(content.words), within=content.path)
+
+
+def of_link(section: str, index: int, content: ContentBox, link: LinkBox) -> Subject:
+    """A link in a text as a subject."""
+    path = (*content.path, "links", link.words)
+    return Subject(section, content=index, words=shortened(link.words), within=path)
 
 
 def of_item(section: SectionBox, item: Item) -> Subject:

@@ -20,6 +20,7 @@ from rising_lantern.exports.rules import (
 from rising_lantern.exports.sources import ContentSource, SectionSource
 from rising_lantern.exports.values import Palette
 from rising_lantern.layout.content import ContentBox, FigureBox, leaning
+from rising_lantern.layout.links import OFFSET, THICKNESS
 from rising_lantern.layout.texts import widest_line
 from rising_lantern.plan.models.content import Content, Flowing, widest
 from rising_lantern.plan.models.sizes import OneLine
@@ -81,6 +82,7 @@ class ContentWriter:
                 yield Rule(place, {"animation": "none"}, (LESS_MOTION,))
             yield Rule(place, {"animation": "none"}, (PRINT,))
         yield Rule(item, self._item(content) | moved)
+        yield from self._links(item, content)
         yield from self._entering(place, item, content)
 
     # --- where it stands -----------------------------------------------------------------------
@@ -180,6 +182,22 @@ class ContentWriter:
                 declarations["border-radius"] = entry.panel.radius.css()
         return declarations
 
+    def _links(self, item: str, content: ContentSource) -> Iterator[Statement]:
+        """The colours and underlines of a text's links, in each of their states."""
+        box = content.box
+        link = next(iter(box.links), None) if isinstance(box, ContentBox) else None
+        if link is None:
+            return
+        here = f"{item} > a"
+        plain = {"color": self.palette.color(link.color)}
+        if not content.entry.underline:
+            plain["text-decoration"] = "none"
+        yield Rule(here, plain)
+        if link.visited != link.color:
+            yield Rule(f"{here}:visited", {"color": self.palette.color(link.visited)})
+        if link.focus not in (link.color, link.visited):
+            yield Rule(f"{here}:focus-visible", {"color": self.palette.color(link.focus)})
+
     def _picture(self, content: ContentSource) -> dict[str, str]:
         entry = content.entry
         declarations = {"height": entry.height.css("vh") if entry.height else "auto"}
@@ -234,6 +252,16 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
         aligned = {"align-content": "start", "align-items": "start", "justify-items": "start"}
         yield Rule(f"{root} :is({kind('flow')}, {kind('box')})", columns | aligned)
         yield Rule(f"{root} {kind('cell')}", {"position": "relative"})
+    if any(content.entry.links for content in known):
+        thick, far = (f"max(1px, round({number(size)}em, 1px))" for size in (THICKNESS, OFFSET))
+        link = {
+            "text-decoration": f"underline {thick}",
+            "text-underline-offset": far,
+            "text-decoration-skip-ink": "none",
+        }
+        yield Rule(f"{root} {kind('text')} > a", link)
+        ring = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
+        yield Rule(f"{root} {kind('text')} > a:focus-visible", ring)
     if any(content.entry.image for content in known):
         shown = {"display": "block", "width": "100%", "object-fit": "cover"}
         yield Rule(f"{root} {kind('picture')}", shown)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
@@ -18,6 +19,7 @@ from rising_lantern.exports.sections import is_clipped
 from rising_lantern.exports.sources import ContentSource, HeaderSource, PageSource, SectionSource
 from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.sizes import OneLine
@@ -37,6 +39,7 @@ class Markups:
         pictures: The plan's pictures.
         urls: Gives the address of a picture.
         links: Where a link with some words leads: pages by their names and titles.
+        targets: The files of the plan's pages, by their names and paths.
         first_look: The look that a header is in before the script starts, by page and header.
         scripts: The addresses of the scripts.
         script_kind: ``module`` or ``classic``.
@@ -47,6 +50,7 @@ class Markups:
     pictures: Mapping[str, Picture]
     urls: Callable[[str], str]
     links: Mapping[str, str]
+    targets: Mapping[str, str]
     first_look: Callable[[str, HeaderSource], str]
     scripts: Sequence[str]
     script_kind: str
@@ -242,6 +246,28 @@ class Markups:
                     else [],
                 }
 
+    def _pieces(self, entry: Content) -> list[dict[str, str | None]]:
+        """A text in pieces, each with where it leads, or None."""
+        text, rest = _words(entry.text or "", entry.size), 0
+        links = {}
+        for words, target in entry.links.items():
+            found = re.search(r"\s+".join(map(re.escape, words.split())), text)
+            if found:
+                links[found.span()] = target
+        pieces: list[dict[str, str | None]] = []
+        for (start, end), target in sorted(links.items()):
+            pieces += [
+                {"text": text[rest:start], "href": None},
+                {"text": text[start:end], "href": self._address(target)},
+            ]
+            rest = end
+        pieces.append({"text": text[rest:], "href": None})
+        return [piece for piece in pieces if piece["text"]]
+
+    def _address(self, target: str) -> str:
+        """Where a link leads: the file of a page of the plan, or the address itself."""
+        return self.targets.get(target, target)
+
     def _content(self, section: str, content: ContentSource, headings: _Headings) -> dict[str, Any]:
         """One content as the page has it, without what is in it."""
         entry = content.entry
@@ -261,7 +287,7 @@ class Markups:
             }
         if entry.text is not None:
             tag = headings.tag(section, content)
-            described |= {"tag": tag, "text": _words(entry.text, entry.size)}
+            described |= {"tag": tag, "pieces": self._pieces(entry)}
         return described
 
 

@@ -114,8 +114,10 @@ def _selector_lines(selector: str) -> Iterator[str]:
 
 def _broken(selector: str) -> Iterator[str]:
     """One selector, broken between its parts where it is long."""
-    line = ""
-    for word in _split(selector, " "):
+    line, words = "", _split(selector, " ")
+    if words[-1] == "{":
+        words[-2:] = [" ".join(words[-2:])]  # a brace is not alone on its line
+    for word in words:
         if line and len(line) + len(word) >= WIDTH:
             yield line
             line = "  " + word

@@ -166,6 +166,7 @@ class Site:
             self.plan.files.pictures,
             lambda name: self._url(name, assets),
             self.links,
+            self.targets,
             self.first_look,
             self.scripts,
             self.options.script,
@@ -203,6 +204,17 @@ class Site:
                 if words:
                     links.setdefault(words.casefold(), f"{page}.html")
         return links
+
+    @property
+    def targets(self) -> dict[str, str]:
+        """The files of the pages, by their names and by their paths."""
+        targets: dict[str, str] = {}
+        for page in self.views:
+            targets |= {page: f"{page}.html"}
+            path = self.document.pages[page].path
+            if path:
+                targets[path] = f"{page}.html"
+        return targets
 
     def _faces(self, assets: Assets) -> dict[tuple[str, int], str]:
         """Addresses of the fonts in use, by font and weight, each with the characters it needs."""

@@ -377,8 +377,9 @@ def _base(naming: Naming) -> Iterator[Statement]:
             "z-index": "-1000001",
         },
     )
-    yield Rule(f"{root} {kind('place')}", stacked | {"display": "grid"})
-    yield Rule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2"})
+    # A place is as large as its section: what lies below it can still be pressed.
+    yield Rule(f"{root} {kind('place')}", stacked | {"display": "grid", "pointer-events": "none"})
+    yield Rule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2", "pointer-events": "auto"})
     yield Rule(f"{root} {kind('text')}", {"font-size": "inherit", "white-space": "pre-line"})
 
 

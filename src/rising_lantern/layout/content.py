@@ -18,11 +18,19 @@ from rising_lantern.css.grids import used_tracks
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.links import LinkBox, split_links
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.texts import Align, Style, TextBlock, one_line_size, set_text
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.content import Card, Content, Enter, Flowing, widest
+from rising_lantern.plan.models.content import (
+    Card,
+    Content,
+    Enter,
+    Flowing,
+    LinkColors,
+    widest,
+)
 from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.models.sizes import OneLine
 from rising_lantern.plan.text.nodes import Key
@@ -59,6 +67,8 @@ class ContentBox:
         motion: How the section's box, in which it is placed, moves for it.
         box: Its border box with the panel, from the section's upper left corner.
         text: Its lines, from the same corner.
+        rest: The same without the letters of its links.
+        links: Its links.
         color: The colour of its letters.
         weight: Its ``font-weight``.
         panel: The colour of the panel behind it; None without a panel.
@@ -74,6 +84,8 @@ class ContentBox:
     motion: Motion
     box: Box
     text: TextBlock
+    rest: TextBlock
+    links: tuple[LinkBox, ...]
     color: Color
     weight: int
     panel: Color | None
@@ -90,7 +102,13 @@ class ContentBox:
 
     def moved(self, left: float, top: float) -> ContentBox:
         """The same, so far to the right and down."""
-        return replace(self, box=self.box.moved(left, top), text=self.text.moved(left, top))
+        return replace(
+            self,
+            box=self.box.moved(left, top),
+            text=self.text.moved(left, top),
+            rest=self.rest.moved(left, top),
+            links=tuple(link.moved(left, top) for link in self.links),
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,16 +205,18 @@ class Standing:
         return Motion(speed, 0.0, self.box.left, ahead, self.box.width, self.box.height)
 
 
-def lay_out_content(entry: Section, place: Standing, color: Color, on: Materials) -> Iterator[Item]:
+def lay_out_content(
+    entry: Section, place: Standing, colors: tuple[Color, LinkColors | None], on: Materials
+) -> Iterator[Item]:
     """The content of a section, in the order in which it is painted: first what flows.
 
     Args:
         entry: The section's values in the plan.
         place: Where it stands.
-        color: The colour of texts that have none of their own.
+        colors: Those of texts and of links that have none of their own.
         on: What it is set with.
     """
-    context = _Context(place, color, on)
+    context = _Context(place, colors[0], on, colors[1])
     yield from _flowed(entry, _flowing(entry), place.box.width, context)[0]
     for index, item in enumerate(entry.content):
         if not flows_in(entry, item):
@@ -238,12 +258,14 @@ class _Context:
         place: Where its section stands.
         color: The colour of texts that have none of their own.
         on: What it is set with.
+        links: The colours of links that have none of their own; None for those of their texts.
         speed: The speed of the box that it is in; None outside of boxes.
     """
 
     place: Standing
     color: Color
     on: Materials
+    links: LinkColors | None = None
     speed: float | None = None
 
     def motion(self, entry: Content) -> Motion:
@@ -361,13 +383,18 @@ def _text(
     fills = isinstance(entry.size, OneLine)
     block = set_text(words, style, None if fills else _room(entry, room, size, screen, flows=flows))
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
+    block = block.moved(padding, padding)
+    color = entry.color or context.color
+    rest, linked = split_links(block, entry.spans) if entry.links else (block, [])
     item = ContentBox(
         path=path,
         words=words,
         motion=context.motion(entry),
         box=Box(0.0, 0.0, *outer),
-        text=block.moved(padding, padding),
-        color=entry.color or context.color,
+        text=block,
+        rest=rest,
+        links=tuple(_links(entry, linked, color, context)),
+        color=color,
         weight=entry.weight,
         panel=entry.panel.color if entry.panel else None,
         radius=radius,
@@ -377,6 +404,23 @@ def _text(
         entrance=_entrance(entry.enter, outer, size, screen) if entry.enter else None,
     )
     return _Cell((item,), *outer, _SHARES[align])
+
+
+def _links(
+    entry: Content, blocks: Sequence[TextBlock], color: Color, context: _Context
+) -> Iterator[LinkBox]:
+    """The links of a text, with the colours of the text or the page."""
+    colors = entry.link_color or context.links
+    own = colors.color if colors else color
+    for words, block in zip(entry.links, blocks, strict=True):
+        yield LinkBox(
+            words=words,
+            text=block,
+            color=own,
+            visited=(colors.visited if colors else None) or own,
+            focus=(colors.focus if colors else None) or own,
+            underlined=entry.underline,
+        )
 
 
 def _room(entry: Content, whole: float, size: float, screen: Screen, *, flows: bool) -> float:

@@ -125,7 +125,7 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
     flow = on(Screen.of(size, scrolls=False, text_scale=plan.text_scale))
     if size.scrollbar and flow.ends(0):
         flow = on(Screen.of(size, scrolls=True, text_scale=plan.text_scale))
-    setting = Setting(flow, fonts, plan.files.pictures, entry.color, showing)
+    setting = Setting(flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing)
     sections = tuple(
         lay_out_section(name, section, flow.boxes[name], _reach(flow, flow.boxes[name]), setting)
         for name, section in entry.sections.items()

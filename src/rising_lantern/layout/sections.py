@@ -22,6 +22,7 @@ from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.content import LinkColors
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import BoxName, Layer
 from rising_lantern.plan.models.pages import Section
@@ -140,6 +141,7 @@ class Setting:
         fonts: The plan's fonts.
         pictures: The plan's pictures.
         color: The colour of texts that have none of their own.
+        links: The colours of links that have none; None for those of their texts.
         showing: Which of its pictures a layer with several shows: this one, counted round.
     """
 
@@ -147,6 +149,7 @@ class Setting:
     fonts: FontBook
     pictures: dict[str, Picture]
     color: Color = BLACK
+    links: LinkColors | None = None
     showing: int = 0
 
     @property
@@ -179,7 +182,7 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
     )
     layers = tuple(_layer(layer, result, reach, on) for layer in entry.all_layers)
     place = Standing(box, result.settled)
-    items = tuple(lay_out_content(entry, place, on.color, on.materials))
+    items = tuple(lay_out_content(entry, place, (on.color, on.links), on.materials))
     return replace(result, layers=layers, items=items)
 
 

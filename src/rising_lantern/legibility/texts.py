@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
@@ -12,6 +13,7 @@ from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.content import ContentBox
+from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.bounds import least_text_contrast
@@ -58,11 +60,37 @@ def measure_texts(
             key = section.name, position
             if needed is not None and key not in needed:
                 continue
-            box = _screened(swept, index, content)
-            measurement = Measurement.empty(len(swept))
             limit = None if needed is None else needed[key]
-            _measure(swept, painter, (index, position), box, measurement, limit, complete=complete)
-            yield key, box, measurement
+            item = _Measured(swept, painter, (index, position), content)
+            yield key, *item.measured(limit, complete=complete)
+
+
+def measure_links(
+    swept: Sweep, painter: Painter, section: int, index: int, limit: float
+) -> Iterator[tuple[LinkBox, str, ScreenBox, Measurement]]:
+    """The contrast of the links of a text in each of their states, as :func:`measure_texts` has it.
+
+    Args:
+        swept: The positions.
+        painter: Paints what is behind them.
+        section: The place of the text's section on the page.
+        index: The text's place among those of the section.
+        limit: The contrast that they need.
+
+    Yields:
+        A link, its state where that has a colour of its own, where it is, and its contrast.
+    """
+    content = swept.page.sections[section].content[index]
+    for link in content.links:
+        states = {"": link.color, "visited": link.visited, "focused": link.focus}
+        known: set[Color] = set() if link.text.lines else {*states.values()}
+        for state, color in states.items():
+            if color in known:
+                continue
+            known.add(color)
+            own = replace(content, text=link.text, color=color)
+            item = _Measured(swept, painter, (section, index), own)
+            yield link, state, *item.measured(limit, complete=False)
 
 
 def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
@@ -79,66 +107,72 @@ def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
     return whole.within(np.maximum(edges[0], 0), np.minimum(edges[1], screen.height))
 
 
-def _measure(
-    swept: Sweep,
-    painter: Painter,
-    text: tuple[int, int],
-    box: ScreenBox,
-    measurement: Measurement,
-    limit: float | None,
-    *,
-    complete: bool,
-) -> None:
-    places = np.flatnonzero(box.seen)
-    if not places.size:
-        return
-    index, position = text
-    section = swept.page.sections[index]
-    content = section.content[position]
-    if len(places) >= FEWEST_COUNTED and content.blend == "normal" and painter.is_lowest(*text):
-        backdrop = Backdrop(swept, {index: painter.sheets_below(*text)}, painter.canvas)
-        stain = Stain(content.color)
-        needed = None if limit is None or complete else np.full(len(places), limit)
-        plain, worst, median = backdrop.count(box.at(places), places, stain, needed)
-        measurement.contrast[places[plain]] = worst[plain]
-        measurement.median[places[plain]] = median[plain]
-        places = places[~plain]
-    if not places.size:
-        return
-    paint = partial(_paint, swept, painter, text, box, measurement)
-    if limit is None:
-        paint(places)
-        return
-    sheets = painter.sheets_below(*text)
-    if not complete and least_text_contrast(section, content, sheets) >= limit:
-        return
-    passed = passed_px(passing_speed(swept.page, section), swept.scroll[places])
-    measure_near_limits(places, passed, np.full(len(places), limit), paint)
-    if complete:
-        measurement.fill(places)
+@dataclass(frozen=True)
+class _Measured:
+    """A text, or the words of a link in it, whose contrast is measured.
 
+    Attributes:
+        swept: The positions.
+        painter: Paints what is behind it.
+        place: The place of its section on the page, and that of the text among the section's.
+        content: What is measured: the text, or its words with a colour of their own.
+    """
 
-def _paint(
-    swept: Sweep,
-    painter: Painter,
-    text: tuple[int, int],
-    box: ScreenBox,
-    measurement: Measurement,
-    places: Indices,
-) -> Floats:
-    """Measure a text position by position, on what is painted there; gives its contrast."""
-    content = swept.page.sections[text[0]].content[text[1]]
-    stain = Stain(content.color)
-    for index in places:
-        region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
-        behind = painter.behind_text(swept, int(index), *text, region)
-        found = (
-            stain.order(behind, (WORST, MEDIAN), once=False)
-            if content.blend == "normal"
-            else order_of_ratios(_blended(behind, content), (WORST, MEDIAN))
-        )
-        measurement.contrast[index], measurement.median[index] = found
-    return measurement.contrast[places]
+    swept: Sweep
+    painter: Painter
+    place: tuple[int, int]
+    content: ContentBox
+
+    def measured(self, limit: float | None, *, complete: bool) -> tuple[ScreenBox, Measurement]:
+        """Where it is on the screen, and its contrast there."""
+        box = _screened(self.swept, self.place[0], self.content)
+        measurement = Measurement.empty(len(self.swept))
+        self._measure(box, measurement, limit, complete=complete)
+        return box, measurement
+
+    def _measure(
+        self, box: ScreenBox, measurement: Measurement, limit: float | None, *, complete: bool
+    ) -> None:
+        places = np.flatnonzero(box.seen)
+        swept, painter, content = self.swept, self.painter, self.content
+        index = self.place[0]
+        is_plain = content.blend == "normal" and painter.is_lowest(*self.place)
+        if len(places) >= FEWEST_COUNTED and is_plain:
+            backdrop = Backdrop(swept, {index: painter.sheets_below(*self.place)}, painter.canvas)
+            stain = Stain(content.color)
+            needed = None if limit is None or complete else np.full(len(places), limit)
+            plain, worst, median = backdrop.count(box.at(places), places, stain, needed)
+            measurement.contrast[places[plain]] = worst[plain]
+            measurement.median[places[plain]] = median[plain]
+            places = places[~plain]
+        if not places.size:
+            return
+        paint = partial(self._paint, box, measurement)
+        if limit is None:
+            paint(places)
+            return
+        section = swept.page.sections[index]
+        sheets = painter.sheets_below(*self.place)
+        if not complete and least_text_contrast(section, content, sheets) >= limit:
+            return
+        passed = passed_px(passing_speed(swept.page, section), swept.scroll[places])
+        measure_near_limits(places, passed, np.full(len(places), limit), paint)
+        if complete:
+            measurement.fill(places)
+
+    def _paint(self, box: ScreenBox, measurement: Measurement, places: Indices) -> Floats:
+        """Measure position by position, on what is painted there; gives the contrast."""
+        content, stain = self.content, Stain(self.content.color)
+        for index in places:
+            region = (int(box.first[index]), int(box.last[index]), box.left, box.right)
+            behind = self.painter.behind_text(self.swept, int(index), *self.place, region)
+            found = (
+                stain.order(behind, (WORST, MEDIAN), once=False)
+                if content.blend == "normal"
+                else order_of_ratios(_blended(behind, content), (WORST, MEDIAN))
+            )
+            measurement.contrast[index], measurement.median[index] = found
+        return measurement.contrast[places]
 
 
 def _blended(behind: Bytes, content: ContentBox) -> Floats:

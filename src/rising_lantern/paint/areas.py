@@ -229,6 +229,16 @@ def _paint(canvas: Bytes, thing: Paintable, basis: Basis, start: int) -> None:
             _paint_normally(canvas, thing, basis, start)
 
 
+def _paint_letters(canvas: Bytes, content: ContentBox, start: int) -> None:
+    """Draw the letters of a text, and those of its links with the lines below them."""
+    paint_text(canvas, content.rest.moved(0.0, -start), content.color)
+    for link in content.links:
+        placed = link.moved(0.0, -start)
+        paint_text(canvas, placed.text, link.color)
+        for line in placed.underlines:
+            paint_panel(canvas, line, 0.0, link.color)
+
+
 def _blend_of(thing: LayerBox | ContentBox | Backing) -> BlendMode:
     return (thing.content if isinstance(thing, Backing) else thing).blend
 
@@ -247,4 +257,4 @@ def _paint_normally(
     for shadow in reversed(content.shadows):
         paint_text_shadow(canvas, text, shadow)
     if isinstance(thing, ContentBox):
-        paint_text(canvas, text, content.color)
+        _paint_letters(canvas, thing, start)

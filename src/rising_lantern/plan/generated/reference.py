@@ -11,7 +11,7 @@ from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
 
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
-from rising_lantern.plan.models.content import Card, Content, Enter, Panel
+from rising_lantern.plan.models.content import Card, Content, Enter, LinkColors, Panel
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
 from rising_lantern.plan.models.layers import Layer, PathStop
@@ -31,6 +31,7 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("A stop of a layer's path", PathStop),
     ("Content", Content),
     ("A box", Card),
+    ("Colours of links", LinkColors),
     ("A panel", Panel),
     ("How content enters", Enter),
     ("A header", Header),

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import ConfigDict, ValidationInfo, model_validator
+from pydantic import AfterValidator, BeforeValidator, ConfigDict, ValidationInfo, model_validator
 
 from rising_lantern.css.backgrounds import CENTER, Position
 from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import EASE
 from rising_lantern.css.grids import Gap, Track, parse_gap, parse_tracks
 from rising_lantern.css.insets import Insets, parse_insets
@@ -21,6 +22,7 @@ from rising_lantern.plan.models.base import (
     CssField,
     Entry,
     Extent,
+    Flag,
     Name,
     Number,
     ShadowValue,
@@ -112,6 +114,46 @@ class Card(Flowing):
     )
 
 
+class LinkColors(Entry):
+    """Colours of links: in short the colour, or these keys."""
+
+    color: ColorValue = key("Their colour.", "#7b3f00")
+    visited: ColorValue | None = key(
+        "The same once a link has been followed; by default the colour.", "#4a2545", None
+    )
+    focus: ColorValue | None = key(
+        "The same while a link has the focus; by default the colour.", "#16213e", None
+    )
+
+
+def _short_link_colors(value: Any) -> Any:
+    return {"color": value} if isinstance(value, str | Color) else value
+
+
+LinkColorsValue = Annotated[
+    LinkColors, BeforeValidator(_short_link_colors, json_schema_input_type=str | LinkColors)
+]
+
+_SCHEMES = ("http:", "https:", "mailto:", "tel:")
+
+
+def _address(value: str) -> str:
+    """An address that a link can lead to, and that runs nothing."""
+    text = value.strip()
+    scheme = text.partition(":")[0] if ":" in text.partition("/")[0] else ""
+    if scheme and f"{scheme.lower()}:" not in _SCHEMES:
+        raise wrong(
+            f"{quoted(text)} is not an address for a link",
+            "write a page of the plan, a path such as /visit, or an https, mailto or tel address",
+        )
+    if not text or any(ord(sign) < 32 for sign in text):  # noqa: PLR2004 - controls
+        raise wrong("the link leads nowhere", "write a page of the plan or a path such as /visit")
+    return text
+
+
+AddressValue = Annotated[str, AfterValidator(_address)]
+
+
 class Content(Entry):
     """A text, a picture or a box over a section's layers. Exactly one of the three is given.
 
@@ -136,6 +178,16 @@ class Content(Entry):
     color: ColorValue | None = key(
         "Colour of the text; by default that of its box or of the page.", "#16213e", None
     )
+    links: dict[str, AddressValue] = key(
+        "Words of the text that are links, each with a page of the plan, a path or an address.",
+        {"river": "/lanterns"},
+        {},
+        max_length=50,
+    )
+    link_color: LinkColorsValue | None = key(
+        "Colours of the links; by default those of the page.", "#7b3f00", None
+    )
+    underline: Flag = key("Whether links are underlined.", False, True)
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)
     leading: Number = key("Line height, as a multiple of the font size.", 1.2, 1.4, gt=0, le=10)
@@ -199,6 +251,7 @@ class Content(Entry):
             raise wrong(f"{article} {kind} has no {quoted(foreign[0])}", "remove it")
         if self.box is not None:
             self._check_box(self.box)
+        self._check_links()
         if isinstance(self.size, OneLine):
             self._check_line()
         return self
@@ -211,6 +264,24 @@ class Content(Entry):
                     f"what is in a box flows, and has no {listed(nested)}",
                     "remove it, or give it to the box",
                 )
+
+    def _check_links(self) -> None:
+        """The words of links stand in the text, and in no other link."""
+        text, taken = " ".join((self.text or "").split()), list[tuple[int, int]]()
+        for words in self.links:
+            span = place_of_words(text, words)
+            if span is None:
+                raise wrong(f"the text has no words {quoted(words)}", "write them as in the text")
+            if any(low < span[1] and span[0] < high for low, high in taken):
+                raise wrong(f"{quoted(words)} is in another link", "keep one of them")
+            taken.append(span)
+
+    @property
+    def spans(self) -> list[tuple[int, int]]:
+        """From where to where each link stands in the text with single spaces."""
+        text = " ".join((self.text or "").split())
+        found = [place_of_words(text, words) for words in self.links]
+        return [span for span in found if span is not None]
 
     def _check_line(self) -> None:
         """A text that fills its line has no font size that em could be measured in."""
@@ -231,6 +302,9 @@ _OWN: dict[str, set[str]] = {
     "text": {
         "size",
         "color",
+        "links",
+        "link_color",
+        "underline",
         "font",
         "weight",
         "leading",
@@ -244,6 +318,18 @@ _OWN: dict[str, set[str]] = {
     "box": set(),
 }
 _PLACING = {"at", "z", "speed", "blend", "enter"}
+
+
+def place_of_words(text: str, words: str) -> tuple[int, int] | None:
+    """From where to where some words stand in a text, white space between words taken as one.
+
+    Args:
+        text: The text, with single spaces.
+        words: The words.
+    """
+    wanted = " ".join(words.split())
+    start = text.find(wanted) if wanted else -1
+    return (start, start + len(wanted)) if start >= 0 else None
 
 
 def widest(entry: Content, *, flows: bool) -> Length:

@@ -25,7 +25,7 @@ from rising_lantern.plan.models.base import (
     parse_extent,
     wrong,
 )
-from rising_lantern.plan.models.content import Content, Flowing
+from rising_lantern.plan.models.content import Content, Flowing, LinkColorsValue
 from rising_lantern.plan.models.layers import Layer
 
 _FLOWING = tuple(Flowing.model_fields)
@@ -140,6 +140,9 @@ class Page(Entry):
     kind: Name | None = key("The kind of page, which 'show' of a header can name.", "article", None)
     title: str | None = key("The title in the browser.", "How to find us", None, max_length=300)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
+    link_color: LinkColorsValue | None = key(
+        "Colours of the links in its texts; by default those of the texts.", "#7b3f00", None
+    )
     background: Annotated[
         PageBackground,
         BeforeValidator(_short_background, json_schema_input_type=str | PageBackground),
