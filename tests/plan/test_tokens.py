@@ -10,6 +10,7 @@ import pytest
 
 import rising_lantern as rl
 from commands import run
+from rising_lantern.live.watched import WatchedPlan
 
 INK = {"$type": "color", "$value": "#16213e"}
 
@@ -177,3 +178,17 @@ def test_a_colour_may_still_be_called_from(folder: Path) -> None:
     plan = plan_with(folder, {}, "from")
     plan.write_text(plan.read_text("utf-8").replace("from: tokens.json", "from: red"), "utf-8")
     assert rl.read(plan).view().box.sections[0].content[0].color.hex() == "#ff0000ff"
+
+
+def test_a_plan_with_other_tokens_is_another_plan(folder: Path) -> None:
+    plan = plan_with(folder, {"brand": {"ink": INK}})
+    before = rl.read(plan)
+    assert before == rl.read(plan)
+    watched = WatchedPlan(plan, {})
+    tokens = folder / "tokens.json"
+    assert watched.concerns(tokens)
+    assert folder.resolve() in watched.folders()
+    tokens.write_text(json.dumps({"brand": {"ink": {"$type": "color", "$value": "red"}}}), "utf-8")
+    assert before != rl.read(plan)
+    color = watched.reload().plan.view().box.sections[0].content[0].color
+    assert color.hex() == "#ff0000ff"

@@ -74,16 +74,18 @@ class WatchedPlan:
 
     def folders(self) -> set[Path]:
         """The folders in which something that the plan uses may change."""
-        files = self.state.plan.file.files
-        used = {picture.path.parent for picture in files.pictures.values()}
-        used |= {path.parent for path in files.fonts.values()}
+        used = {path.parent for path in self._used()}
         own = self.path.parent.resolve(), self.path.resolve().parent
         return {folder for folder in (*own, *used) if folder.is_dir()}
 
     def concerns(self, path: Path) -> bool:
         """Whether a change of a file may change what is shown."""
-        files = self.state.plan.file.files
-        used = {picture.path for picture in files.pictures.values()} | set(files.fonts.values())
-        wanted = {item.name for item in used} | {self.path.name, self.path.resolve().name}
+        wanted = {item.name for item in self._used()} | {self.path.name, self.path.resolve().name}
         # While there are faults, a picture may be what is missing.
         return path.name in wanted or bool(self.state.faults)
+
+    def _used(self) -> set[Path]:
+        """The files beside the plan that it uses."""
+        files = self.state.plan.file.files
+        used = {picture.path for picture in files.pictures.values()} | set(files.fonts.values())
+        return used | ({files.tokens[0]} if files.tokens else set())

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from rising_lantern.plan.files.locate import Stamp
 from rising_lantern.plan.files.pictures import Picture
 
 SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".avif", ".svg"})
@@ -23,16 +24,18 @@ class Files:
         folder: The plan's folder.
         pictures: By the name that the plan has for them.
         fonts: The same.
+        tokens: Its file of design tokens, and the state of that file; None without one.
     """
 
     folder: Path
     pictures: dict[str, Picture] = field(default_factory=dict)
     fonts: dict[str, Path] = field(default_factory=dict)
+    tokens: tuple[Path, Stamp] | None = None
 
     def only(self, pictures: Iterable[str]) -> Files:
         """The same with some of the pictures only."""
         kept = {name: self.pictures[name] for name in pictures if name in self.pictures}
-        return Files(self.folder, kept, self.fonts)
+        return Files(self.folder, kept, self.fonts, self.tokens)
 
     def beside(self, name: str) -> list[str]:
         """The picture files in the folder of a picture, as a plan names them, in order."""

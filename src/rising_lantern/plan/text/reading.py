@@ -23,7 +23,7 @@ from rising_lantern.plan.text.messages import fault_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, replaced, without
 from rising_lantern.plan.text.remarks import NamedColors, remarks_on
 from rising_lantern.plan.text.set_values import with_values
-from rising_lantern.plan.text.tokens import with_tokens
+from rising_lantern.plan.text.tokens import token_file, with_tokens
 
 VERSION = 1
 _MOST_ROUNDS = 12  # how often what is faulty is left out to read what depends on the rest
@@ -162,6 +162,7 @@ class _Reader:
 
     def documents(self, root: Node) -> dict[str, Document]:
         """The plan on each of its viewports."""
+        self.files = replace(self.files, tokens=token_file(root, self.files.folder))
         root, faults = with_tokens(root, self.files.folder, self.name)
         if faults:
             # What is not read of that file is not missed elsewhere.

@@ -13,7 +13,7 @@ from pathlib import Path
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place, PlanError, quoted
 from rising_lantern.opening import opened_file
-from rising_lantern.plan.files.locate import FileFault, locate
+from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_of
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Key, Mark, Node, parse
@@ -62,6 +62,18 @@ def with_tokens(root: Node, folder: Path, file: str) -> tuple[Node, list[Fault]]
     value: dict[Key, Node] = {**tokens, **own}
     whole = {**root.value, _COLORS: replace(colors, value=value)}  # type: ignore[dict-item]
     return replace(root, value=whole), faults
+
+
+def token_file(root: Node, folder: Path) -> tuple[Path, Stamp] | None:
+    """The file of design tokens that a plan names, and its state; None where it has none."""
+    source = root.at((_COLORS, FROM))
+    if source is None or not is_token_file(FROM, source):
+        return None
+    try:
+        path = locate(folder, str(source.value))
+        return path, stamp_of(path)
+    except (FileFault, OSError):
+        return None  # reported where it is read
 
 
 def is_token_file(key: Key, node: Node) -> bool:
