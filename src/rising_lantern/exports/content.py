@@ -131,7 +131,15 @@ class ContentWriter:
         else:
             cell = {}
         if entry.text is not None and entry.width is not None:
-            cell["max-width"] = f"min(100%, {_outer_width(entry, flows=True)})"
+            most = f"min(100%, {_outer_width(entry, flows=True)})"
+            if isinstance(entry.size, OneLine):
+                cell["max-width"] = most
+            else:
+                # No less than its longest word, as where it is placed.
+                cell = {"width": "100%", "display": "grid"}
+                cell["grid-template-columns"] = f"fit-content({most})"
+                cell["justify-content"] = entry.align or "start"
+                return cell
         if entry.box is not None:
             cell |= {"display": "grid", "align-self": "stretch"}
         if entry.align and entry.align != "start":
