@@ -12,8 +12,10 @@ import pytest
 from numpy.typing import NDArray
 
 from chromium import Chromium
+from pages import write_page
 from plans import MakePlan, plan_text
 from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.colors import parse_color
 from rising_lantern.proofs.serving import served
 
 pytestmark = pytest.mark.browser
@@ -423,9 +425,7 @@ COLORS = [
 
 
 def test_colours_are_painted_as_in_the_browser(chromium: Chromium, folder: Path) -> None:
-    """Every space of CSS Color 4, on white, at one pixel each."""
-    from rising_lantern.css.colors import parse_color  # noqa: PLC0415
-
+    """Every space of CSS Color 4, and colours made from others, on white, at one pixel each."""
     cells = "".join(
         f"<b style='float:left;width:20px;height:20px;background:{c}'></b>" for c in COLORS
     )
@@ -437,3 +437,34 @@ def test_colours_are_painted_as_in_the_browser(chromium: Chromium, folder: Path)
         color = parse_color(text)
         painted = [255 * (c * color.alpha + 1 - color.alpha) for c in color.rgba[:3]]
         assert np.abs(found - painted).max() <= 1.5, text
+
+
+@pytest.mark.parametrize(
+    ("color", "background"),
+    [("black", "white"), ("white", "black"), ("#16213e", "#fdf6e3"), ("#f4a259", "#0b1026")],
+)
+def test_letters_are_as_heavy_as_in_the_browser(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path, color: str, background: str
+) -> None:
+    """The ink of a line is the sum of what its letters cover."""
+    lines = [(16, "sans"), (18, "serif"), (22, "sans"), (28, "serif"), (40, "sans"), (64, "serif")]
+    content = ", ".join(
+        f"{{text: Four hundred boats and a lantern, size: {size}px, font: {font}, "
+        f"color: '{color}', at: 20px {10 + 90 * place}px}}"
+        for place, (size, font) in enumerate(lines)
+    )
+    section = f"a: {{height: 600px, background: '{background}', content: [{content}]}}"
+    view = make_plan(plan_text(sections=section)).view()
+    page = write_page(view, tmp_path / "out")
+    with served(tmp_path / "out") as url:
+        chromium.open(f"{url}/{page}", 1000, 600)
+        shot = chromium.screenshot().astype(float)
+    text, ground = (np.array(parse_color(item).bytes[:3], float) for item in (color, background))
+    drawn = [
+        (pixels - ground) @ (text - ground) / ((text - ground) @ (text - ground))
+        for pixels in (shot, view.pixels(0).astype(float))
+    ]
+    for place, _ in enumerate(lines):
+        theirs, ours = (item[90 * place : 90 * place + 90] for item in drawn)
+        assert ours.sum() == pytest.approx(theirs.sum(), rel=0.03)
+        assert np.abs(ours - theirs).sum() < 0.09 * theirs.sum()

@@ -227,7 +227,6 @@ class PlanMaker:
         return stops
 
     def _content(self) -> Entry:
-        # Letters are drawn a little heavier than in browsers: there are few of the largest.
         size, most = self._one([(16, 30), (22, 12), (40, 6), (90, 3)])
         words = " ".join(self.rng.choices(_WORDS, k=self._one([1, 3, most])))
         return {
