@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
 from PIL import Image
@@ -18,6 +18,7 @@ from rising_lantern.checks.running import check_silences, chosen_rules, findings
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.layout.pages import PageBox, lay_out_page
+from rising_lantern.layout.sections import Instant
 from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves, worst_of
 from rising_lantern.legibility.tables import content_table, header_table
 from rising_lantern.notebook import html_table
@@ -27,7 +28,7 @@ from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.bands import Band, bands_of
-from rising_lantern.scroll.gestures import GesturePath, gesture_on
+from rising_lantern.scroll.gestures import Gesture, GesturePath, gesture_on
 from rising_lantern.scroll.moments import Moment, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.positions import (
@@ -51,6 +52,8 @@ if TYPE_CHECKING:
 
 _CHARTED = 1200  # positions that a chart has room for
 
+_MOST_INSTANTS = 6  # sets of slides that are kept painted
+
 
 class View:
     """One page of a plan at one viewport.
@@ -66,12 +69,21 @@ class View:
         switches: Where its header switches; None without a header.
     """
 
-    def __init__(self, plan: PlanFile, page: str, viewport: str, slide: int = 0) -> None:
+    def __init__(
+        self,
+        plan: PlanFile,
+        page: str,
+        viewport: str,
+        slide: int = 0,
+        instant: Instant | None = None,
+    ) -> None:
         self.plan = plan
         self.page = page
         self.viewport = viewport
         self.slide = slide
-        self.box: PageBox = lay_out_page(plan, page, viewport, slide)
+        self._instant = instant
+        self._instants: dict[tuple[str | None, ...], View] = {}
+        self.box: PageBox = lay_out_page(plan, page, viewport, slide, instant)
         self.switches: Switches | None = switches_of(self.box, plan)
 
     def __repr__(self) -> str:
@@ -89,9 +101,9 @@ class View:
         ]
         return html_table(f"{self.page} on {self.viewport}", rows)
 
-    def __reduce__(self) -> tuple[type[View], tuple[PlanFile, str, str, int]]:
+    def __reduce__(self) -> tuple[type[View], tuple[Any, ...]]:
         # A copy lays the page out anew, and paints for itself.
-        return View, (self.plan, self.page, self.viewport, self.slide)
+        return View, (self.plan, self.page, self.viewport, self.slide, self._instant)
 
     # --- what it is --------------------------------------------------------------------------
 
@@ -276,14 +288,24 @@ class View:
         position = number("a scroll position", scroll)
         return self._painter.frame(self.sweep([position], going), 0)
 
-    def frame(self, scroll: float, going: Going = "down") -> Image.Image:
+    def frame(
+        self, scroll: float, going: Going = "down", second: float | None = None
+    ) -> Image.Image:
         """The picture of the screen at a scroll position, one pixel for each CSS px.
+
+        Args:
+            scroll: The position in CSS px.
+            going: As in :meth:`sweep`.
+            second: The time since the page was opened, for slides that run; by default they stand.
 
         Raises:
             PlanError: If a picture of the plan turns out to be damaged.
             RequestError: As in :meth:`sweep`.
         """
-        return Image.fromarray(self.pixels(scroll, going))
+        if second is None:
+            return Image.fromarray(self.pixels(scroll, going))
+        time = max(number("a time", second), 0.0)
+        return Image.fromarray(self._running(time, lambda view: view.pixels(scroll, going).copy()))
 
     def filmstrip(self, positions: Sequence[float] | None = None) -> Image.Image:
         """Frames side by side, with captions.
@@ -365,8 +387,51 @@ class View:
 
         one_of("form", form, FORMS)
         seconds, swept = self.played(gesture)
-        frames = (self._painter.frame(swept, index) for index in shown_of(len(seconds)))
+        shown = shown_of(len(seconds))
+        if any(layer.run for layer in self.box.layers()):
+            frames = self._frames_of(gesture_on(self.box, self.max_scroll, gesture), shown)
+        else:
+            frames = (self._painter.frame(swept, index) for index in shown)
         write_animation(frames, path, form)
+
+    def _frames_of(self, gesture: Gesture, shown: Sequence[int]) -> Iterator[Bytes]:
+        """Frames of a gesture, with slides that run."""
+        played: dict[int, tuple[View, Sweep]] = {}
+        for index in shown:
+
+            def paint(view: View, index: int = index) -> Bytes:
+                known = played.get(id(view))
+                if known is None or known[0] is not view:
+                    known = played[id(view)] = view, play(view.box, view.switches, gesture)
+                return view._painter.frame(known[1], index)
+
+            yield self._running(float(gesture.seconds[index]), paint)
+
+    def _running(self, second: float, paint: Callable[[View], Bytes]) -> Bytes:
+        """A frame with slides that run as they are at a second, those that change mixed.
+
+        Args:
+            second: The time since the page was opened.
+            paint: Paints the frame of a view in which each slide is there or not.
+        """
+        time_ms = second * 1000
+        layers = [layer.run for layer in self.box.layers() if layer.run]
+        share = max((run.at(time_ms)[1] for run in layers), default=0.0)
+        first = paint(self._at_instant((time_ms, 0)))
+        if share <= 0:
+            return first
+        # Each lays a share over all that is below it, so that whole frames mix alike.
+        mixed = first * (1 - share) + paint(self._at_instant((time_ms, 1))) * share
+        return (mixed + 0.5).astype(np.uint8)
+
+    def _at_instant(self, instant: Instant) -> View:
+        """The view with the slides that are there at an instant; one for each set of slides."""
+        view = View(self.plan, self.page, self.viewport, self.slide, instant)
+        names = tuple(layer.name for layer in view.box.layers())
+        known = self._instants.setdefault(names, view)
+        while len(self._instants) > _MOST_INSTANTS:
+            self._instants.pop(next(iter(self._instants)))
+        return known
 
     def chart(
         self,

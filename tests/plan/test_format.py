@@ -38,13 +38,25 @@ _NEEDED: dict[str, dict[str, Any]] = {
     "Panel": {"color": "red"},
     "LinkColors": {"color": "red"},
 }
-# Keys of which an object has exactly one.
+# What an object needs beside some of its keys.
+_BESIDE: dict[tuple[str, str], dict[str, Any]] = {
+    **{("Layer", name): {"path": [{"at": "1px"}]} for name in ("before", "after")},
+    ("Layer", "picture"): {"selector": ".photo"},
+    ("Layer", "focus"): {"image": "photo.png"},
+    ("Layer", "every"): {"slides": ["photo.png", "noise.png"]},
+    ("Layer", "change"): {"slides": ["photo.png", "noise.png"], "every": "6s"},
+    ("Header", "inside"): {"position": "sticky"},
+    ("Header", "under"): {"looks": {"clear": {}, "solid": {}}},
+    ("Section", "min-height"): {"height": "auto"},
+    ("Content", "links"): {"text": "The river"},
+    **{("Content", name): {"image": "photo.png"} for name in ("alt", "height", "radius")},
+}
+# Keys of which an object has exactly one, the one that it has by default last.
 _ONE_OF = {
     "Part": ("text", "image"),
     "Layer": ("image", "slides", "fill"),
     "Content": ("image", "box", "text"),
 }
-_OF_PICTURES = {"alt", "height", "radius"}
 
 KEYS = [
     pytest.param(model, info.alias or name, info, id=f"{model.__name__} {info.alias or name}")
@@ -55,25 +67,10 @@ KEYS = [
 
 def entry_with(model: type[BaseModel], key: str, value: object) -> dict[str, Any]:
     """An object with one key as in its example, and what it cannot do without."""
-    entry = {**_NEEDED.get(model.__name__, {}), key: value}
-    choices = _ONE_OF.get(model.__name__, ())
-    if model.__name__ == "Content" and key in _OF_PICTURES:
-        return {"image": "photo.png", key: value}
-    if key == "links":
-        return {"text": "The river", key: value}
-    if model.__name__ == "Layer" and key == "focus":
-        return {"image": "photo.png", key: value}
-    if key == "min-height":
-        return {key: value}
-    if model.__name__ == "Layer" and key in {"before", "after"}:
-        entry["path"] = [{"at": "1px"}]
-    if model.__name__ == "Layer" and key == "picture":
-        entry["selector"] = ".photo"
-    if model.__name__ == "Header" and key == "inside":
-        entry["position"] = "sticky"
-    if model.__name__ == "Header" and key == "under":
-        entry["looks"] = {"clear": {}, "solid": {}}
-    if choices and key not in choices:
+    name = model.__name__
+    entry = {**_NEEDED.get(name, {}), **_BESIDE.get((name, key), {}), key: value}
+    choices = _ONE_OF.get(name, ())
+    if choices and not set(choices) & set(entry):
         entry[choices[-1]] = {"fill": "red"}.get(choices[-1], "photo.png")
     return entry
 

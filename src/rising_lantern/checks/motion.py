@@ -10,6 +10,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.layout.sections import SectionBox
 
+_LONGEST_S = 5.0
 _REMEDY = "set 'less-motion: still' in the plan"
 
 
@@ -42,6 +43,40 @@ def _animated(context: CheckContext, rule: Rule, section: SectionBox) -> Iterato
                 message=f"{name} keeps moving for readers who prefer less motion",
                 remedy="use a still picture, or several as slides",
             )
+
+
+@check_rule("cannot-pause", "warning")
+def cannot_pause(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """Something moves by itself for more than five seconds, and nothing stops it.
+
+    WCAG 2.2, 2.2.2. Exported pages have a control that stops slides which run, unless the plan
+    leaves it out with 'pause: false'. Nothing stops a picture that is animated in itself.
+    Measured: the length of a round of slides in seconds, or the number of frames of a picture.
+    """
+    stops = bool(context.document.pause)
+    for section in context.box.all_sections:
+        for index, layer in enumerate(section.layers):
+            subject = Subject(section.name, index)
+            if layer.run is not None and not stops:
+                yield rule.finding(
+                    context,
+                    subject,
+                    measured=len(layer.slides) * layer.run.every_ms / 1000,
+                    limit=_LONGEST_S,
+                    message="its slides run without an end, and nothing stops them",
+                    remedy="remove 'pause: false' from the plan",
+                )
+            name = layer.slides[0] if len(layer.slides) == 1 else None
+            frames = context.plan.files.pictures[name].frames if name else 1
+            if frames > 1:
+                yield rule.finding(
+                    context,
+                    subject,
+                    measured=frames,
+                    limit=1,
+                    message=f"{name} moves without an end, and nothing stops it",
+                    remedy="use its pictures as slides with 'every', which can be paused",
+                )
 
 
 def _moving(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[Finding]:

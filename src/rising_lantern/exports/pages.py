@@ -16,7 +16,13 @@ from rising_lantern.exports.headers import gradient_fills
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
-from rising_lantern.exports.sources import ContentSource, HeaderSource, PageSource, SectionSource
+from rising_lantern.exports.sources import (
+    ContentSource,
+    HeaderSource,
+    PageSource,
+    SectionSource,
+    runs,
+)
 from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.content import Content
@@ -92,6 +98,7 @@ class Markups:
             fonts=fonts,
             data=data,
             scripts=self.scripts,
+            pause=document.pause if any(map(runs, views.values())) else None,
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
             headers=[self._header(page, name, views) for name in _header_names(views)],
             ground=self._section("", views, headings) if _has_ground(views) else None,
@@ -188,6 +195,16 @@ class Markups:
         layers = [
             {
                 "index": index,
+                "slides": max(
+                    len(section.layers[index].entry.slides)
+                    for section in known.values()
+                    if index < len(section.layers)
+                )
+                if any(
+                    index < len(section.layers) and section.layers[index].entry.every is not None
+                    for section in known.values()
+                )
+                else 0,
                 "clipped": any(
                     index < len(section.layers) and is_clipped(section, section.layers[index])
                     for section in known.values()

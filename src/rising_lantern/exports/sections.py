@@ -18,7 +18,8 @@ from rising_lantern.exports.motion import (
     is_placed_by_script,
 )
 from rising_lantern.exports.names import Naming, of_site
-from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, Rule, Statement
+from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, KeyFrames, Rule, Statement
+from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
 from rising_lantern.exports.values import Palette, extent
 
@@ -170,6 +171,7 @@ class SectionWriter:
             clip = f"{self.naming.kind('clip')}:has(> [data-layer='{index}'])"
             yield Rule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
         yield Rule(here, declarations)
+        yield from self._running(section, layer, here)
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
@@ -187,7 +189,8 @@ class SectionWriter:
             if layer.box.name and self._is_composited(section):
                 # WebKit 2.50 stretches a picture that is alone in a box with a surface of its own.
                 image += ", linear-gradient(transparent, transparent)"
-            declarations["background-image"] = image
+            if entry.every is None:
+                declarations["background-image"] = image
         if not entry.fill or entry.size.fit is None:
             fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
             declarations["background-size"] = fit
@@ -197,6 +200,37 @@ class SectionWriter:
         if entry.rate == 0 and not layer.box.moves:
             declarations["background-attachment"] = "fixed"
         return declarations
+
+    def _running(
+        self, section: SectionSource, layer: LayerSource, here: str
+    ) -> Iterator[Statement]:
+        """Slides that run: one above the other, their shares of the layer adding up to one."""
+        entry = layer.entry
+        slides = f"{here} > {self.naming.kind('slide')}"
+        if entry.every is None:
+            return
+        # The one that shows at first comes first.
+        first = entry.slides.index(layer.box.name or entry.slides[0])
+        order = (*entry.slides[first:], *entry.slides[:first])
+        run = SlideRun.of(entry, self.naming)
+        yield KeyFrames(run.name, run.frames)
+        border = section.entry.border
+        if border and section.box.border and not layer.box.moves:
+            yield Rule(slides, {"inset": f"calc(0px - {border.width.css()})", "border": "inherit"})
+        # Each has a surface of its own; see _fill.
+        extra = ", linear-gradient(transparent, transparent)"
+        for place, name in enumerate(order):
+            declarations = {
+                "background-image": self.images(name, self.page.box.viewport) + extra,
+                "animation": run.animation,
+                "animation-delay": run.delay(place),
+            }
+            if place == 0:
+                declarations["opacity"] = "1"
+            yield Rule(f"{slides}:nth-child({place + 1})", declarations)
+        for within in ((LESS_MOTION,) if self.stills else (), (PRINT,)):
+            if within:
+                yield Rule(f"{slides}:nth-child(n)", {"animation": "none"}, within)
 
     def _is_composited(self, section: SectionSource) -> bool:
         """Whether something moves in a section or behind it, so that browsers split it up."""

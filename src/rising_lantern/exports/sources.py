@@ -146,6 +146,13 @@ def all_sections(page: PageSource) -> tuple[SectionSource, ...]:
     return (*page.sections, *((page.ground,) if page.ground else ()))
 
 
+def runs(page: PageSource) -> bool:
+    """Whether slides of a page run by themselves."""
+    return any(
+        layer.entry.every is not None for section in all_sections(page) for layer in section.layers
+    )
+
+
 def all_items(page: PageSource) -> Iterator[LayerSource | ContentSource]:
     """The layers and texts of a page."""
     for section in all_sections(page):

@@ -20,7 +20,8 @@ from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Images, KeyFrames, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
-from rising_lantern.exports.sources import HeaderSource, PageSource, all_items
+from rising_lantern.exports.slides import slide_rules
+from rising_lantern.exports.sources import HeaderSource, PageSource, all_items, runs
 from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.plan.files.pictures import Picture
 
@@ -120,6 +121,8 @@ class SheetWriter:
             for content in section.content
         ]
         yield from shared_rules(contents, self.naming)
+        if any(runs(source) for source in sources):
+            yield from slide_rules(self.naming)
         headers = [source.header for source in sources if source.header]
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)

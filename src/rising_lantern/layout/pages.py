@@ -15,7 +15,7 @@ from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.headers import HeaderBox, Surroundings, lay_out_header
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
-from rising_lantern.layout.sections import LayerBox, SectionBox, Setting, lay_out_section
+from rising_lantern.layout.sections import Instant, LayerBox, SectionBox, Setting, lay_out_section
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile
@@ -101,7 +101,13 @@ class PageBox:
         return next((section for section in self.sections if section.name == name), None)
 
 
-def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> PageBox:
+def lay_out_page(
+    plan: PlanFile,
+    page: str,
+    viewport: str,
+    showing: int = 0,
+    instant: Instant | None = None,
+) -> PageBox:
     """Lay out a page of a plan.
 
     Args:
@@ -109,6 +115,7 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
         page: The page's name.
         viewport: The viewport's name.
         showing: Which of its pictures each layer with several shows, counted round.
+        instant: The time at which slides that run are shown; None for none that run.
 
     Raises:
         PlanError: If the page would be higher than 1,000,000 px.
@@ -125,7 +132,9 @@ def lay_out_page(plan: PlanFile, page: str, viewport: str, showing: int = 0) -> 
     flow = on(Screen.of(size, scrolls=False, text_scale=plan.text_scale))
     if size.scrollbar and flow.ends(0):
         flow = on(Screen.of(size, scrolls=True, text_scale=plan.text_scale))
-    setting = Setting(flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing)
+    setting = Setting(
+        flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing, instant
+    )
     sections = tuple(
         lay_out_section(name, section, flow.boxes[name], _reach(flow, flow.boxes[name]), setting)
         for name, section in entry.sections.items()

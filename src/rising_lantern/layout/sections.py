@@ -21,11 +21,15 @@ from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
+from rising_lantern.layout.slides import Run, run_of
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.content import LinkColors
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import BoxName, Layer
 from rising_lantern.plan.models.pages import Section
+
+Instant = tuple[float, int]
+"""The time since a page was opened, in ms, and by how many slides those that change are ahead."""
 
 _AT_REST = 0  # the look of the header at the top of the page
 _COVERS_PX = 1e-6
@@ -47,6 +51,7 @@ class LayerBox:
         focus: The part of the picture that must be seen; None for none.
         fill: Its colour or gradient; None for a picture.
         slides: The names of the pictures of which one is showing; none for a fill.
+        run: How they follow each other in time; None where they do not.
         opacity: 0 to 1.
         filters: As CSS ``filter``.
         blend: As CSS ``mix-blend-mode``.
@@ -64,6 +69,7 @@ class LayerBox:
     focus: Region | None
     fill: Fill | None
     slides: tuple[str, ...]
+    run: Run | None
     opacity: float
     filters: tuple[Filter, ...]
     blend: BlendMode
@@ -143,6 +149,8 @@ class Setting:
         color: The colour of texts that have none of their own.
         links: The colours of links that have none; None for those of their texts.
         showing: Which of its pictures a layer with several shows: this one, counted round.
+        instant: For slides that run, the time since the page was opened in ms, and how many
+            slides further on those are that are changing; None for none that run.
     """
 
     flow: Flow
@@ -151,6 +159,7 @@ class Setting:
     color: Color = BLACK
     links: LinkColors | None = None
     showing: int = 0
+    instant: Instant | None = None
 
     @property
     def materials(self) -> Materials:
@@ -228,6 +237,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         focus=entry.focus,
         fill=entry.fill,
         slides=entry.pictures,
+        run=run_of(entry),
         opacity=entry.opacity,
         filters=entry.filter,
         blend=entry.blend,
@@ -269,7 +279,14 @@ def _showing(entry: Layer, on: Setting) -> tuple[str | None, Picture | None]:
         for name in entry.pictures
         for frame in range(on.pictures[name].frames)
     ]
-    return shown[on.showing % len(shown)] if shown else (None, None)
+    if not shown:
+        return None, None
+    run, number = run_of(entry), on.showing
+    if run and on.instant:
+        time_ms, further = on.instant
+        place, share = run.at(time_ms)
+        number = place + (further if share else 0)
+    return shown[number % len(shown)]
 
 
 def _settled(

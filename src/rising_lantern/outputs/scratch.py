@@ -7,8 +7,8 @@ process is using.
 
 from __future__ import annotations
 
+import secrets
 import shutil
-import tempfile
 import time
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager, suppress
@@ -38,9 +38,11 @@ def scratch_folder(parent: Path) -> Iterator[Path]:
         OSError: If it cannot be made.
     """
     _remove_abandoned(parent)
-    outer = Path(tempfile.mkdtemp(prefix=PREFIX, dir=parent))
-    _in_use.add(outer)
+    outer = parent / f"{PREFIX}{secrets.token_hex(8)}"
     try:
+        # Known before it is there, so that no signal can come in between.
+        _in_use.add(outer)
+        outer.mkdir(mode=0o700)
         with (outer / _LOCK).open("w") as lock:
             with suppress(OSError):
                 _lock(lock)

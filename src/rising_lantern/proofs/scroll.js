@@ -1,6 +1,12 @@
 // Scrolls, lets the page's own listeners run, and waits until it has been painted: what fades is
 // brought to its end, and what lags behind the scroll is waited for.
 const [to, progress] = arguments;
+// Slides that run stand at the first of them, as in the frames.
+for (const item of document.getAnimations()) {
+  if (!/-slides-/.test(item.animationName)) continue;
+  item.pause();
+  item.currentTime = 0;
+}
 const settled = () => {
   const running = document.getAnimations().filter((item) => item instanceof CSSTransition);
   for (const item of running) item.finish();

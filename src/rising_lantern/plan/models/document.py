@@ -6,9 +6,9 @@ from collections.abc import Hashable
 from fnmatch import fnmatchcase
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, StringConstraints
 
-from rising_lantern.plan.models.base import ColorValue, Entry, Name, key
+from rising_lantern.plan.models.base import ColorValue, Entry, Flag, Name, key
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Page
@@ -71,6 +71,12 @@ class Document(Entry):
         "Pages by name.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
     )
 
+    pause: Flag | Annotated[str, StringConstraints(min_length=1, max_length=60)] = key(
+        "What the control of exported pages says that stops slides from running; false leaves it "
+        "out.",
+        "Pause the pictures",
+        "Pause the pictures",
+    )
     less_motion: Literal["still", "keep"] = key(
         "What moves for readers who prefer less motion: only the page, or everything.",
         "keep",

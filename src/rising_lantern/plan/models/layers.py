@@ -27,10 +27,12 @@ from rising_lantern.plan.models.base import (
     Entry,
     Number,
     SelectorValue,
+    TimeValue,
     css_value,
     key,
     wrong,
 )
+from rising_lantern.plan.models.changes import Blend, ChangeValue, Cut, Fade
 from rising_lantern.plan.models.fills import FillValue
 from rising_lantern.plan.models.thresholds import ThresholdValue
 
@@ -43,6 +45,10 @@ EasingValue = Annotated[Easing, css_value(parse_easing, (CubicBezier, Steps, Lin
 
 # CSS Backgrounds 3, 3.7 and 3.8. Sections have no padding: their content box is the padding box.
 BoxName = Literal["border-box", "padding-box", "content-box"]
+
+
+LEAST_EVERY_MS = 500
+"""The least time of a slide: what flashes faster can harm (WCAG 2.2, 2.3.1)."""
 
 
 class PathStop(Entry):
@@ -62,6 +68,16 @@ class Layer(Entry):
     image: str | None = key("A picture file in the plan's folder.", "photo.png", None)
     slides: tuple[str, ...] = key(
         "Several pictures, one of which shows at a time.", ["photo.png", "noise.png"], ()
+    )
+    every: TimeValue | None = key(
+        "With slides: how long each is there before the next one; by default they do not run.",
+        "6s",
+        None,
+    )
+    change: ChangeValue = key(
+        "How one slide becomes the next, in the last part of its time: cut, or a fade.",
+        "fade 900ms",
+        Cut(),
     )
     fill: FillValue | None = key("A colour or gradient.", "linear-gradient(#0006, #0000)", None)
     size: SizeValue = key("As CSS background-size.", "480px auto", COVER)
@@ -142,6 +158,7 @@ class Layer(Entry):
                 "the layer has both an attachment and a speed",
                 "keep one; fixed is the same as speed 0",
             )
+        self._check_run()
         if self.focus is not None and self.fill is not None:
             raise wrong("a fill has no 'focus'", "remove it")
         if self.picture and self.selector is None:
@@ -149,6 +166,22 @@ class Layer(Entry):
         if not self.path and (self.before is not None or self.after is not None):
             raise wrong("'before' and 'after' need a path", "add a path, or remove them")
         return self
+
+    def _check_run(self) -> None:
+        if self.every is None:
+            if not isinstance(self.change, Cut):
+                raise wrong("'change' needs 'every'", "say how long each slide is there")
+            return
+        if len(self.slides) < 2:  # noqa: PLR2004 - what changes is two
+            raise wrong("'every' needs several slides", "name them under 'slides'")
+        if self.every < LEAST_EVERY_MS:
+            raise wrong("the slides change too fast", f"write at least {LEAST_EVERY_MS}ms")
+        if isinstance(self.change, Blend) or (
+            isinstance(self.change, Fade) and self.change.delay_ms
+        ):
+            raise wrong("slides cut or fade, without a delay", "write for example fade 900ms")
+        if isinstance(self.change, Fade) and self.change.duration_ms > self.every:
+            raise wrong("the fade is longer than a slide is there", "make it shorter")
 
     @property
     def pictures(self) -> tuple[str, ...]:

@@ -1,0 +1,124 @@
+"""Slides that run, as an animation, and the control that stops them."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from rising_lantern.css.easings import Easing
+from rising_lantern.css.numbers import number
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.rules import LESS_MOTION, PRINT, Declarations, Rule, Statement
+from rising_lantern.layout.slides import run_of
+from rising_lantern.plan.models.layers import Layer
+
+
+@dataclass(frozen=True, slots=True)
+class SlideRun:
+    """How the slides of a layer follow each other.
+
+    Each is there for a while, and fades into the next at the end of that. All have the same key
+    frames, each a part of the round ahead of the one before.
+
+    Attributes:
+        name: The name of the key frames.
+        count: How many slides there are.
+        every_ms: How long each is there, its fade included, in ms.
+        fade_ms: How long the fade takes.
+        easing: Its course.
+    """
+
+    name: str
+    count: int
+    every_ms: float
+    fade_ms: float
+    easing: Easing
+
+    @classmethod
+    def of(cls, layer: Layer, naming: Naming) -> SlideRun:
+        """How the slides of a layer run."""
+        run, count = run_of(layer), len(layer.slides)
+        assert run is not None  # noqa: S101 - they run
+        words = f"{count} {number(run.every_ms)} {number(run.fade_ms)} {run.easing.css()}"
+        digest = hashlib.sha256(words.encode()).hexdigest()[:6]
+        name = f"{naming.prefix}-slides-{digest}"
+        return cls(name, count, run.every_ms, run.fade_ms, run.easing)
+
+    @property
+    def frames(self) -> dict[str, Declarations]:
+        """The key frames of the first slide: there, out, and in again at the end of the round."""
+        round_ = self.count * self.every_ms
+        if self.fade_ms <= 0:
+            return {
+                "from": {"opacity": "1", "animation-timing-function": "step-end"},
+                _share(self.every_ms / round_): {
+                    "opacity": "0",
+                    "animation-timing-function": "step-end",
+                },
+                "to": {"opacity": "1"},
+            }
+        course = {"animation-timing-function": self.easing.css()}
+        return {
+            "from": {"opacity": "1"},
+            _share((self.every_ms - self.fade_ms) / round_): {"opacity": "1"} | course,
+            _share(self.every_ms / round_): {"opacity": "0"},
+            _share((round_ - self.fade_ms) / round_): {"opacity": "0"} | course,
+            "to": {"opacity": "1"},
+        }
+
+    @property
+    def animation(self) -> str:
+        """The animation of each slide."""
+        return f"{self.name} {number(self.count * self.every_ms / 1000)}s linear infinite"
+
+    def delay(self, place: int) -> str:
+        """How far in the round a slide starts, as a negative delay."""
+        ahead = (self.count - place) % self.count * self.every_ms
+        return f"{number(-ahead / 1000)}s"
+
+
+def _share(share: float) -> str:
+    return f"{number(share * 100)}%"
+
+
+def slide_rules(naming: Naming) -> Iterator[Statement]:
+    """What slides have in common, and the control that stops them.
+
+    WCAG 2.2, 2.2.2: a checkbox, so that it works by keyboard and without a script.
+    """
+    root, kind = naming.any_page, naming.kind
+    same = dict.fromkeys(
+        (f"background-{word}" for word in ("size", "position", "repeat", "attachment")), "inherit"
+    )
+    boxes = {"background-origin": "inherit", "background-clip": "inherit"}
+    mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
+    yield Rule(f"{root} {kind('layer')}:has(> {kind('slide')})", {"isolation": "isolate"})
+    yield Rule(
+        f"{root} {kind('slide')}", {"position": "absolute", "inset": "0"} | same | boxes | mixed
+    )
+    paused = f"{root}:has({kind('pause')} :checked)"
+    yield Rule(f"{paused} {kind('slide')}", {"animation-play-state": "paused !important"})
+    yield Rule(
+        f"{root} {kind('pause')}",
+        {
+            "position": "fixed",
+            "left": "16px",
+            "bottom": "16px",
+            "z-index": "2000000",
+            "display": "flex",
+            "gap": "8px",
+            "align-items": "center",
+            "padding": "10px 16px",
+            "border-radius": "24px",
+            "background": "rgb(0 0 0 / .78)",
+            "color": "#fff",
+            "font": "15px/1.3 system-ui, sans-serif",
+            "cursor": "pointer",
+        },
+    )
+    ring = {"outline": "2px solid #fff", "outline-offset": "2px", "box-shadow": "0 0 0 6px #000"}
+    yield Rule(f"{root} {kind('pause')}:focus-within", ring)
+    yield Rule(f"{root} {kind('pause')} input", {"margin": "0", "accent-color": "#fff"})
+    for within in (LESS_MOTION, PRINT):
+        yield Rule(f"{root} {kind('pause')}", {"display": "none"}, (within,))

@@ -1,0 +1,45 @@
+"""Slides that run: which of them is there at an instant."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rising_lantern.css.easings import LINEAR, Easing
+from rising_lantern.plan.models.changes import Fade
+from rising_lantern.plan.models.layers import Layer
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """How the slides of a layer follow each other.
+
+    Attributes:
+        every_ms: How long each is there, in ms; in the last part of it the next one fades in.
+        fade_ms: How long that takes.
+        easing: Its course.
+    """
+
+    every_ms: float
+    fade_ms: float = 0.0
+    easing: Easing = LINEAR
+
+    def at(self, time_ms: float) -> tuple[int, float]:
+        """The number of the slide that is there at an instant, and the share of the next one.
+
+        Args:
+            time_ms: The time since the page was opened, in ms.
+        """
+        number, passed = divmod(time_ms, self.every_ms)
+        left = self.every_ms - passed
+        if left >= self.fade_ms:
+            return int(number), 0.0
+        return int(number), float(self.easing(1 - left / self.fade_ms))
+
+
+def run_of(layer: Layer) -> Run | None:
+    """How the slides of a layer run; None where they do not."""
+    if layer.every is None:
+        return None
+    if isinstance(layer.change, Fade):
+        return Run(layer.every, layer.change.duration_ms, layer.change.easing)
+    return Run(layer.every)
