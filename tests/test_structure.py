@@ -33,6 +33,7 @@ LAYERS = [
     ["report"],
     ["demo"],
     ["start"],
+    ["slides_in_time"],
     ["view"],
     ["proofs"],
     ["api"],

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
 from pathlib import Path
@@ -28,7 +28,7 @@ from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.bands import Band, bands_of
-from rising_lantern.scroll.gestures import Gesture, GesturePath, gesture_on
+from rising_lantern.scroll.gestures import GesturePath, gesture_on
 from rising_lantern.scroll.moments import Moment, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.positions import (
@@ -40,6 +40,7 @@ from rising_lantern.scroll.stages import stages_of
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, stops_of
 from rising_lantern.scroll.switches import Going, Switches, switches_of
 from rising_lantern.scroll.trace import header_trace, layer_trace
+from rising_lantern.slides_in_time import SlidesInTime
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -52,8 +53,6 @@ if TYPE_CHECKING:
 
 _CHARTED = 1200  # positions that a chart has room for
 
-_MOST_INSTANTS = 6  # sets of slides that are kept painted
-
 
 class View:
     """One page of a plan at one viewport.
@@ -65,6 +64,7 @@ class View:
         page: The page's name.
         viewport: The viewport's name.
         slide: The picture that layers with several show, counted round from 0.
+        instant: The time at which slides that run are shown; None where they stand.
         box: The page as it is laid out.
         switches: Where its header switches; None without a header.
     """
@@ -81,8 +81,7 @@ class View:
         self.page = page
         self.viewport = viewport
         self.slide = slide
-        self._instant = instant
-        self._instants: dict[tuple[str | None, ...], View] = {}
+        self.instant = instant
         self.box: PageBox = lay_out_page(plan, page, viewport, slide, instant)
         self.switches: Switches | None = switches_of(self.box, plan)
 
@@ -103,7 +102,7 @@ class View:
 
     def __reduce__(self) -> tuple[type[View], tuple[Any, ...]]:
         # A copy lays the page out anew, and paints for itself.
-        return View, (self.plan, self.page, self.viewport, self.slide, self._instant)
+        return View, (self.plan, self.page, self.viewport, self.slide, self.instant)
 
     # --- what it is --------------------------------------------------------------------------
 
@@ -281,6 +280,17 @@ class View:
         result = gesture_on(self.box, self.max_scroll, gesture)
         return result.seconds, play(self.box, self.switches, result)
 
+    def painted(self, swept: Sweep, position: int) -> Bytes:
+        """The frame at one position of a sweep of the view: RGB."""
+        return self._painter.frame(swept, position)
+
+    @cached_property
+    def _slides(self) -> SlidesInTime[View]:
+        def seen(instant: Instant) -> View:
+            return View(self.plan, self.page, self.viewport, self.slide, instant)
+
+        return SlidesInTime(self.box, seen)
+
     # --- pictures ----------------------------------------------------------------------------
 
     def pixels(self, scroll: float, going: Going = "down") -> Bytes:
@@ -305,7 +315,9 @@ class View:
         if second is None:
             return Image.fromarray(self.pixels(scroll, going))
         time = max(number("a time", second), 0.0)
-        return Image.fromarray(self._running(time, lambda view: view.pixels(scroll, going).copy()))
+        return Image.fromarray(
+            self._slides.frame(time, lambda view: view.pixels(scroll, going).copy())
+        )
 
     def filmstrip(self, positions: Sequence[float] | None = None) -> Image.Image:
         """Frames side by side, with captions.
@@ -389,49 +401,11 @@ class View:
         seconds, swept = self.played(gesture)
         shown = shown_of(len(seconds))
         if any(layer.run for layer in self.box.layers()):
-            frames = self._frames_of(gesture_on(self.box, self.max_scroll, gesture), shown)
+            result = gesture_on(self.box, self.max_scroll, gesture)
+            frames = self._slides.frames(result, shown)
         else:
             frames = (self._painter.frame(swept, index) for index in shown)
         write_animation(frames, path, form)
-
-    def _frames_of(self, gesture: Gesture, shown: Sequence[int]) -> Iterator[Bytes]:
-        """Frames of a gesture, with slides that run."""
-        played: dict[int, tuple[View, Sweep]] = {}
-        for index in shown:
-
-            def paint(view: View, index: int = index) -> Bytes:
-                known = played.get(id(view))
-                if known is None or known[0] is not view:
-                    known = played[id(view)] = view, play(view.box, view.switches, gesture)
-                return view._painter.frame(known[1], index)
-
-            yield self._running(float(gesture.seconds[index]), paint)
-
-    def _running(self, second: float, paint: Callable[[View], Bytes]) -> Bytes:
-        """A frame with slides that run as they are at a second, those that change mixed.
-
-        Args:
-            second: The time since the page was opened.
-            paint: Paints the frame of a view in which each slide is there or not.
-        """
-        time_ms = second * 1000
-        layers = [layer.run for layer in self.box.layers() if layer.run]
-        share = max((run.at(time_ms)[1] for run in layers), default=0.0)
-        first = paint(self._at_instant((time_ms, 0)))
-        if share <= 0:
-            return first
-        # Each lays a share over all that is below it, so that whole frames mix alike.
-        mixed = first * (1 - share) + paint(self._at_instant((time_ms, 1))) * share
-        return (mixed + 0.5).astype(np.uint8)
-
-    def _at_instant(self, instant: Instant) -> View:
-        """The view with the slides that are there at an instant; one for each set of slides."""
-        view = View(self.plan, self.page, self.viewport, self.slide, instant)
-        names = tuple(layer.name for layer in view.box.layers())
-        known = self._instants.setdefault(names, view)
-        while len(self._instants) > _MOST_INSTANTS:
-            self._instants.pop(next(iter(self._instants)))
-        return known
 
     def chart(
         self,

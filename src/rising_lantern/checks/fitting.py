@@ -11,8 +11,8 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_item, of_text
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.errors import shortened
-from rising_lantern.layout.content import ContentBox, Item
 from rising_lantern.layout.headers import HeaderBox, LookBox
+from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.sections import SectionBox
 
 SEEN_PX = 0.5

@@ -13,6 +13,7 @@ from rising_lantern.checks.stacking import SEEN_PX, covered_by
 from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.legibility.backdrops import Flags, Indices, ScreenBox
 from rising_lantern.legibility.contrast import ratios
 
 _APART = 3.0  # the contrast of a link with the text around it, where colour alone marks it
@@ -88,9 +89,7 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         if section is None:
             continue
         content = section.content[index]
-        rows = box.last - box.first
-        half = (2 * rows >= content.text.box.height) | (rows == rows.max())
-        places = np.flatnonzero(half & (reading.contrast < needed))
+        places = _fallen(box, content.text.box.height, reading.contrast < needed)
         if not places.size:
             continue
         worst = places[np.argmin(reading.contrast[places])]
@@ -107,6 +106,13 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         )
 
 
+def _fallen(box: ScreenBox, height: float, low: Flags) -> Indices:
+    """Where the contrast of a text is too low while at least half of it, or all, is seen."""
+    rows = box.last - box.first
+    half = (2 * rows >= height) | (rows == rows.max(initial=0))
+    return np.flatnonzero(half & low)
+
+
 @check_rule("unreadable-link", "error")
 def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A link in a text cannot be read over some of the scroll, in one of its states.
@@ -116,9 +122,7 @@ def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """
     swept = context.sweep
     for section, index, link, state, box, reading, needed in context.links(swept):
-        rows = box.last - box.first
-        half = (2 * rows >= link.text.box.height) | (rows == rows.max(initial=0))
-        places = np.flatnonzero(half & (reading.contrast < needed))
+        places = _fallen(box, link.text.box.height, reading.contrast < needed)
         if not places.size:
             continue
         worst = places[np.argmin(reading.contrast[places])]

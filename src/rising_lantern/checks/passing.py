@@ -12,7 +12,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.fitting import letters_of
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
-from rising_lantern.layout.content import ContentBox
+from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.stacking import levels_of
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 

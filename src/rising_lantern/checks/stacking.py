@@ -13,7 +13,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_item
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.layout.content import Item
+from rising_lantern.layout.items import Item
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.layout.stacking import Level, levels_of, lower_sections

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from rising_lantern.errors import shortened
-from rising_lantern.layout.content import ContentBox, FigureBox, Item
+from rising_lantern.layout.items import ContentBox, FigureBox, Item
 from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.pages import path_in_page
 from rising_lantern.layout.sections import SectionBox

@@ -19,7 +19,8 @@ from rising_lantern.exports.rules import (
 )
 from rising_lantern.exports.sources import ContentSource, SectionSource
 from rising_lantern.exports.values import Palette
-from rising_lantern.layout.content import ContentBox, FigureBox, leaning
+from rising_lantern.layout.content import leaning
+from rising_lantern.layout.items import ContentBox, FigureBox
 from rising_lantern.layout.links import OFFSET, THICKNESS
 from rising_lantern.layout.texts import widest_line
 from rising_lantern.plan.models.content import Content, Flowing, widest

@@ -20,7 +20,7 @@ from rising_lantern.exports.pages import Markups, resource
 from rising_lantern.exports.renditions import Rendition
 from rising_lantern.exports.sources import HeaderSource, PageSource, source_of
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
-from rising_lantern.layout.content import ContentBox
+from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.models.document import Document

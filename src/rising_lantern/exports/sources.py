@@ -10,8 +10,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import px
-from rising_lantern.layout.content import ContentBox, Item, flows_in
+from rising_lantern.layout.content import flows_in
 from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.plan.models.content import Content

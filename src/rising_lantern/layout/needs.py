@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from rising_lantern.errors import shortened
-from rising_lantern.layout.content import FigureBox
+from rising_lantern.layout.items import FigureBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
 from rising_lantern.plan.files.pictures import Picture

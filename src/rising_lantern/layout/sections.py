@@ -10,15 +10,10 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color
 from rising_lantern.css.filters import Filter
 from rising_lantern.css.regions import Region
-from rising_lantern.layout.content import (
-    ContentBox,
-    Item,
-    Materials,
-    Standing,
-    lay_out_content,
-)
+from rising_lantern.layout.content import Materials, Standing, lay_out_content
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
 from rising_lantern.layout.slides import Run, run_of

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rising_lantern.layout.content import Item
+from rising_lantern.layout.items import Item
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
 

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Basis
-from rising_lantern.layout.content import ContentBox
 from rising_lantern.layout.headers import PartBox
+from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import Stain

@@ -12,7 +12,7 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.layout.content import ContentBox
+from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped

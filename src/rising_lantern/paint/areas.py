@@ -17,7 +17,7 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import Basis
-from rising_lantern.layout.content import ContentBox, FigureBox
+from rising_lantern.layout.items import ContentBox, FigureBox
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import LayerBox, SectionBox

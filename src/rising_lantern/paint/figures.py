@@ -10,7 +10,7 @@ from PIL import Image, ImageFilter
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
-from rising_lantern.layout.content import FigureBox
+from rising_lantern.layout.items import FigureBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_panel, rounded
 from rising_lantern.paint.pictures import scaled

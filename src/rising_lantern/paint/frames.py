@@ -12,7 +12,7 @@ import numpy as np
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes, lay_over
-from rising_lantern.layout.content import ContentBox, FigureBox, Item
+from rising_lantern.layout.items import ContentBox, FigureBox, Item
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox

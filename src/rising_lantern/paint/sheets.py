@@ -17,7 +17,7 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
-from rising_lantern.layout.content import ContentBox, FigureBox, Item
+from rising_lantern.layout.items import ContentBox, FigureBox, Item
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox

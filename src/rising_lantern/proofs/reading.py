@@ -9,7 +9,7 @@ from typing import Any
 
 from rising_lantern.exports.sources import PageSource, all_sections
 from rising_lantern.exports.stylesheet import SheetWriter
-from rising_lantern.layout.content import ContentBox, Item
+from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.proofs.engines import Engine
 
 State = dict[str, Any]

@@ -17,7 +17,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR
 from rising_lantern.css.numbers import between
 from rising_lantern.css.transitions import Timing, Transition, changed
-from rising_lantern.layout.content import ContentBox
+from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.models.changes import Blend, Fade

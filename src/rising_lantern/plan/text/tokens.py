@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
+from rising_lantern.css.color_spaces import RECTANGULAR
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place, PlanError, quoted
 from rising_lantern.opening import opened_file
@@ -24,18 +25,7 @@ _ALIAS = re.compile(r"\{([^{}]+)\}\Z")
 _MOST_ALIASES = 40  # one after the other
 _NAME = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,59}\Z")
 _FUNCTIONS = {"lab", "lch", "oklab", "oklch"}
-_SPACES = frozenset(
-    [
-        "srgb",
-        "srgb-linear",
-        "display-p3",
-        "a98-rgb",
-        "prophoto-rgb",
-        "rec2020",
-        "xyz-d65",
-        "xyz-d50",
-    ]
-)
+_SPACES = RECTANGULAR - {"lab", "oklab", "xyz"}
 _REMEDY = 'write a hex colour, or {"colorSpace": "srgb", "components": [0.1, 0.2, 0.4]}'
 
 _Path = tuple[str, ...]

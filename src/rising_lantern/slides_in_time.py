@@ -1,0 +1,92 @@
+"""Frames of a view whose slides run by themselves."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterator, Sequence
+from typing import Generic, Protocol, TypeVar
+
+import numpy as np
+
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import Instant
+from rising_lantern.scroll.gestures import Gesture
+from rising_lantern.scroll.moments import Sweep
+from rising_lantern.scroll.playing import play
+from rising_lantern.scroll.switches import Switches
+
+_MOST_VIEWS = 6  # sets of slides that are kept painted
+
+
+class Painted(Protocol):
+    """A view as it is painted."""
+
+    box: PageBox
+    switches: Switches | None
+
+    def painted(self, swept: Sweep, position: int) -> Bytes:
+        """The frame at one position of a sweep of it."""
+        ...
+
+
+Seen = TypeVar("Seen", bound=Painted)
+
+
+class SlidesInTime(Generic[Seen]):
+    """The frames of a view at instants: each set of slides is painted once.
+
+    Args:
+        box: The page, with its slides standing.
+        seen: Gives the view with the slides that are there at an instant.
+    """
+
+    def __init__(self, box: PageBox, seen: Callable[[Instant], Seen]) -> None:
+        self._box = box
+        self._seen = seen
+        self._views: OrderedDict[tuple[str | None, ...], Seen] = OrderedDict()
+
+    def frame(self, second: float, paint: Callable[[Seen], Bytes]) -> Bytes:
+        """A frame at a second, in which slides that change are mixed.
+
+        Args:
+            second: The time since the page was opened.
+            paint: Paints the frame of a view in which each slide is there or not.
+        """
+        time_ms = second * 1000
+        runs = [layer.run for layer in self._box.layers() if layer.run]
+        share = max((run.at(time_ms)[1] for run in runs), default=0.0)
+        first = paint(self._at((time_ms, 0)))
+        if share <= 0:
+            return first
+        # Each lays a share over all that is below it, so that whole frames mix alike.
+        mixed = first * (1 - share) + paint(self._at((time_ms, 1))) * share
+        return (mixed + 0.5).astype(np.uint8)
+
+    def frames(self, gesture: Gesture, shown: Sequence[int]) -> Iterator[Bytes]:
+        """The frames of a gesture.
+
+        Args:
+            gesture: The gesture.
+            shown: The instants of it that are wanted.
+        """
+        played: dict[int, tuple[Seen, Sweep]] = {}
+        for index in shown:
+
+            def paint(view: Seen, index: int = index) -> Bytes:
+                known = played.get(id(view))
+                if known is None or known[0] is not view:
+                    known = played[id(view)] = view, play(view.box, view.switches, gesture)
+                return view.painted(known[1], index)
+
+            yield self.frame(float(gesture.seconds[index]), paint)
+
+    def _at(self, instant: Instant) -> Seen:
+        """The view with the slides that are there at an instant."""
+        view = self._seen(instant)
+        names = tuple(layer.name for layer in view.box.layers())
+        known = self._views.setdefault(names, view)
+        self._views.move_to_end(names)
+        while len(self._views) > _MOST_VIEWS:
+            self._views.popitem(last=False)
+        return known
