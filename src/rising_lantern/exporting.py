@@ -214,7 +214,7 @@ class _Work:
         sizes: dict[tuple[str, str], tuple[int, int]] = {}
         for view in self.views:
             for need in needs_of(view.box, view.ratio, pictures):
-                if need.section is None or not can_be_rendered(pictures[need.picture]):
+                if need.layer is None or not can_be_rendered(pictures[need.picture]):
                     continue
                 key = need.picture, need.viewport
                 sizes[key] = max(sizes.get(key, (0, 0)), size_for(need))

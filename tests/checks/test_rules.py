@@ -40,6 +40,15 @@ def test_a_gap_is_measured_over_every_px_and_fixed_by_its_number(make_plan: Make
     assert "650 px high" in finding.remedy
 
 
+def test_a_soft_picture_among_the_content_is_named_by_what_it_shows(make_plan: MakePlan) -> None:
+    content = "{image: photo.png, alt: Boats at dawn, width: %s}"
+    for width, findings in (("660px", []), ("661px", ['a, "Boats at dawn"'])):
+        text = plan_text(sections=f"a: {{padding: 20px, content: [{content % width}]}}")
+        result = found(make_plan(text), "soft-picture")
+        assert [str(item.subject) for item in result] == findings
+        assert all(item.key.endswith("sections.a.content.0") for item in result)
+
+
 def test_small_and_repeated_pictures_are_not_taken_for_gaps(make_plan: MakePlan) -> None:
     for layer in (
         "image: photo.png, size: 300px, speed: 0.5",

@@ -14,6 +14,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.numbers import number
+from rising_lantern.errors import shortened
 from rising_lantern.layout.needs import greatest, needs_of
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
@@ -104,7 +105,13 @@ def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             yield rule.finding(
                 context,
                 Subject(
-                    need.section, need.layer, header=need.header, look=need.look, part=need.part
+                    need.section,
+                    need.layer,
+                    words=shortened(need.words),
+                    within=need.within,
+                    header=need.header,
+                    look=need.look,
+                    part=need.part,
                 ),
                 path=need.path,
                 measured=need.enlargement,

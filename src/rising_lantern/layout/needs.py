@@ -47,6 +47,13 @@ class Need:
     words: str = ""
 
     @property
+    def within(self) -> tuple[str | int, ...]:
+        """The keys that lead to it in its section, where it is among the content."""
+        return (
+            self.path[len(("pages", self.page, "sections", self.section)) :] if self.words else ()
+        )
+
+    @property
     def place(self) -> str:
         """Where it is, in words."""
         if self.words:
