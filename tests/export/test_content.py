@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 import numpy as np
@@ -27,6 +28,17 @@ article { display: grid; align-content: start; justify-self: stretch; align-self
 img { display: block; object-fit: cover; max-width: 100% }
 """
 _WORDS = "Four hundred boats and a lantern for everyone who comes down to the quay"
+
+_BROKEN = [
+    "Ask the lock-keeper at noon",
+    "from 12–14 September on",
+    "river—and the salt—sea",
+    "well… then and now…soon",
+    "why not?because of this",
+    "boat/quay and/or jetty|mill",
+    "all five\u00a0boats go by",
+    "(half-way) there, e-mail-us!",
+]
 
 # A section of a plan, and the same by hand; what is compared is marked with an x, in its order.
 PAGES = {
@@ -67,6 +79,18 @@ PAGES = {
             f"<p x style='font-weight: 700'>Moorings</p><p x>{_WORDS}</p></article>"
             "<article x style='background: #fdf6e3; border-radius: 12px; overflow: clip'>"
             "<img x src=photo.png style='height: 90px'></article></section>"
+        ),
+    ),
+    "hyphens, dashes and spaces that hold": (
+        (
+            "padding: 20px, gap: 4px, content: ["
+            + ", ".join(f"{{text: {json.dumps(words)}, width: 96px}}" for words in _BROKEN)
+            + "]"
+        ),
+        (
+            "<section style='padding: 20px; gap: 4px'>"
+            + "".join(f"<p x style='max-width: 96px'>{words}</p>" for words in _BROKEN)
+            + "</section>"
         ),
     ),
     "a least height": (

@@ -25,7 +25,7 @@ from rising_lantern.exports.sources import (
 )
 from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.content import Content
+from rising_lantern.plan.models.content import Content, collapsed
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.sizes import OneLine
@@ -268,7 +268,9 @@ class Markups:
         text, rest = _words(entry.text or "", entry.size), 0
         links = {}
         for words, target in entry.links.items():
-            found = re.search(r"\s+".join(map(re.escape, words.split())), text)
+            found = re.search(
+                r"[ \t\n\r\f]+".join(map(re.escape, collapsed(words).split(" "))), text
+            )
             if found:
                 links[found.span()] = target
         pieces: list[dict[str, str | None]] = []
@@ -324,7 +326,7 @@ def _words(text: str, size: object) -> str:
     """The words of a text; white space of one that is set on lines of its own is as it is shown."""
     if not isinstance(size, OneLine):
         return text
-    return "\n".join(" ".join(line.split()) for line in text.split("\n"))
+    return "\n".join(map(collapsed, text.split("\n")))
 
 
 class _Headings:

@@ -250,7 +250,9 @@ def _text(
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
     block = block.moved(padding, padding)
     color = entry.color or context.color
-    rest, linked = split_links(block, entry.spans) if entry.links else (block, [])
+    rest, linked = (
+        split_links(block, " ".join(words.split()), entry.spans) if entry.links else (block, [])
+    )
     item = ContentBox(
         path=path,
         words=words,

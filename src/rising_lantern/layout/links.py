@@ -61,17 +61,20 @@ class LinkBox:
 
 
 def split_links(
-    block: TextBlock, spans: list[tuple[int, int]]
+    block: TextBlock, words: str, spans: list[tuple[int, int]]
 ) -> tuple[TextBlock, list[TextBlock]]:
     """A text without the letters of its links, and the letters of each link.
 
     Args:
         block: The text.
-        spans: From where to where each link stands in the text with single spaces.
+        words: The text itself, with single spaces.
+        spans: From where to where each link stands in that.
 
     Returns:
         The rest of the text, and one block for each span, with those lines that it is on.
     """
+    if not spans:
+        return block, []
     rest: list[Line] = []
     linked: list[list[Line]] = [[] for _ in spans]
     start = 0
@@ -92,8 +95,8 @@ def split_links(
         for number, indexes in enumerate(own):
             if indexes:
                 linked[number].append(_part(line, indexes, block.size))
-        # Lines are broken at a space, which is on neither of them.
-        start = place + 1
+        # A space at which a line is broken is on neither of them.
+        start = place + words.startswith(" ", place)
     blocks = [_block(block, lines) for lines in linked]
     return replace(block, lines=tuple(rest)), blocks
 

@@ -1,8 +1,9 @@
-"""Text as lines in a box: CSS Text 3, section 5 (line breaking at spaces)."""
+"""Text as lines in a box: CSS Text 3, section 5 (line breaking at spaces, hyphens and dashes)."""
 
 from __future__ import annotations
 
 import math
+import re
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,6 +11,11 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.layout.fonts import Face, Run
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.plan.models.base import MOST_FONT_PX
+from rising_lantern.plan.models.content import collapsed
+
+_INNER = re.compile(
+    r"(?<=[-\u2010\u2012\u2013\u2014\u2026?])(?=\w)|(?<=-)(?=-)|(?<=[^\u2014(\[{\u2018\u201c])(?=\u2014)"
+)
 
 Align = Literal["start", "center", "end"]
 
@@ -94,7 +100,7 @@ def one_line_size(text: str, face: Face, room: float, most: float | None = None)
 
 def widest_line(text: str, face: Face) -> float:
     """The width of the longest of a text's own lines, in font sizes."""
-    return max(face.set(" ".join(line.split())).width for line in text.split("\n"))
+    return max(face.set(collapsed(line)).width for line in text.split("\n"))
 
 
 def set_text(text: str, style: Style, room: float | None) -> TextBlock:
@@ -113,7 +119,7 @@ def set_text(text: str, style: Style, room: float | None) -> TextBlock:
         to fit its text only until the text wraps.
     """
     runs: list[Run] = []
-    words = [style.face.set(word).width for word in text.split()]
+    words = [style.face.set(piece).width for _, piece in _pieces(text)]
     room = math.inf if room is None else max(room, max(words, default=0.0) * style.size)
     wrapped = False
     for paragraph in text.split("\n"):
@@ -146,15 +152,31 @@ def _baseline(style: Style) -> float:
     return math.floor((style.line_height - (ascent + descent)) / 2) + ascent
 
 
+def _pieces(text: str) -> list[tuple[str, str]]:
+    """What a text can be broken into: what stands before each piece, a space or nothing, and it.
+
+    After hyphens, en dashes, ellipses and question marks that a letter or digit follows, and on
+    both sides of an em dash, as browsers do.
+
+    Source: https://www.unicode.org/reports/tr14/#Table1
+    """
+    return [
+        (" " if place == 0 else "", piece)
+        for word in collapsed(text).split(" ")
+        if word
+        for place, piece in enumerate(_INNER.split(word))
+    ]
+
+
 def _broken(paragraph: str, style: Style, room: float) -> list[Run]:
-    words = paragraph.split()
+    pieces = _pieces(paragraph)
     lines: list[Run] = []
-    current = words[0] if words else ""
-    for word in words[1:]:
-        longer = f"{current} {word}"
+    current = pieces[0][1] if pieces else ""
+    for space, piece in pieces[1:]:
+        longer = f"{current}{space}{piece}"
         if style.face.set(longer).width * style.size > room:
             lines.append(style.face.set(current))
-            current = word
+            current = piece
         else:
             current = longer
     return [*lines, style.face.set(current)]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, ValidationInfo, model_validator
@@ -55,6 +56,7 @@ TracksValue = Annotated[tuple[Track, ...], css_value(parse_tracks, tuple, "1fr 2
 
 _NO_INSETS = Insets(px(0), px(0), px(0), px(0))
 _NO_GAP = Gap(px(0), px(0))
+_SPACES = re.compile(r"[ \t\n\r\f]+")
 PLACED_WIDTH = percent(88)
 """The largest width of what is placed, where it has none of its own."""
 
@@ -267,7 +269,7 @@ class Content(Entry):
 
     def _check_links(self) -> None:
         """The words of links stand in the text, and in no other link."""
-        text, taken = " ".join((self.text or "").split()), list[tuple[int, int]]()
+        text, taken = collapsed(self.text or ""), list[tuple[int, int]]()
         for words in self.links:
             span = place_of_words(text, words)
             if span is None:
@@ -279,7 +281,7 @@ class Content(Entry):
     @property
     def spans(self) -> list[tuple[int, int]]:
         """From where to where each link stands in the text with single spaces."""
-        text = " ".join((self.text or "").split())
+        text = collapsed(self.text or "")
         found = [place_of_words(text, words) for words in self.links]
         return [span for span in found if span is not None]
 
@@ -320,6 +322,14 @@ _OWN: dict[str, set[str]] = {
 _PLACING = {"at", "z", "speed", "blend", "enter"}
 
 
+def collapsed(text: str) -> str:
+    """A text with single spaces: those that CSS collapses, which a no-break space is not.
+
+    Source: https://www.w3.org/TR/css-text-3/#white-space-phase-1
+    """
+    return " ".join(word for word in _SPACES.split(text) if word)
+
+
 def place_of_words(text: str, words: str) -> tuple[int, int] | None:
     """From where to where some words stand in a text, white space between words taken as one.
 
@@ -327,7 +337,7 @@ def place_of_words(text: str, words: str) -> tuple[int, int] | None:
         text: The text, with single spaces.
         words: The words.
     """
-    wanted = " ".join(words.split())
+    wanted = collapsed(words)
     start = text.find(wanted) if wanted else -1
     return (start, start + len(wanted)) if start >= 0 else None
 
