@@ -140,3 +140,85 @@ def test_a_link_differs_from_the_text_around_it_or_is_underlined(
     assert [item.measured for item in findings] == (
         [pytest.approx(contrast, abs=0.01)] if contrast else []
     )
+
+
+_BUTTON = (
+    "text: Reserve a place, panel: {color: '#f4a259', padding: 16px, radius: 6px}, color: '#16213e'"
+)
+
+
+@pytest.mark.parametrize(
+    ("states", "messages"),
+    [
+        ("{to: /x}", []),
+        (
+            "{to: /x, hover: {background: '#16213e'}}",
+            ["under the pointer its contrast falls to 1.00"],
+        ),
+        ("{to: /x, hover: {background: '#16213e', color: white}}", []),
+        ("{to: /x, pressed: {color: '#d98a3f'}}", ["while it is pressed its contrast"]),
+        (
+            "{to: /x, focus: {color: white}, pressed: {background: '#333'}}",
+            ["while it has the focus", "while it is pressed"],
+        ),
+    ],
+)
+def test_a_button_is_read_in_each_of_its_states(
+    make_plan: MakePlan, states: str, messages: list[str]
+) -> None:
+    result = found(make_plan(of(f"{_BUTTON}, button: {states}")), "unreadable-link")
+    for item, message in zip(result, messages, strict=True):
+        assert item.message.startswith(message)
+        assert str(item.subject) == 'a, "Reserve a place"'
+
+
+@pytest.mark.browser
+def test_a_button_has_its_states_in_the_browser(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    states = (
+        "{to: page, hover: {color: white, background: '#16213e'}, focus: {background: '#f7b97c'}}"
+    )
+    view = make_plan(of(f"{_BUTTON}, button: {states}")).view()
+    write_pages([view], tmp_path / "out")
+    (text,) = view.box.sections[0].content
+    shown = (
+        "const s = getComputedStyle(document.querySelector('[data-lantern=text]'));"
+        " return [s.color, s.backgroundColor, s.textDecorationLine]"
+    )
+    with served(tmp_path / "out") as url:
+        chromium.open(f"{url}/pages/page.html", 1000, 600)
+        (button,) = chromium.driver.find_elements("css selector", "a[data-lantern=text]")
+        assert str(button.get_attribute("href")).endswith("/page.html")
+        box = chromium.run(
+            "const r = arguments[0].getBoundingClientRect(); return [r.left, r.top, r.width, r.height]",
+            button,
+        )
+        assert box == pytest.approx(
+            [text.box.left, text.box.top, text.box.width, text.box.height], abs=0.5
+        )
+        assert chromium.run(shown) == ["rgb(22, 33, 62)", "rgb(244, 162, 89)", "none"]
+        middle = {"x": box[0] + 20, "y": box[1] + 20}
+        chromium.driver.execute_cdp_cmd("Input.dispatchMouseEvent", {"type": "mouseMoved"} | middle)
+        assert chromium.run(shown) == ["rgb(255, 255, 255)", "rgb(22, 33, 62)", "none"]
+        away = {"type": "mouseMoved", "x": 900, "y": 500}
+        chromium.driver.execute_cdp_cmd("Input.dispatchMouseEvent", away)
+        chromium.driver.switch_to.active_element.send_keys("\t")
+        assert chromium.run(shown)[1] == "rgb(247, 185, 124)"
+
+
+@pytest.mark.parametrize(
+    ("content", "fault"),
+    [
+        ("text: Go, button: {to: /x, hover: {background: red}}", "has no background to change"),
+        (f"{_BUTTON}, button: {{to: /x, hover: {{background: '#fff8'}}}}", "make it opaque"),
+        ("text: Go now, button: /x, links: {now: /y}", "a button has no links in it"),
+        ("text: Go, button: /x, level: 2", "a button is no heading"),
+        ("text: Go, button: 'javascript:x'", "is not an address for a link"),
+    ],
+)
+def test_a_button_that_cannot_be_is_refused(folder: Path, content: str, fault: str) -> None:
+    (folder / "plan.yaml").write_text(of(content), "utf-8")
+    with pytest.raises(rl.PlanError) as caught:
+        rl.read(folder / "plan.yaml")
+    assert fault in str(caught.value)

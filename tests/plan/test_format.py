@@ -37,6 +37,7 @@ _NEEDED: dict[str, dict[str, Any]] = {
     "PathStop": {"at": "1px"},
     "Panel": {"color": "red"},
     "LinkColors": {"color": "red"},
+    "Button": {"to": "/tickets"},
 }
 # What an object needs beside some of its keys.
 _BESIDE: dict[tuple[str, str], dict[str, Any]] = {

@@ -11,16 +11,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.layout.headers import PartStyle
-from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import ScreenBox
 from rising_lantern.legibility.contrast import luminance, part_limit, ratio, text_limit
 from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
-from rising_lantern.legibility.texts import measure_links, measure_texts
+from rising_lantern.legibility.texts import measure_button, measure_links, measure_texts
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.limits import Check
@@ -32,6 +31,27 @@ from rising_lantern.scroll.switches import Switches
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class InState:
+    """A link or button in one of its states, as it has been measured.
+
+    Attributes:
+        subject: What it is.
+        state: The state; empty for that at first.
+        height: The height of its letters, in CSS px.
+        box: Where it is on the screen.
+        measurement: Its contrast.
+        limit: The contrast that it needs.
+    """
+
+    subject: Subject
+    state: str
+    height: float
+    box: ScreenBox
+    measurement: Measurement
+    limit: float
 
 
 @dataclass(frozen=True)
@@ -134,22 +154,20 @@ class CheckContext:
         for key, box, measurement in measure_texts(swept, self._painter, needed):
             yield key, box, measurement, needed[key]
 
-    def links(
-        self, swept: Sweep
-    ) -> Iterator[tuple[SectionBox, int, LinkBox, str, ScreenBox, Measurement, float]]:
-        """Each link of the page in each of its states: where it is, its contrast and its limit.
-
-        Yields:
-            The section, the place of the text there, the link, its state where it has a colour of
-            its own, and the rest.
-        """
+    def pressable(self, swept: Sweep) -> Iterator[InState]:
+        """Each link and button of the page in each state in which it has other colours."""
         for place, section in enumerate(self.box.sections):
             if self.fresh is not None and not self.fresh & {section.name, GROUND}:
                 continue
             for index, content in enumerate(section.content):
                 limit = text_limit(content.text.size, content.weight, self.limits)
-                for item in measure_links(swept, self._painter, place, index, limit):
-                    yield section, index, *item, limit
+                key = swept, self._painter, place, index, limit
+                for link, state, box, found in measure_links(*key):
+                    subject = of_link(section.name, index, content, link)
+                    yield InState(subject, state, link.text.box.height, box, found, limit)
+                for state, box, found in measure_button(*key):
+                    subject = of_text(section.name, index, content)
+                    yield InState(subject, state, content.text.box.height, box, found, limit)
 
     def contrasts(self, swept: Sweep) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.

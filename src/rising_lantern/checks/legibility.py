@@ -16,6 +16,13 @@ from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.backdrops import Flags, Indices, ScreenBox
 from rising_lantern.legibility.contrast import ratios
 
+_STATES = {
+    "visited": "once it is followed",
+    "focused": "while it has the focus",
+    "hover": "under the pointer",
+    "focus": "while it has the focus",
+    "pressed": "while it is pressed",
+}
 _APART = 3.0  # the contrast of a link with the text around it, where colour alone marks it
 
 
@@ -115,28 +122,28 @@ def _fallen(box: ScreenBox, height: float, low: Flags) -> Indices:
 
 @check_rule("unreadable-link", "error")
 def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A link in a text cannot be read over some of the scroll, in one of its states.
+    """A link or button cannot be read over some of the scroll, in one of its states.
 
-    Measured and limited as texts are, for the colours that it has at first, once it has been
-    followed, and while it has the focus.
+    Measured and limited as texts are. A link: as it is at first, once it has been followed, and
+    while it has the focus. A button: under the pointer, with the focus, and while it is pressed.
     """
-    swept = context.sweep
-    for section, index, link, state, box, reading, needed in context.links(swept):
-        places = _fallen(box, link.text.box.height, reading.contrast < needed)
+    scroll = context.sweep.scroll
+    for item in context.pressable(context.sweep):
+        contrast = item.measurement.contrast
+        places = _fallen(item.box, item.height, contrast < item.limit)
         if not places.size:
             continue
-        worst = places[np.argmin(reading.contrast[places])]
+        worst = places[np.argmin(contrast[places])]
+        when = f"{_STATES[item.state]} " if item.state else ""
         yield rule.finding(
             context,
-            of_link(section.name, index, section.content[index], link),
-            scroll=(float(swept.scroll[places[0]]), float(swept.scroll[places[-1]])),
-            worst=float(swept.scroll[worst]),
-            measured=float(reading.contrast[worst]),
-            limit=needed,
-            message=f"{'once it is followed ' if state == 'visited' else ''}"
-            f"{'while it has the focus ' if state == 'focused' else ''}"
-            f"its contrast falls to {reading.contrast[worst]:.2f} at {swept.scroll[worst]:.0f} px",
-            remedy="give links a lighter or darker colour there, or put a tint behind the text",
+            item.subject,
+            scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
+            worst=float(scroll[worst]),
+            measured=float(contrast[worst]),
+            limit=item.limit,
+            message=f"{when}its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px",
+            remedy="give it a lighter or darker colour there, or put a tint behind the text",
         )
 
 

@@ -26,6 +26,7 @@ from rising_lantern.layout.texts import widest_line
 from rising_lantern.plan.models.content import Content, Flowing, widest
 from rising_lantern.plan.models.sizes import OneLine
 
+_PSEUDO = {"hover": ":hover", "focus": ":focus-visible", "pressed": ":active"}
 _DECIMALS = 4  # of a width in font sizes: 0.05 px of a line that is 2,000 px wide
 
 
@@ -84,6 +85,7 @@ class ContentWriter:
             yield Rule(place, {"animation": "none"}, (PRINT,))
         yield Rule(item, self._item(content) | moved)
         yield from self._links(item, content)
+        yield from self._button(item, content)
         yield from self._entering(place, item, content)
 
     # --- where it stands -----------------------------------------------------------------------
@@ -207,6 +209,22 @@ class ContentWriter:
         if link.focus not in (link.color, link.visited):
             yield Rule(f"{here}:focus-visible", {"color": self.palette.color(link.focus)})
 
+    def _button(self, item: str, content: ContentSource) -> Iterator[Statement]:
+        """A button in its states; what is said last counts while it is pressed."""
+        button = content.entry.button
+        if button is None:
+            return
+        plain = {"display": "block", "text-decoration": "none", "cursor": "pointer"}
+        yield Rule(f"{item}[href]", plain)
+        for name, state in button.states.items():
+            declarations = {}
+            if state.color:
+                declarations["color"] = self.palette.color(state.color)
+            if state.background:
+                declarations["background-color"] = self.palette.color(state.background)
+            if declarations:
+                yield Rule(f"{item}{_PSEUDO[name]}", declarations)
+
     def _picture(self, content: ContentSource) -> dict[str, str]:
         entry = content.entry
         declarations = {"height": entry.height.css("vh") if entry.height else "auto"}
@@ -271,6 +289,9 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
         yield Rule(f"{root} {kind('text')} > a", link)
         ring = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
         yield Rule(f"{root} {kind('text')} > a:focus-visible", ring)
+    if any(content.entry.button for content in known):
+        ring = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
+        yield Rule(f"{root} {kind('text')}[href]:focus-visible", ring)
     if any(content.entry.image for content in known):
         shown = {"display": "block", "width": "100%", "object-fit": "cover"}
         yield Rule(f"{root} {kind('picture')}", shown)

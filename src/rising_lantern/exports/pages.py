@@ -306,7 +306,9 @@ class Markups:
             }
         if entry.text is not None:
             tag = headings.tag(section, content)
-            described |= {"tag": tag, "pieces": self._pieces(entry)}
+            described |= {"tag": tag, "pieces": self._pieces(entry), "href": None}
+            if entry.button:
+                described |= {"tag": "a", "href": self._address(entry.button.to)}
         return described
 
 
@@ -338,6 +340,7 @@ class _Headings:
             for view in views.values()
             for section in view.sections
             for content in section.texts
+            if content.entry.button is None
         ]
         named = any(entry.level == 1 for _, _, entry in texts)
         self._first = None if named or not texts else texts[0][:2]

@@ -15,7 +15,7 @@ from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.grids import used_tracks
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.layout.items import ContentBox, Entrance, FigureBox, Item
+from rising_lantern.layout.items import ButtonLook, ContentBox, Entrance, FigureBox, Item
 from rising_lantern.layout.links import LinkBox, split_links
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.screen import Screen, font_px
@@ -262,6 +262,7 @@ def _text(
         rest=rest,
         links=tuple(_links(entry, linked, color, context)),
         color=color,
+        states=tuple(_states(entry, color)),
         weight=entry.weight,
         panel=entry.panel.color if entry.panel else None,
         radius=radius,
@@ -271,6 +272,12 @@ def _text(
         entrance=_entrance(entry.enter, outer, size, screen) if entry.enter else None,
     )
     return _Cell((item,), *outer, _SHARES[align])
+
+
+def _states(entry: Content, color: Color) -> Iterator[ButtonLook]:
+    """The states of a button."""
+    for name, state in entry.button.states.items() if entry.button else ():
+        yield ButtonLook(name, state.color or color, state.background)
 
 
 def _links(

@@ -36,6 +36,21 @@ class Entrance:
 
 
 @dataclass(frozen=True, slots=True)
+class ButtonLook:
+    """A button while something is done with it.
+
+    Attributes:
+        state: ``hover``, ``focus`` or ``pressed``.
+        color: The colour of its letters.
+        background: Its own opaque background; None for that which it has anyway.
+    """
+
+    state: str
+    color: Color
+    background: Color | None
+
+
+@dataclass(frozen=True, slots=True)
 class ContentBox:
     """A text in its section.
 
@@ -48,6 +63,7 @@ class ContentBox:
         rest: The same without the letters of its links.
         links: Its links.
         color: The colour of its letters.
+        states: Of a button: the states in which it has other colours.
         weight: Its ``font-weight``.
         panel: The colour of the panel behind it; None without a panel.
         radius: The radius of the panel's corners, in CSS px.
@@ -65,6 +81,7 @@ class ContentBox:
     rest: TextBlock
     links: tuple[LinkBox, ...]
     color: Color
+    states: tuple[ButtonLook, ...]
     weight: int
     panel: Color | None
     radius: float

@@ -17,7 +17,7 @@ from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.bounds import least_text_contrast
-from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, shares
+from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, ratios, shares
 from rising_lantern.legibility.measurement import (
     FEWEST_COUNTED,
     Floats,
@@ -105,6 +105,35 @@ def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
     lower = upper + whole_px(content.text.box.height)
     whole = ScreenBox(upper, lower, max(left, 0), min(right, screen.client_width))
     return whole.within(np.maximum(edges[0], 0), np.minimum(edges[1], screen.height))
+
+
+def measure_button(
+    swept: Sweep, painter: Painter, section: int, index: int, limit: float
+) -> Iterator[tuple[str, ScreenBox, Measurement]]:
+    """The contrast of a button in each state in which it has other colours.
+
+    Args:
+        swept: The positions.
+        painter: Paints what is behind it.
+        section: The place of its section on the page.
+        index: Its place among the texts of the section.
+        limit: The contrast that it needs.
+
+    Yields:
+        The state, where the button is, and its contrast.
+    """
+    content = swept.page.sections[section].content[index]
+    for look in content.states:
+        item = _Measured(swept, painter, (section, index), replace(content, color=look.color))
+        if look.background is None:
+            yield look.state, *item.measured(limit, complete=False)
+            continue
+        box = _screened(swept, section, content)
+        ground = np.array([[look.background.bytes[:3]]], dtype=np.uint8)
+        found = float(ratios(ground, look.color)[0, 0])
+        measurement = Measurement.empty(len(swept))
+        measurement.contrast[box.seen] = measurement.median[box.seen] = found
+        yield look.state, box, measurement
 
 
 @dataclass(frozen=True)

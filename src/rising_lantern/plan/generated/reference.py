@@ -11,7 +11,15 @@ from pydantic.fields import FieldInfo
 from pydantic_core import PydanticUndefined
 
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
-from rising_lantern.plan.models.content import Card, Content, Enter, LinkColors, Panel
+from rising_lantern.plan.models.content import (
+    Button,
+    ButtonState,
+    Card,
+    Content,
+    Enter,
+    LinkColors,
+    Panel,
+)
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
 from rising_lantern.plan.models.layers import Layer, PathStop
@@ -32,6 +40,8 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("Content", Content),
     ("A box", Card),
     ("Colours of links", LinkColors),
+    ("A button", Button),
+    ("What a button changes", ButtonState),
     ("A panel", Panel),
     ("How content enters", Enter),
     ("A header", Header),

@@ -156,6 +156,45 @@ def _address(value: str) -> str:
 AddressValue = Annotated[str, AfterValidator(_address)]
 
 
+class ButtonState(Entry):
+    """What a button changes while something is done with it."""
+
+    color: ColorValue | None = key("Colour of its text.", "#fdf6e3", None)
+    background: ColorValue | None = key("Its opaque background.", "#16213e", None)
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        if self.background is not None and self.background.alpha < 1:
+            raise wrong("the background of a button lets something through", "make it opaque")
+        return self
+
+
+class Button(Entry):
+    """What makes a text a button: in short where it leads, or these keys."""
+
+    to: AddressValue = key("A page of the plan, a path or an address.", "/tickets")
+    hover: ButtonState | None = key(
+        "While the pointer is over it.", {"background": "#f7b97c"}, None
+    )
+    focus: ButtonState | None = key("While it has the focus.", {"background": "#f7b97c"}, None)
+    pressed: ButtonState | None = key("While it is pressed.", {"color": "#0b1026"}, None)
+
+    @property
+    def states(self) -> dict[str, ButtonState]:
+        """Those of its states in which it differs, by their names."""
+        known = {"hover": self.hover, "focus": self.focus, "pressed": self.pressed}
+        return {name: state for name, state in known.items() if state is not None}
+
+
+ButtonValue = Annotated[
+    Button,
+    BeforeValidator(
+        lambda value: {"to": value} if isinstance(value, str) else value,
+        json_schema_input_type=str | Button,
+    ),
+]
+
+
 class Content(Entry):
     """A text, a picture or a box over a section's layers. Exactly one of the three is given.
 
@@ -190,6 +229,9 @@ class Content(Entry):
         "Colours of the links; by default those of the page.", "#7b3f00", None
     )
     underline: Flag = key("Whether links are underlined.", False, True)
+    button: ButtonValue | None = key(
+        "Makes the text, with its panel, a button that leads somewhere.", "/tickets", None
+    )
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)
     leading: Number = key("Line height, as a multiple of the font size.", 1.2, 1.4, gt=0, le=10)
@@ -254,6 +296,7 @@ class Content(Entry):
         if self.box is not None:
             self._check_box(self.box)
         self._check_links()
+        self._check_button()
         if isinstance(self.size, OneLine):
             self._check_line()
         return self
@@ -277,6 +320,16 @@ class Content(Entry):
             if any(low < span[1] and span[0] < high for low, high in taken):
                 raise wrong(f"{quoted(words)} is in another link", "keep one of them")
             taken.append(span)
+
+    def _check_button(self) -> None:
+        if self.button is None:
+            return
+        if self.links:
+            raise wrong("a button has no links in it", "keep the button or its links")
+        if self.level is not None:
+            raise wrong("a button is no heading", "remove 'level', or the button")
+        if self.panel is None and any(state.background for state in self.button.states.values()):
+            raise wrong("a button without a panel has no background to change", "give it a panel")
 
     @property
     def spans(self) -> list[tuple[int, int]]:
@@ -307,6 +360,7 @@ _OWN: dict[str, set[str]] = {
         "links",
         "link_color",
         "underline",
+        "button",
         "font",
         "weight",
         "leading",
