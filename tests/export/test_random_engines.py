@@ -30,7 +30,8 @@ def is_shown_alike(view: View, engine: Engine, text: str) -> bool:
 
 @pytest.mark.parametrize("seed", range(_PLANS))
 def test_a_random_plan_is_proved(engine: Engine, folder: Path, seed: int) -> None:
-    write_random_plan(folder, 100 + seed)
+    # Where letters stand on whole px, lines are broken elsewhere, and heights would differ.
+    write_random_plan(folder, 100 + seed, flowing=not engine.rounds_letters)
     plan = rl.read(folder / "plan.json")
     view = plan.view()
     write_page(view, folder / "out")

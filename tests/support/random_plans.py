@@ -39,11 +39,13 @@ class PlanMaker:
     """Draws one plan.
 
     Attributes:
+        flowing: Whether content may flow: heights then follow from where lines are broken.
         rng: Where its choices come from.
         names: The sections that its page has.
     """
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, *, flowing: bool = True) -> None:
+        self.flowing = flowing
         self.rng = Random(seed)  # noqa: S311 - not for secrets
         self.later = Random(seed + 1_000_003)  # noqa: S311 - as above
         self.names = _NAMES[: self.rng.randint(2, 4)]
@@ -57,7 +59,8 @@ class PlanMaker:
         for place, section in enumerate(sections.values()):
             # What came later to the format draws from a source of its own.
             self.rng, drawn = self.later, self.rng
-            self._flow(section, first=place == 0)
+            if self.flowing:
+                self._flow(section, first=place == 0)
             self.rng = drawn
         result: Entry = {
             "rising-lantern": 1,
@@ -312,12 +315,12 @@ class PlanMaker:
         )
 
 
-def random_plan(seed: int) -> str:
+def random_plan(seed: int, *, flowing: bool = True) -> str:
     """The plan of a seed, as JSON."""
-    return json.dumps(PlanMaker(seed).plan(), indent=1)
+    return json.dumps(PlanMaker(seed, flowing=flowing).plan(), indent=1)
 
 
-def write_random_plan(folder: Path, seed: int) -> None:
+def write_random_plan(folder: Path, seed: int, *, flowing: bool = True) -> None:
     """Write the plan of a seed, with a picture whose details are larger than px.
 
     What is finer shows how a browser samples pictures that move by fractions of a px.
@@ -325,4 +328,4 @@ def write_random_plan(folder: Path, seed: int) -> None:
     rng = np.random.default_rng(seed)
     clouds = Image.fromarray(rng.integers(0, 255, (15, 25, 3), dtype=np.uint8))
     clouds.resize((500, 300), Image.Resampling.BICUBIC).save(folder / "noise.png")
-    (folder / "plan.json").write_text(random_plan(seed), "utf-8")
+    (folder / "plan.json").write_text(random_plan(seed, flowing=flowing), "utf-8")
