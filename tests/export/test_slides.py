@@ -145,3 +145,13 @@ def test_what_runs_by_itself_can_be_paused_or_is_found(make_plan: MakePlan) -> N
     )
     assert "Stop &amp; look</label>" in html
     assert 'data-lantern="pause"' not in rl.export(make_plan(still)).text("page.html")
+
+
+@pytest.mark.browser
+def test_a_page_with_the_control_is_proved_on_a_small_screen(slides: Path) -> None:
+    layer = f"{_SLIDES}, every: 2s, change: fade 400ms"
+    section = f"a: {{height: 500px, layers: [{{{layer}}}]}}, b: {{height: 300px}}"
+    text = plan_text(sections=section, viewports="phone: 320x240")
+    (slides / "plan.yaml").write_text(text, "utf-8")
+    proof = rl.prove(rl.read(slides / "plan.yaml"), engines=["chromium"])
+    assert [item for view in proof.views for item in view.found] == []
