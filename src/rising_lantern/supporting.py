@@ -82,10 +82,10 @@ def iter_check_without(
             continue
         if known is None:
             found = check(plan, pages, viewports, only=_READABLE, jobs=jobs, progress=progress)
-            known = set(map(_about, found))
+            known = {item.about for item in found}
         bare = plan.replace(values)
         for item in check(bare, pages, viewports, only=_READABLE, jobs=jobs, progress=progress):
-            if _about(item) not in known:
+            if item.about not in known:
                 words = f"without {effect.feature}, {item.message}"
                 yield replace(item, level="warning", message=words)
 
@@ -95,7 +95,3 @@ def _uses(plan: Plan, key: str) -> Iterator[tuple[Key, ...]]:
     for path, _ in walk(plan.file.root):
         if path and path[-1] == key and path[0] in {"pages", "headers"}:
             yield path
-
-
-def _about(finding: Finding) -> tuple[str, ...]:
-    return finding.rule, finding.page, finding.viewport, str(finding.subject)

@@ -93,7 +93,7 @@ def iter_check_zoomed(  # noqa: PLR0913 - what to check, and by what
     if not rules:
         return
     found = check(plan, pages, viewports, only=rules, jobs=jobs, progress=progress)
-    known = set(map(_about, found))
+    known = {item.about for item in found}
     work = [
         ReaderCheck(
             ViewCheck(seen, page, donor, rules, (), None, silenced=False, alike=alike),
@@ -107,7 +107,7 @@ def iter_check_zoomed(  # noqa: PLR0913 - what to check, and by what
     checked = followed(ReaderCheck.findings, work, jobs, progress, ReaderCheck.words)
     for item, own in checked:
         for finding in own:
-            if (*_about(finding)[:2], item.viewport, str(finding.subject)) not in known:
+            if replace(finding, viewport=item.viewport).about not in known:
                 yield replace(finding, viewport=f"{item.viewport} at {item.reader.words}")
 
 
@@ -167,7 +167,3 @@ def as_seen(plan: Plan, viewport: str, reader: Reader) -> tuple[Plan, str]:
 def _holds(item: ScreenRange, width: int) -> bool:
     """Whether the values of a viewport hold at a width."""
     return item.low <= width and (item.high is None or width < item.high)
-
-
-def _about(finding: Finding) -> tuple[str, str, str, str]:
-    return finding.rule, finding.page, finding.viewport, str(finding.subject)

@@ -59,6 +59,11 @@ class Finding:
         return self.page, *self.alike
 
     @property
+    def about(self) -> tuple[str, str, str, str]:
+        """What tells it from others, whatever its figures: rule, page, viewport and subject."""
+        return self.rule, self.page, self.viewport, str(self.subject)
+
+    @property
     def key(self) -> str:
         """The path as ``--set`` takes it, such as ``headers.main.looks.solid.from``."""
         return ".".join(str(key) for key in self.path)

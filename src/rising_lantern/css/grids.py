@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from rising_lantern.css.length_parsing import is_length, length_from
+from rising_lantern.css.length_parsing import extent_from, is_length
 from rising_lantern.css.lengths import Basis, Length
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token
@@ -60,7 +60,7 @@ def parse_gap(text: str) -> Gap:
     source = Components(text)
     if not 1 <= len(source.tokens) <= 2:  # noqa: PLR2004 - rows and columns
         raise source.error(None, f"{quoted(text)} is not a gap", _GAP_REMEDY)
-    row, *rest = [_positive(source, token, _GAP_REMEDY) for token in source.tokens]
+    row, *rest = [extent_from(source, token, _GAP_REMEDY) for token in source.tokens]
     # A percentage of a height that follows from the content would be of nothing.
     for token, length in zip(source.tokens, [row, *rest], strict=True):
         if "%" in length.units:
@@ -96,14 +96,7 @@ def _track(source: Components, token: Token) -> Track:
     if not is_length(token):
         problem = f"{quoted(token.serialize())} is not the width of a column"
         raise source.error(token, problem, _TRACKS_REMEDY)
-    return Track(None, _positive(source, token, _TRACKS_REMEDY))
-
-
-def _positive(source: Components, token: Token, remedy: str) -> Length:
-    length = length_from(source, [token])
-    if length.is_negative:
-        raise source.error(token, f"{quoted(length.text)} is negative", remedy)
-    return length
+    return Track(None, extent_from(source, token, _TRACKS_REMEDY))
 
 
 def used_tracks(tracks: Sequence[Track], basis: Basis, gap: float) -> list[tuple[float, float]]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rising_lantern.css.length_parsing import length_from
+from rising_lantern.css.length_parsing import extent_from
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.syntax import Components
 from rising_lantern.errors import quoted
@@ -46,10 +46,7 @@ def parse_insets(text: str) -> Insets:
     source = Components(text)
     if not 1 <= len(source.tokens) <= _SIDES:
         raise source.error(None, f"{quoted(text)} is not a padding", _REMEDY)
-    lengths = [length_from(source, [token]) for token in source.tokens]
-    for token, length in zip(source.tokens, lengths, strict=True):
-        if length.is_negative:
-            raise source.error(token, f"{quoted(length.text)} is negative", _REMEDY)
+    lengths = [extent_from(source, token, _REMEDY) for token in source.tokens]
     # CSS Box 3, 4.2: what is left out is that of the opposite side, or the first.
     top = lengths[0]
     right = lengths[1] if len(lengths) > 1 else top

@@ -65,6 +65,18 @@ def length_from(source: Components, tokens: list[Token] | None = None) -> Length
     return Length(value, written(tokens))
 
 
+def extent_from(source: Components, token: Token, remedy: str) -> Length:
+    """The length that one token stands for, where it cannot be negative.
+
+    Raises:
+        CssError: If it is not a length, or negative.
+    """
+    length = length_from(source, [token])
+    if length.is_negative:
+        raise source.error(token, f"{quoted(length.text)} is negative", remedy)
+    return length
+
+
 def is_length(token: Token) -> bool:
     """Whether a token could be a length: decides where a grammar has alternatives."""
     if token.type == "number":

@@ -27,6 +27,7 @@ from rising_lantern.plan.models.content import Content, Flowing, widest
 from rising_lantern.plan.models.sizes import OneLine
 
 _PSEUDO = {"hover": ":hover", "focus": ":focus-visible", "pressed": ":active"}
+_RING = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
 _DECIMALS = 4  # of a width in font sizes: 0.05 px of a line that is 2,000 px wide
 
 
@@ -125,29 +126,30 @@ class ContentWriter:
     def _cell(self, content: ContentSource) -> dict[str, str]:
         """The declarations of the cell of what flows."""
         entry = content.entry
-        if entry.text is None:
+        if entry.text is not None:
+            cell = self._text_cell(entry)
+        else:
             cell = {"width": self._width(content)}
             if cell["width"] != "100%":
                 cell["max-width"] = "100%"
-        elif isinstance(entry.size, OneLine):
-            cell = {"width": "100%", "display": "grid", "justify-items": entry.align or "start"}
-        else:
-            cell = {}
-        if entry.text is not None and entry.width is not None:
-            most = f"min(100%, {_outer_width(entry, flows=True)})"
-            if isinstance(entry.size, OneLine):
-                cell["max-width"] = most
-            else:
-                # No less than its longest word, as where it is placed.
-                cell = {"width": "100%", "display": "grid"}
-                cell["grid-template-columns"] = f"fit-content({most})"
-                cell["justify-content"] = entry.align or "start"
-                return cell
-        if entry.box is not None:
-            cell |= {"display": "grid", "align-self": "stretch"}
-        if entry.align and entry.align != "start":
+            if entry.box is not None:
+                cell |= {"display": "grid", "align-self": "stretch"}
+        if entry.align and entry.align != "start" and "justify-content" not in cell:
             cell["justify-self"] = entry.align
         return cell
+
+    @staticmethod
+    def _text_cell(entry: Content) -> dict[str, str]:
+        align = entry.align or "start"
+        most = f"min(100%, {_outer_width(entry, flows=True)})"
+        if isinstance(entry.size, OneLine):
+            cell = {"width": "100%", "display": "grid", "justify-items": align}
+            return cell | ({"max-width": most} if entry.width else {})
+        if entry.width is None:
+            return {}
+        # No less than its longest word, as where it is placed.
+        tracks = {"grid-template-columns": f"fit-content({most})", "justify-content": align}
+        return {"width": "100%", "display": "grid"} | tracks
 
     @staticmethod
     def _width(content: ContentSource) -> str:
@@ -287,11 +289,9 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
             "text-decoration-skip-ink": "none",
         }
         yield Rule(f"{root} {kind('text')} > a", link)
-        ring = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
-        yield Rule(f"{root} {kind('text')} > a:focus-visible", ring)
+        yield Rule(f"{root} {kind('text')} > a:focus-visible", _RING)
     if any(content.entry.button for content in known):
-        ring = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
-        yield Rule(f"{root} {kind('text')}[href]:focus-visible", ring)
+        yield Rule(f"{root} {kind('text')}[href]:focus-visible", _RING)
     if any(content.entry.image for content in known):
         shown = {"display": "block", "width": "100%", "object-fit": "cover"}
         yield Rule(f"{root} {kind('picture')}", shown)

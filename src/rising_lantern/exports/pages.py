@@ -156,13 +156,7 @@ class Markups:
         words = part.text or (part.alt,)
         pictured = part.text is None
         images = [
-            {
-                "file": self.urls(image),
-                "looks": looks,
-                "alt": part.alt,
-                "width": self.pictures[image].width,
-                "height": self.pictures[image].height,
-            }
+            self._picture(image, part.alt) | {"looks": looks}
             for image, looks in _images(header, name).items()
         ]
         return {
@@ -171,6 +165,12 @@ class Markups:
             "links": [self._link(text, part, pictured=pictured) for text in words],
             "images": images,
         }
+
+    def _picture(self, name: str, alt: str) -> dict[str, Any]:
+        """A picture as an ``img``, with the size of its file."""
+        picture = self.pictures[name]
+        size = {"width": picture.width, "height": picture.height}
+        return {"file": self.urls(name), "alt": alt} | size
 
     def _link(self, text: str, part: Part, *, pictured: bool) -> dict[str, Any]:
         """Where something in a header leads, or that it is pressed."""
@@ -297,13 +297,7 @@ class Markups:
             "enters": entry.enter is not None,
         }
         if entry.image is not None:
-            picture = self.pictures[entry.image]
-            described |= {
-                "file": self.urls(entry.image),
-                "alt": entry.alt,
-                "width": picture.width,
-                "height": picture.height,
-            }
+            described |= self._picture(entry.image, entry.alt)
         if entry.text is not None:
             tag = headings.tag(section, content)
             described |= {"tag": tag, "pieces": self._pieces(entry), "href": None}

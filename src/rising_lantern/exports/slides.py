@@ -6,11 +6,10 @@ import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from rising_lantern.css.easings import Easing
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import LESS_MOTION, PRINT, Declarations, Rule, Statement
-from rising_lantern.layout.slides import run_of
+from rising_lantern.layout.slides import Run, run_of
 from rising_lantern.plan.models.layers import Layer
 
 
@@ -24,16 +23,12 @@ class SlideRun:
     Attributes:
         name: The name of the key frames.
         count: How many slides there are.
-        every_ms: How long each is there, its fade included, in ms.
-        fade_ms: How long the fade takes.
-        easing: Its course.
+        run: How they follow each other.
     """
 
     name: str
     count: int
-    every_ms: float
-    fade_ms: float
-    easing: Easing
+    run: Run
 
     @classmethod
     def of(cls, layer: Layer, naming: Naming) -> SlideRun:
@@ -42,39 +37,42 @@ class SlideRun:
         assert run is not None  # noqa: S101 - they run
         words = f"{count} {number(run.every_ms)} {number(run.fade_ms)} {run.easing.css()}"
         digest = hashlib.sha256(words.encode()).hexdigest()[:6]
-        name = f"{naming.prefix}-slides-{digest}"
-        return cls(name, count, run.every_ms, run.fade_ms, run.easing)
+        return cls(f"{naming.prefix}-slides-{digest}", count, run)
 
     @property
     def frames(self) -> dict[str, Declarations]:
         """The key frames of the first slide: there, out, and in again at the end of the round."""
-        round_ = self.count * self.every_ms
-        if self.fade_ms <= 0:
+        every, fade, round_ = self.run.every_ms, self.run.fade_ms, self._round_ms
+        if fade <= 0:
             return {
                 "from": {"opacity": "1", "animation-timing-function": "step-end"},
-                _share(self.every_ms / round_): {
+                _share(every / round_): {
                     "opacity": "0",
                     "animation-timing-function": "step-end",
                 },
                 "to": {"opacity": "1"},
             }
-        course = {"animation-timing-function": self.easing.css()}
+        course = {"animation-timing-function": self.run.easing.css()}
         return {
             "from": {"opacity": "1"},
-            _share((self.every_ms - self.fade_ms) / round_): {"opacity": "1"} | course,
-            _share(self.every_ms / round_): {"opacity": "0"},
-            _share((round_ - self.fade_ms) / round_): {"opacity": "0"} | course,
+            _share((every - fade) / round_): {"opacity": "1"} | course,
+            _share(every / round_): {"opacity": "0"},
+            _share((round_ - fade) / round_): {"opacity": "0"} | course,
             "to": {"opacity": "1"},
         }
 
     @property
+    def _round_ms(self) -> float:
+        return self.count * self.run.every_ms
+
+    @property
     def animation(self) -> str:
         """The animation of each slide."""
-        return f"{self.name} {number(self.count * self.every_ms / 1000)}s linear infinite"
+        return f"{self.name} {number(self._round_ms / 1000)}s linear infinite"
 
     def delay(self, place: int) -> str:
         """How far in the round a slide starts, as a negative delay."""
-        ahead = (self.count - place) % self.count * self.every_ms
+        ahead = (self.count - place) % self.count * self.run.every_ms
         return f"{number(-ahead / 1000)}s"
 
 

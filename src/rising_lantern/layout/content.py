@@ -27,6 +27,7 @@ from rising_lantern.plan.models.content import (
     Enter,
     Flowing,
     LinkColors,
+    collapsed,
     widest,
 )
 from rising_lantern.plan.models.pages import Section
@@ -250,9 +251,7 @@ def _text(
     outer = (block.box.width + 2 * padding, block.box.height + 2 * padding)
     block = block.moved(padding, padding)
     color = entry.color or context.color
-    rest, linked = (
-        split_links(block, " ".join(words.split()), entry.spans) if entry.links else (block, [])
-    )
+    rest, linked = split_links(block, collapsed(words), entry.spans)
     item = ContentBox(
         path=path,
         words=words,

@@ -49,8 +49,7 @@ class Screen:
 def font_px(size: Length, screen: Screen) -> float:
     """A font size in CSS px, within what can be set; percentages count the root's.
 
-    Where a reader has larger text, every font size is so many times as large; one in em or rem
-    counts the root's, which is so already.
+    Where a reader has larger text, every font size is multiplied, whatever its unit.
     """
     plain = Screen(screen.width, screen.height, screen.client_width)
     px = size.px(plain.basis(whole=ROOT_FONT_PX)) * screen.text_scale

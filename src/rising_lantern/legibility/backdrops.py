@@ -195,13 +195,15 @@ class Backdrop:
         """Where two sections that overlap are both behind a box."""
         found = np.zeros(len(places), dtype=np.bool_)
         sections = [self.swept.page.sections[index] for index in self.sheets]
-        for place, upper in enumerate(sections):
-            for lower in sections[place + 1 :]:
-                if upper.top < lower.bottom and lower.top < upper.bottom:
-                    edges = [max(upper.top, lower.top), min(upper.bottom, lower.bottom)]
-                    shift = self.swept.shift[places]
-                    both = box.within(*(snapped(edge + shift) for edge in edges))
-                    found |= both.seen
+        sections.sort(key=lambda section: section.top)
+        for place, first in enumerate(sections):
+            for second in sections[place + 1 :]:
+                if second.top >= first.bottom:
+                    break
+                edges = second.top, min(first.bottom, second.bottom)
+                shift = self.swept.shift[places]
+                both = box.within(*(snapped(edge + shift) for edge in edges))
+                found |= both.seen
         return found
 
     def _span(self, index: int, box: ScreenBox, places: Indices, plain: Flags) -> _Span | None:

@@ -440,13 +440,16 @@ def _is_apart(text: ContentBox, items: tuple[Item, ...]) -> bool:
     What has no letters may lie below it, as the box does that it is in.
     """
     own = next(place for place, item in enumerate(items) if item is text)
-    others = [item for item in items if item is not text]
-    below = [item for item in items[:own] if isinstance(item, FigureBox)]
     return not any(
-        (other.motion != text.motion or all(other is not item for item in below))
-        and _touches(other, text)
-        for other in others
+        _touches(other, text)
+        for place, other in enumerate(items)
+        if other is not text and not _carries(other, text, below=place < own)
     )
+
+
+def _carries(other: Item, text: ContentBox, *, below: bool) -> bool:
+    """Whether something without letters lies below a text and moves with it."""
+    return below and isinstance(other, FigureBox) and other.motion == text.motion
 
 
 def _touches(other: Item, text: ContentBox) -> bool:
