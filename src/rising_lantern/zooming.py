@@ -34,7 +34,7 @@ class Reader:
     """How a reader has a page.
 
     Attributes:
-        zoom: The zoom of the browser, in per cent: lengths are so many times as large.
+        zoom: The zoom of the browser, in per cent; it scales every length.
         text_size: The size of text alone, in per cent.
     """
 

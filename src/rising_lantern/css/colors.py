@@ -192,7 +192,7 @@ class Premultiplied:
 
 
 def _channels(token: Token, names: Mapping[str, Color]) -> Channels | None:
-    """The channels in sRGB and the alpha of a token, not clamped; None where it is no colour.
+    """The channels in sRGB and the alpha of a token, not clamped; None if it is not a colour.
 
     Raises:
         CssError: If it is a colour of CSS Color 5 with a fault in it.

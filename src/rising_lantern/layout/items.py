@@ -42,7 +42,7 @@ class ButtonLook:
     Attributes:
         state: ``hover``, ``focus`` or ``pressed``.
         color: The colour of its letters.
-        background: Its own opaque background; None for that which it has anyway.
+        background: Its opaque background in this state; None if the state does not change it.
     """
 
     state: str

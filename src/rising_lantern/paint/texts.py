@@ -23,8 +23,8 @@ from rising_lantern.plan.files.locate import Stamp
 
 _SMALLEST = 0.5  # px of a font size; smaller letters leave nothing to see
 _OVERHANG = 0.35  # font sizes that letters may reach beyond their box
-# Letters are drawn so many times as large, up to a font size in px, and reduced: the grid that a
-# font is fitted to is then finer than what browsers draw, which do not fit it to any.
+# Pairs of a font size in px and a scale: letters up to that size are drawn larger by the scale and
+# then reduced. Browsers do not hint these fonts; drawing larger makes hinting too fine to see.
 _FINENESS = ((32.0, 8), (120.0, 4), (400.0, 2))
 _STEPS = 4  # of a px, to which browsers round the place of a letter
 # Browsers give light letters more weight than dark ones: by the lightness of the colour, 0 to 1,
