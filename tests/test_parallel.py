@@ -166,6 +166,23 @@ def test_pages_that_are_alike_on_one_screen_only_are_named_there_only(folder: Pa
     assert "demo, more on laptop, phone" not in lines
 
 
+def test_ctrl_c_reaches_this_process_only() -> None:
+    """Whichever of them a terminal sends it to, and however early."""
+    code = (
+        "import doubling; from rising_lantern.parallel import shared;"
+        "print(set(shared(doubling.hears_ctrl_c, range(8), 2)), doubling.hears_ctrl_c(0))"
+    )
+    support = str(Path(__file__).parent / "support")
+    ended = subprocess.run(
+        [sys.executable, "-c", code],
+        capture_output=True,
+        check=True,
+        text=True,
+        env={**os.environ, "PYTHONPATH": support},
+    )
+    assert ended.stdout.split() == ["{False}", "True"]
+
+
 def test_ctrl_c_ends_with_what_is_known(site: Path) -> None:
     """In a terminal, where all processes get the signal; nothing of theirs is printed."""
     pid, screen = pty.fork()

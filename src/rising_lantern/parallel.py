@@ -9,10 +9,13 @@ from __future__ import annotations
 import logging
 import os
 import re
+import signal
 import time
 import warnings
-from collections.abc import Callable, Generator, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from concurrent.futures import CancelledError
+from contextlib import ExitStack, contextmanager
+from multiprocessing import resource_tracker
 from typing import Any, TypeVar
 
 from rising_lantern.errors import LanternError, RequestError, quoted
@@ -120,7 +123,7 @@ def _by_cluster(
     with client, parallel_config(backend="dask", client=client):
         share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
         try:
-            yield from _in_order(share(delayed(_sent)(work, packed(item)) for item in items))
+            yield from _in_order(share, (delayed(_sent)(work, packed(item)) for item in items))
         except (CancelledError, KilledWorker, OSError) as error:
             raise RequestError(f"the cluster at {address} was lost: {error}") from error
 
@@ -151,18 +154,44 @@ def _by_processes(
     warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
     # One item at a time, so that a slow one holds nothing up but itself.
     share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-    yield from _in_order(share(delayed(_tried)(work, item) for item in items))
+    yield from _in_order(share, (delayed(_tried)(work, item) for item in items))
 
 
-def _in_order(results: Generator[Any]) -> Iterator[Any]:
+def _in_order(
+    share: Callable[[Iterable[Any]], Generator[Any]], calls: Iterable[Any]
+) -> Iterator[Any]:
     """Results up to the first error, which is raised when it is its turn."""
-    try:
+    with ExitStack() as end:
+        with _interrupts_held_back():
+            results = share(calls)
+            end.callback(_stop, results)
         for result, error in results:
             if error is not None:
                 raise error
             yield result
+
+
+@contextmanager
+def _interrupts_held_back() -> Iterator[None]:
+    """Hold back Ctrl-C to the end; processes and threads that are started inside never get it.
+
+    A terminal sends it to all processes. This one answers it and ends the others, which would
+    print a traceback each.
+    """
+    if not hasattr(signal, "pthread_sigmask"):
+        yield
+        return
+    # joblib starts it, and where it is started the signal is let through again.
+    resource_tracker.ensure_running()
+    before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
+    try:
+        yield
     finally:
-        with warnings.catch_warnings():
-            # Where somebody stops, work that has been begun is meant to be lost.
-            warnings.simplefilter("ignore", UserWarning)
-            results.close()
+        signal.pthread_sigmask(signal.SIG_SETMASK, before)
+
+
+def _stop(results: Generator[Any]) -> None:
+    """End work that has been begun, and is meant to be lost."""
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", UserWarning)
+        results.close()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import signal
+
 from rising_lantern.errors import Fault, Place, PlanError
 
 
@@ -10,3 +12,8 @@ def doubled(number: int) -> int:
     if number < 0:
         raise PlanError([Fault(Place("plan.yaml", 3, 1), "too low", "raise it")])
     return 2 * number
+
+
+def hears_ctrl_c(_: int) -> bool:
+    """Whether Ctrl-C reaches the process that does this."""
+    return signal.SIGINT not in signal.pthread_sigmask(signal.SIG_BLOCK, ())
