@@ -9,16 +9,15 @@ from __future__ import annotations
 import logging
 import os
 import re
-import signal
 import time
 import warnings
 from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from concurrent.futures import CancelledError
-from contextlib import ExitStack, contextmanager
-from multiprocessing import resource_tracker
+from contextlib import ExitStack
 from typing import Any, TypeVar
 
 from rising_lantern.errors import LanternError, RequestError, quoted
+from rising_lantern.outputs.interrupts import kept_to_this_process
 from rising_lantern.plan.files.parcels import packed, unpacked
 
 Item = TypeVar("Item")
@@ -162,32 +161,13 @@ def _in_order(
 ) -> Iterator[Any]:
     """Results up to the first error, which is raised when it is its turn."""
     with ExitStack() as end:
-        with _interrupts_held_back():
+        with kept_to_this_process():
             results = share(calls)
             end.callback(_stop, results)
         for result, error in results:
             if error is not None:
                 raise error
             yield result
-
-
-@contextmanager
-def _interrupts_held_back() -> Iterator[None]:
-    """Hold back Ctrl-C to the end; processes and threads that are started inside never get it.
-
-    A terminal sends it to all processes. This one answers it and ends the others, which would
-    print a traceback each.
-    """
-    if not hasattr(signal, "pthread_sigmask"):
-        yield
-        return
-    # joblib starts it, and where it is started the signal is let through again.
-    resource_tracker.ensure_running()
-    before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
-    try:
-        yield
-    finally:
-        signal.pthread_sigmask(signal.SIG_SETMASK, before)
 
 
 def _stop(results: Generator[Any]) -> None:

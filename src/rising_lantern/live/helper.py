@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import multiprocessing
-import signal
 import threading
 from multiprocessing.connection import Connection
 from typing import Any
 
 from rising_lantern.errors import LanternError
+from rising_lantern.outputs.interrupts import kept_to_this_process
 from rising_lantern.previewing import PreviewWork
 from rising_lantern.previews.view_data import ViewData
 
@@ -69,7 +69,8 @@ class Helper:
             self._forget()
             self._pipe, other = _CONTEXT.Pipe()
             self._process = _CONTEXT.Process(target=_serve, args=(other,), daemon=True)
-            self._process.start()
+            with kept_to_this_process():
+                self._process.start()
             other.close()
         return self._pipe
 
@@ -81,8 +82,6 @@ class Helper:
 
 def _serve(pipe: Connection) -> None:
     """Do each piece of work that comes, until the other end is closed."""
-    # Ctrl-C is for the server, which ends this process.
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
     while True:
         try:
             work = pipe.recv()

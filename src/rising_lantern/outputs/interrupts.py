@@ -1,4 +1,4 @@
-"""Signals that ask a program to stop, held back while results are put in place."""
+"""Signals that ask a program to stop: when they are heard, and by which process."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import signal
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
+from multiprocessing import resource_tracker
 
 STOPPING = tuple(
     getattr(signal, name) for name in ("SIGINT", "SIGTERM", "SIGHUP") if hasattr(signal, name)
@@ -36,3 +37,22 @@ def held_back() -> Iterator[None]:
             signal.signal(item, signal.SIG_DFL if handler is None else handler)
     for number in heard:
         signal.raise_signal(number)
+
+
+@contextmanager
+def kept_to_this_process() -> Iterator[None]:
+    """Hold back Ctrl-C to the end; processes and threads that are started inside never get it.
+
+    A terminal sends it to all processes. This one answers it and ends the others, which would
+    print a traceback each.
+    """
+    if not hasattr(signal, "pthread_sigmask"):
+        yield
+        return
+    # A process needs it to start another one, and starting it lets the signal through again.
+    resource_tracker.ensure_running()
+    before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})
+    try:
+        yield
+    finally:
+        signal.pthread_sigmask(signal.SIG_SETMASK, before)
