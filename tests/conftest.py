@@ -18,15 +18,20 @@ from plans import MakePlan
 from rising_lantern.api import Plan
 from rising_lantern.demo.site import PLAN, sample_site
 from rising_lantern.proofs.engines import Engine, missing, started
+from thorough import FEW, MANY, examples
 
-settings.register_profile(
-    "suite", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow]
-)
-settings.load_profile("suite")
+for name, count in (("suite", FEW), ("thorough", MANY)):
+    settings.register_profile(
+        name, deadline=None, max_examples=count, suppress_health_check=[HealthCheck.too_slow]
+    )
 
 
-def pytest_configure() -> None:
-    """Let commands hear Ctrl-C, also where the suite itself runs in the background."""
+def pytest_configure(config: pytest.Config) -> None:
+    """Choose how many cases are tried.
+
+    Commands hear Ctrl-C, also where the suite itself runs in the background.
+    """
+    settings.load_profile("thorough" if config.getoption("--thorough") else "suite")
     if signal.getsignal(signal.SIGINT) is signal.SIG_IGN:
         signal.signal(signal.SIGINT, signal.default_int_handler)
 
@@ -47,21 +52,27 @@ _LONG = (
 )
 
 
-def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Put the tests that take longest first."""
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Leave out what is not asked for, and put the tests that take longest first."""
+    if not config.getoption("--thorough"):
+        left_out = [item for item in items if item.get_closest_marker("thorough")]
+        config.hook.pytest_deselected(items=left_out)
+        items[:] = [item for item in items if item not in set(left_out)]
     last = len(_LONG)
     items.sort(key=lambda item: _LONG.index(item.path.name) if item.path.name in _LONG else last)
 
 
 def pytest_addoption(parser: pytest.Parser) -> None:
-    """How many random plans are held against the browser."""
-    parser.addoption("--plans", type=int, default=25, help="random plans to try in Chromium")
+    """How much is tried."""
+    parser.addoption("--thorough", action="store_true", help="try all cases, not some of each kind")
+    parser.addoption("--plans", type=int, help="random plans to try in Chromium")
 
 
 def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """A test that takes a plan_seed runs once for each random plan."""
     if "plan_seed" in metafunc.fixturenames:
-        metafunc.parametrize("plan_seed", range(metafunc.config.getoption("--plans")))
+        plans = metafunc.config.getoption("--plans")
+        metafunc.parametrize("plan_seed", range(examples(21) if plans is None else plans))
 
 
 @pytest.fixture

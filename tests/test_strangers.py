@@ -13,6 +13,7 @@ import subprocess
 import sys
 import time
 from importlib.resources import files as resources
+from itertools import product
 from pathlib import Path
 from typing import Any, get_args
 
@@ -33,6 +34,7 @@ from rising_lantern.errors import quoted
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
+from thorough import some
 
 PLAIN = plan_text(sections="a: {height: 700px}")
 HEAD = (
@@ -326,10 +328,11 @@ def test_a_page_that_is_named_twice_counts_once(folder: Path) -> None:
     assert twice.stdout == run("trace", "plan.yaml", "--of", "layers", cwd=folder).stdout
 
 
-@pytest.mark.parametrize("encoding", ["latin-1", "cp1252", "ascii", "utf-8"])
-@pytest.mark.parametrize(
-    "name", [b"caf\xc3\xa9.yaml", b"raw\xff\xfe.yaml", b"\x1b[31mred\x07.yaml"]
-)
+ENCODINGS = "latin-1", "cp1252", "ascii", "utf-8"
+ODD_NAMES = b"caf\xc3\xa9.yaml", b"raw\xff\xfe.yaml", b"\x1b[31mred\x07.yaml"
+
+
+@pytest.mark.parametrize(("name", "encoding"), some(product(ODD_NAMES, ENCODINGS), 5))
 def test_any_name_is_shown_in_any_encoding_and_never_raw(
     folder: Path, encoding: str, name: bytes
 ) -> None:

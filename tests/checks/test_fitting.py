@@ -15,6 +15,7 @@ from findings import found
 from plans import MakePlan, plan_text
 from rising_lantern.checks.fitting import rows_of
 from rising_lantern.checks.headers import ZOOMED
+from thorough import examples
 
 _LONG = "a: {height: 600px, background: '#102030'}, b: {height: 1500px, background: '#102030'}"
 
@@ -30,7 +31,7 @@ def header_of(width: float, start: int, center: int, end: int) -> str:
     return f"height: 60px, padding: 20px, width: {width}px, parts: {{{parts}}}"
 
 
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 @given(st.integers(0, 300), st.integers(0, 300), st.integers(0, 300), st.integers(120, 900))
 def test_a_crowded_header_is_found_where_boxes_overlap(
     tmp_path_factory: pytest.TempPathFactory, start: int, center: int, end: int, width: int
@@ -216,7 +217,7 @@ def test_motion_that_is_hardly_seen_is_found(make_plan: MakePlan, sections: str,
     assert [word in finding.message for finding in findings] == ([True] if word else [])
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.integers(620, 800), st.integers(0, 200))
 def test_the_room_that_is_missing_is_exact(
     tmp_path_factory: pytest.TempPathFactory, height: int, after: int

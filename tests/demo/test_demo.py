@@ -19,6 +19,7 @@ from rising_lantern.demo.site import FILES, PLAN, TRAPS, write_site
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.text.consistency import layers_of
+from thorough import thorough
 
 
 def test_the_site_has_what_a_site_has(site: Path, regatta: Plan) -> None:
@@ -108,6 +109,7 @@ def test_each_kind_of_header_and_layer_is_shown(regatta: Plan) -> None:
     assert regatta.view("home").at(704).look == "solid"
 
 
+@thorough
 def test_demo_writes_and_previews_the_site(tmp_path: Path) -> None:
     """The command itself, as a user runs it; then its plan is traced."""
     command = [sys.executable, "-m", "rising_lantern"]

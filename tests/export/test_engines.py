@@ -12,6 +12,7 @@ from plans import MakePlan, plan_text
 from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.reading import layer_name, scroll_to
 from rising_lantern.proofs.serving import served
+from thorough import some
 
 pytestmark = pytest.mark.browser
 
@@ -31,7 +32,7 @@ MOVING = [
 ]
 
 
-@pytest.mark.parametrize("motion", MOVING)
+@pytest.mark.parametrize("motion", some(MOVING, 3))
 def test_layers_move_alike_in_every_engine(
     engine: Engine, make_plan: MakePlan, folder: Path, motion: str
 ) -> None:

@@ -12,6 +12,7 @@ from pages import write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import check
 from rising_lantern.proofs.serving import served
+from thorough import some
 
 pytestmark = pytest.mark.browser
 
@@ -52,7 +53,9 @@ def counted(chromium: Chromium) -> Chromium:
     return chromium
 
 
-@pytest.mark.parametrize("case", cases(), ids=lambda case: "-".join(map(str, case)))
+@pytest.mark.parametrize(
+    "case", some([(case,) for case in cases()], 4), ids=lambda case: "-".join(map(str, case))
+)
 def test_what_oscillates_is_found_and_nothing_else(
     counted: Chromium, make_plan: MakePlan, tmp_path: Path, case: tuple[int, int, int, int]
 ) -> None:

@@ -17,6 +17,7 @@ from plans import MakePlan, plan_text
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import parse_color
 from rising_lantern.proofs.serving import served
+from thorough import some
 
 pytestmark = pytest.mark.browser
 
@@ -381,7 +382,7 @@ def differences(
     return found
 
 
-@pytest.mark.parametrize("name", EXACT)
+@pytest.mark.parametrize("name", some(EXACT, 3))
 def test_frames_are_screenshots_where_nothing_is_resampled(
     chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
 ) -> None:
@@ -390,7 +391,7 @@ def test_frames_are_screenshots_where_nothing_is_resampled(
         assert (difference.max(axis=-1) <= 2).mean() > 0.99
 
 
-@pytest.mark.parametrize("name", RESAMPLED)
+@pytest.mark.parametrize("name", some(RESAMPLED, 3))
 def test_frames_are_near_screenshots_of_resampled_photographs(
     chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
 ) -> None:

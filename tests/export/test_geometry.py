@@ -16,6 +16,7 @@ from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
 from rising_lantern.proofs.serving import served
+from thorough import examples, some
 
 pytestmark = pytest.mark.browser
 
@@ -50,7 +51,7 @@ def _pairings() -> Iterator[tuple[str, str]]:
             )
 
 
-@pytest.mark.parametrize(("header", "looks"), list(_pairings()))
+@pytest.mark.parametrize(("header", "looks"), some(_pairings(), 4))
 def test_headers_and_sections_stand_as_their_moments_say(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, header: str, looks: str
 ) -> None:
@@ -101,10 +102,11 @@ def test_texts_that_do_not_fit_start_at_the_upper_left(
             assert_agrees(read(chromium, view), view, scroll)
 
 
-@pytest.mark.parametrize(
-    "size", ["auto", "contain", "cover", "40% 30%", "200px auto", "auto 130px"]
-)
-@pytest.mark.parametrize("repeat", ["round", "round no-repeat", "no-repeat round", "round space"])
+SIZES = "auto", "contain", "cover", "40% 30%", "200px auto", "auto 130px"
+REPEATS = "round", "round no-repeat", "no-repeat round", "round space"
+
+
+@pytest.mark.parametrize(("size", "repeat"), some(product(SIZES, REPEATS), 5))
 def test_pictures_are_repeated_a_whole_number_of_times(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, size: str, repeat: str
 ) -> None:
@@ -204,7 +206,7 @@ def test_no_frame_shows_what_was_in_memory_before(
 
     sections = "a: {height: 500px}, b: {height: 700px, background: white, content: [{text: Hello, speed: 1.2}]}"
     plans = [make_plan(plan_text(sections=sections, background="#a03020"))]
-    for seed in range(12):
+    for seed in range(examples(12)):
         own = folder / str(seed)
         own.mkdir()
         paint_pictures(own)

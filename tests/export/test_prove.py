@@ -19,6 +19,7 @@ from rising_lantern.errors import RequestError
 from rising_lantern.proofs import engines
 from rising_lantern.proofs.hosts import pasted
 from rising_lantern.proofs.serving import served
+from thorough import some
 
 pytestmark = pytest.mark.browser
 
@@ -269,7 +270,7 @@ axe.run(document, {}).then((result) => done(result.violations.map((item) =>
 """
 
 
-@pytest.mark.parametrize("page", ["home", "lanterns", "programme", "visit", "journal"])
+@pytest.mark.parametrize("page", some(["home", "lanterns", "programme", "visit", "journal"], 2))
 def test_an_accessibility_engine_finds_nothing_in_any_look(
     chromium: Chromium, regatta: Plan, tmp_path: Path, page: str
 ) -> None:

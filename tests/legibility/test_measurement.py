@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import product
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +23,7 @@ from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
 from rising_lantern.view import View
+from thorough import examples, some
 
 
 @given(
@@ -105,8 +107,7 @@ _SECTIONS = {
 }
 
 
-@pytest.mark.parametrize("header", _HEADERS)
-@pytest.mark.parametrize("sections", _SECTIONS.values(), ids=_SECTIONS.keys())
+@pytest.mark.parametrize(("header", "sections"), some(product(_HEADERS, _SECTIONS.values()), 4))
 def test_readings_are_those_of_painted_frames(
     make_plan: MakePlan, header: str, sections: str
 ) -> None:
@@ -228,7 +229,7 @@ _PIECES = st.tuples(
 )
 
 
-@settings(max_examples=6, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(6), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.lists(_PIECES, min_size=3, max_size=5), st.sampled_from(_HEADERS), st.randoms())
 def test_contrasts_of_random_plans_are_those_of_painted_frames(
     make_plan: MakePlan, pieces: list[tuple[list[str], int, str, str]], header: str, random: Any

@@ -170,21 +170,21 @@ def test_what_it_measures_is_what_check_finds(live: Live) -> None:
     assert "no page 'nowhere'" in json.loads(body)["faults"][0]["text"]
 
 
-@pytest.mark.parametrize(
-    "headers",
-    [
-        {"Host": "saltmere.example"},
-        {"Host": "127.0.0.1:1"},
-        {"Host": ""},
-        {"Origin": "http://saltmere.example"},
-        {"Origin": "null"},
-        {"Sec_Fetch_Site": "cross-site"},
-    ],
+ELSEWHERE: tuple[dict[str, str], ...] = (
+    {"Host": "saltmere.example"},
+    {"Host": "127.0.0.1:1"},
+    {"Host": ""},
+    {"Origin": "http://saltmere.example"},
+    {"Origin": "null"},
+    {"Sec_Fetch_Site": "cross-site"},
 )
-def test_other_hosts_and_origins_get_nothing(live: Live, headers: dict[str, str]) -> None:
-    for path in ("/", "/outline.json", "/events", "/assets/photo.png"):
-        status, body, _ = live.get(path, **headers)
-        assert (status, body) == (403, b"not for this host or origin")
+
+
+def test_other_hosts_and_origins_get_nothing(live: Live) -> None:
+    for headers in ELSEWHERE:
+        for path in ("/", "/outline.json", "/events", "/assets/photo.png"):
+            status, body, _ = live.get(path, **headers)
+            assert (status, body) == (403, b"not for this host or origin"), headers
 
 
 def test_only_what_an_export_names_is_there_and_everything_is_strict(

@@ -12,6 +12,7 @@ import sys
 import threading
 import time
 from collections.abc import Callable, Iterator
+from itertools import product
 from pathlib import Path
 
 import pytest
@@ -24,6 +25,7 @@ from rising_lantern.outputs.files import whole_file
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.outputs.records import RECORD
 from rising_lantern.outputs.scratch import PREFIX, scratch_folder
+from thorough import some
 
 PLAN = plan_text(sections="a: {height: 4000px, layers: [{image: photo.png}]}")
 LATE = plan_text(
@@ -348,9 +350,12 @@ def slow(folder: Path) -> Path:
     return folder
 
 
-@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGHUP])
-@pytest.mark.parametrize("after", [0.0, 0.4])
-@pytest.mark.parametrize("words", FOLDERS, ids=lambda words: words[0])
+SIGNALS = signal.SIGINT, signal.SIGTERM, signal.SIGHUP
+
+
+@pytest.mark.parametrize(
+    ("after", "words", "number"), some(product([0.0, 0.4], FOLDERS, SIGNALS), 4), ids=str
+)
 def test_a_command_that_is_asked_to_stop_leaves_nothing(
     slow: Path, words: tuple[str, ...], number: signal.Signals, after: float
 ) -> None:

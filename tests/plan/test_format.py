@@ -23,6 +23,7 @@ from rising_lantern.plan.generated.reference import OBJECTS, reference
 from rising_lantern.plan.generated.schema import schema
 from rising_lantern.plan.text.nodes import Node, parse
 from rising_lantern.plan.text.writing import changed_text
+from thorough import is_thorough
 
 ROOT = Path(__file__).parents[2]
 PACKAGE = ROOT / "src" / "rising_lantern"
@@ -337,7 +338,8 @@ def test_a_new_key_is_put_in_and_nothing_else_is_touched(site: Path) -> None:
     name = "regatta.yaml"
     text = (site / name).read_text("utf-8")
     before = text.splitlines()
-    for path in mappings(parse(text, name)):
+    every = list(mappings(parse(text, name)))
+    for path in every if is_thorough() else every[::6]:
         key = ".".join(str(part) for part in (*path, "zzz"))
         after = changed_text(text, name, {key: "1px"})
         node = parse(after, name)

@@ -18,6 +18,7 @@ import rising_lantern as rl
 from pictures import paint_pictures
 from rising_lantern.plan.generated.schema import schema
 from rising_lantern.plan.text.nodes import parse
+from thorough import examples
 
 Path_ = tuple[str | int, ...]
 
@@ -168,7 +169,7 @@ def test_a_plan_with_every_key_is_accepted_by_both(beside: Path) -> None:
 
 
 @given(st.sampled_from(PATHS), st.sampled_from(STRAYS))
-@settings(max_examples=250)
+@settings(max_examples=examples(250))
 def test_the_schema_agrees_where_anything_else_stands_anywhere(
     beside: Path, path: Path_, value: Any
 ) -> None:
@@ -176,7 +177,7 @@ def test_the_schema_agrees_where_anything_else_stands_anywhere(
 
 
 @given(st.sampled_from(PATHS), st.sampled_from(EXTRAS))
-@settings(max_examples=150)
+@settings(max_examples=examples(150))
 def test_the_schema_agrees_where_something_is_added(
     beside: Path, path: Path_, extra: tuple[str, Any]
 ) -> None:

@@ -22,6 +22,7 @@ from rising_lantern.plan.models.thresholds import parse_threshold
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.nearest import luminance_of, nearest
+from thorough import examples, some
 
 
 @given(st.integers(-50, 50), st.integers(1, 3000), st.integers(-60, 4000))
@@ -47,7 +48,7 @@ def test_oklab_is_that_of_the_standard(color: str, lab: tuple[float, float, floa
     assert parse_color(f"oklab({light} {a} {b})").hex() == "#4a7c9bff"
 
 
-@settings(max_examples=12)
+@settings(max_examples=examples(12))
 @given(st.integers(0, 0xFFFFFF), st.floats(0, 1))
 def test_no_other_colour_of_that_luminance_is_nearer(value: int, share: float) -> None:
     """Against a search through a thousand colours around the one that is found."""
@@ -176,7 +177,7 @@ PLANTED: list[tuple[str, str, str, int]] = [
 ]
 
 
-@pytest.mark.parametrize(("rule", "header", "sections", "ways"), PLANTED)
+@pytest.mark.parametrize(("rule", "header", "sections", "ways"), some(PLANTED, 2))
 def test_a_change_clears_and_one_step_less_does_not(
     make_plan: MakePlan, rule: str, header: str, sections: str, ways: int
 ) -> None:
@@ -194,7 +195,7 @@ def test_a_change_clears_and_one_step_less_does_not(
             assert rl.check(nearly, only=(rule,))
 
 
-@settings(max_examples=6)
+@settings(max_examples=examples(6))
 @given(st.integers(0x888888, 0xFFFFFF), st.floats(0, 0.3), st.floats(0.2, 0.9))
 def test_planted_texts_are_fixed_whatever_their_colours(
     tmp_path_factory: pytest.TempPathFactory, ink: int, alpha: float, speed: float
@@ -364,7 +365,7 @@ def test_the_number_of_check_is_that_of_tune(make_plan: MakePlan) -> None:
     assert time in proposal.fixes[0].after
 
 
-@settings(max_examples=3)
+@settings(max_examples=examples(3))
 @given(st.integers(0, 10_000))
 def test_what_tune_writes_clears_what_it_says_and_makes_nothing_new(
     tmp_path_factory: pytest.TempPathFactory, seed: int
