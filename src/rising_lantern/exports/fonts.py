@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import io
-import logging
 from collections.abc import Iterable
 from functools import lru_cache
 from pathlib import Path
 
-from fontTools import subset
+import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 
 from rising_lantern.opening import opened_file
@@ -28,17 +27,12 @@ def subset_font(path: Path, characters: Iterable[str]) -> bytes:
 @lru_cache(maxsize=64)
 def _subset(path: Path, stamp: Stamp, characters: str) -> bytes:
     del stamp  # the state of the file, by which a change of it is known
-    logging.getLogger("fontTools").setLevel(logging.ERROR)
-    options = subset.Options()
-    options.flavor = "woff2"
-    options.layout_features = ["*"]
-    options.notdef_outline = True
-    options.hinting = False
     with opened_file(path) as opened:
-        font = TTFont(io.BytesIO(opened.read()), fontNumber=0, recalcTimestamp=False)
-    worker = subset.Subsetter(options)
-    worker.populate(text=characters)
-    worker.subset(font)
+        face = hb.Face(opened.read(), 0)
+    wanted = hb.SubsetInput()
+    wanted.unicode_set.update(map(ord, characters))
+    wanted.flags = hb.SubsetFlags.NO_HINTING | hb.SubsetFlags.NOTDEF_OUTLINE
+    font = TTFont(io.BytesIO(hb.subset(face, wanted).blob.data), recalcTimestamp=False)
     font.flavor = "woff2"
     packed = io.BytesIO()
     font.save(packed)
