@@ -29,26 +29,33 @@ for name, count in (("suite", FEW), ("thorough", MANY)):
 def pytest_configure(config: pytest.Config) -> None:
     """Choose how many cases are tried.
 
-    Commands hear Ctrl-C, also where the suite itself runs in the background.
+    Commands hear Ctrl-C and hang-ups, also where the suite itself runs in the background.
     """
     settings.load_profile("thorough" if config.getoption("--thorough") else "suite")
-    if signal.getsignal(signal.SIGINT) is signal.SIG_IGN:
-        signal.signal(signal.SIGINT, signal.default_int_handler)
+    for number, usual in (
+        (signal.SIGINT, signal.default_int_handler),
+        (signal.SIGHUP, signal.SIG_DFL),
+    ):
+        if signal.getsignal(number) is signal.SIG_IGN:
+            signal.signal(number, usual)
 
 
 # Files whose tests take long come first, so that no process is left alone with one at the end.
 _LONG = (
     "test_demo.py",
+    "test_prove.py",
+    "test_pages.py",
+    "test_outputs.py",
+    "test_live.py",
+    "test_random_engines.py",
+    "test_interface.py",
     "test_large.py",
     "test_tune.py",
-    "test_random.py",
-    "test_measurement.py",
-    "test_rules.py",
     "test_pictures.py",
-    "test_format.py",
-    "test_plans.py",
-    "test_outputs.py",
-    "test_playing.py",
+    "test_parallel.py",
+    "test_geometry.py",
+    "test_frames.py",
+    "test_measurement.py",
 )
 
 

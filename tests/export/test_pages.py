@@ -8,17 +8,18 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from PIL import Image
 
 from chromium import Chromium
 from pages import assert_agrees, move_by_script, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.proofs.serving import served
-from thorough import some
+from thorough import examples, some
 
 pytestmark = pytest.mark.browser
 
-POSITIONS = 20
+POSITIONS = examples(20)
 
 
 @pytest.fixture(scope="module")
@@ -26,6 +27,10 @@ def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator
     """The sample site's preview, served on the loopback."""
     folder = tmp_path_factory.mktemp("preview")
     write_pages(regatta.views(), folder)
+    strips = folder / "filmstrips"
+    strips.mkdir()
+    for view in regatta.views():
+        Image.new("RGB", (8, 8)).save(strips / f"{view.box.file_name}.png")
     with served(folder) as url:
         yield f"{url}/pages"
 

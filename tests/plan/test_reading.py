@@ -135,7 +135,7 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(header="show: {viewports: {only: [lptop]}}"), "did you mean 'laptop'?"),
         (
             plan_text(sections="a: {height: 1px, layers: [{}]}"),
-            "the layer has none of image, slides and fill",
+            "the layer has none of image, slides, video and fill",
         ),
         (
             plan_text(sections="a: {height: 1px, layers: [{fill: red, speed: 150}]}"),
@@ -460,7 +460,9 @@ def test_sizes_that_are_absurd_on_a_screen_only_are_cut_down(make_plan: MakePlan
 
 
 def test_a_page_as_high_as_can_be_is_painted(make_plan: MakePlan) -> None:
-    view = make_plan(plan_text(sections="a: {height: 900000px}")).view()
+    view = make_plan(
+        plan_text(sections="a: {height: 900000px}", viewports="laptop: 100x600")
+    ).view()
     assert view.max_scroll == 899_400
     assert view.at(500_000).sections["a"].top == -500_000
     assert view.frame(500_000).getextrema() == ((255, 255), (255, 255), (255, 255))

@@ -36,7 +36,9 @@ def _case(case: Any, *marks: pytest.MarkDecorator) -> Any:
 
 def is_thorough() -> bool:
     """Whether all cases are asked for."""
-    return settings.default.max_examples >= MANY
+    chosen = settings.default
+    assert chosen is not None
+    return chosen.max_examples >= MANY
 
 
 def examples(many: int) -> int:
