@@ -79,7 +79,7 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """A test that takes a plan_seed runs once for each random plan."""
     if "plan_seed" in metafunc.fixturenames:
         plans = metafunc.config.getoption("--plans")
-        metafunc.parametrize("plan_seed", range(examples(21) if plans is None else plans))
+        metafunc.parametrize("plan_seed", range(examples(15) if plans is None else plans))
 
 
 @pytest.fixture

@@ -49,6 +49,8 @@ class ViewDrawing:
         chart: The form of the scroll chart.
         findings: Whether the chart marks what is wrong.
         positions: The scroll positions that the filmstrip shows; None for those that tell most.
+        second: The time at which filmstrip and header show slides that run and videos; None where
+            they stand.
     """
 
     plan: Plan
@@ -58,6 +60,7 @@ class ViewDrawing:
     chart: ChartForm = "png"
     findings: bool = False
     positions: tuple[int, ...] | None = None
+    second: float | None = None
 
     def drawn(self) -> Drawing:
         """All of it."""
@@ -81,14 +84,19 @@ class ViewDrawing:
             view, found, positions, {play.name: play.gesture for play in self.plays}
         )
         measured = drawn.positions, drawn.curves
+        strip, close_ups = drawn.shown, drawn.close_ups
+        if self.second is not None:
+            timed = view.showing(second=self.second)
+            at = [shot.stop.scroll_px for shot in strip.shots]
+            strip, close_ups = timed.previewed(at), timed.header_shots()
         save(draw(view.charted(open_ones if self.findings else (), measured)), chart, self.chart)
         made = {
-            f"{STRIPS}/{name}.png": png_bytes(strip_of(view.plan, drawn.shown)),
+            f"{STRIPS}/{name}.png": png_bytes(strip_of(view.plan, strip)),
             f"{CHARTS}/{name}.{self.chart}": chart.getvalue(),
         }
-        if drawn.close_ups:
-            strip = header_strip_of(view.plan, view.box, drawn.close_ups)
-            made[f"{HEADERS}/{name}.png"] = png_bytes(strip)
+        if close_ups:
+            header = header_strip_of(view.plan, view.box, close_ups)
+            made[f"{HEADERS}/{name}.png"] = png_bytes(header)
         for play in self.plays:
             with TemporaryDirectory() as folder:
                 path = Path(folder) / f"play.{play.form}"
@@ -100,7 +108,7 @@ class ViewDrawing:
         """Only its header strip; nothing where it has no header."""
         from rising_lantern.report.preview import HEADERS, png_bytes  # noqa: PLC0415
 
-        view = self.plan.view(self.page, self.viewport)
+        view = self.plan.view(self.page, self.viewport).showing(second=self.second)
         if view.switches is None:
             return {}
         name = file_name(self.page, self.viewport)
@@ -112,7 +120,7 @@ class ViewDrawing:
 
     def __reduce__(self) -> tuple[type[ViewDrawing], tuple[Any, ...]]:
         plan = Plan(self.plan.file.of_page(self.page))
-        asked = self.plays, self.chart, self.findings, self.positions
+        asked = self.plays, self.chart, self.findings, self.positions, self.second
         return ViewDrawing, (plan, self.page, self.viewport, *asked)
 
 

@@ -1,4 +1,4 @@
-"""Frames of a view whose slides run by themselves."""
+"""Frames of a view whose slides or videos run by themselves."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ class SlidesInTime(Generic[Seen]):
     def __init__(self, box: PageBox, seen: Callable[[Instant], Seen]) -> None:
         self._box = box
         self._seen = seen
-        self._views: OrderedDict[tuple[str | None, ...], Seen] = OrderedDict()
+        self._views: OrderedDict[tuple[object, ...], Seen] = OrderedDict()
 
     def frame(self, second: float, paint: Callable[[Seen], Bytes]) -> Bytes:
         """A frame at a second, in which slides that change are mixed.
@@ -84,9 +84,9 @@ class SlidesInTime(Generic[Seen]):
     def _at(self, instant: Instant) -> Seen:
         """The view with the slides that are there at an instant."""
         view = self._seen(instant)
-        names = tuple(layer.name for layer in view.box.layers())
-        known = self._views.setdefault(names, view)
-        self._views.move_to_end(names)
+        shown = tuple(layer.picture for layer in view.box.layers())
+        known = self._views.setdefault(shown, view)
+        self._views.move_to_end(shown)
         while len(self._views) > _MOST_VIEWS:
             self._views.popitem(last=False)
         return known

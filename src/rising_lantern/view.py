@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from functools import cached_property
@@ -21,6 +22,7 @@ from rising_lantern.layout.pages import PageBox, lay_out_page
 from rising_lantern.layout.sections import Instant
 from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves, worst_of
 from rising_lantern.legibility.tables import content_table, header_table
+from rising_lantern.legibility.videos import hardest_frames
 from rising_lantern.notebook import html_table
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.models.document import Document
@@ -54,6 +56,14 @@ if TYPE_CHECKING:
 _CHARTED = 1200  # positions that a chart has room for
 
 
+def _time(second: float) -> float:
+    """A time since a page was opened, in seconds."""
+    time = number("a time", second)
+    if not (math.isfinite(time) and time >= 0):
+        raise RequestError(f"a time is a number of seconds from 0 on, not {second}")
+    return time
+
+
 class View:
     """One page of a plan at one viewport.
 
@@ -64,7 +74,7 @@ class View:
         page: The page's name.
         viewport: The viewport's name.
         slide: The picture that layers with several show, counted round from 0.
-        instant: The time at which slides that run are shown; None where they stand.
+        instant: The time at which slides that run and videos are shown; None where they stand.
         box: The page as it is laid out.
         switches: Where its header switches; None without a header.
     """
@@ -121,15 +131,22 @@ class View:
         """The last scroll position that a reader reaches, in CSS px."""
         return self.switches.max_scroll if self.switches else self.box.flow.ends(0)
 
-    def showing(self, slide: int) -> View:
-        """The view with other pictures of its slides and animations showing.
+    def showing(self, slide: int = 0, second: float | None = None) -> View:
+        """The view with other pictures of its slides, animations and videos showing.
 
         Args:
-            slide: The picture that each layer with several shows, counted round from 0.
+            slide: The picture that each layer with several shows, counted round from 0; of a
+                video its poster, if it has one, and then its frames.
+            second: The time since the page was opened, for videos and for slides that run; by
+                default slides stand, and videos show their poster or first frame.
+
+        Raises:
+            RequestError: If the second is below 0 or not a finite number.
         """
-        if slide == self.slide:
+        instant = None if second is None else (_time(second) * 1000, 0)
+        if (slide, instant) == (self.slide, self.instant):
             return self
-        return View(self.plan, self.page, self.viewport, slide)
+        return View(self.plan, self.page, self.viewport, slide, instant)
 
     def slides(self) -> tuple[View, ...]:
         """The view once with each picture of its slides showing; itself where it has none."""
@@ -306,15 +323,16 @@ class View:
         Args:
             scroll: The position in CSS px.
             going: As in :meth:`sweep`.
-            second: The time since the page was opened, for slides that run; by default they stand.
+            second: The time since the page was opened, for slides that run and for videos; by
+                default they stand.
 
         Raises:
             PlanError: If a picture of the plan turns out to be damaged.
-            RequestError: As in :meth:`sweep`.
+            RequestError: As in :meth:`sweep`; if the second is below 0 or not a finite number.
         """
         if second is None:
             return Image.fromarray(self.pixels(scroll, going))
-        time = max(number("a time", second), 0.0)
+        time = _time(second)
         return Image.fromarray(
             self._slides.frame(time, lambda view: view.pixels(scroll, going).copy())
         )
@@ -493,11 +511,17 @@ class View:
         if conformance is not None:
             one_of("conformance", conformance, ("AA", "AAA"))
             limits = limits.model_copy(update={"conformance": conformance})
-        for index, slide in enumerate(self.slides()):
+        for index, slide in enumerate((*self.slides(), *self._hardest_frames())):
             fresh = slide.box.unlike(self.box) if index else None
             yield CheckContext(
                 slide.plan, slide.box, slide.switches, slide.max_scroll, limits, fresh, focus
             )
+
+    def _hardest_frames(self) -> Iterator[View]:
+        """The view with those frames of videos over which something is hardest to read."""
+        pictures = self.plan.files.pictures
+        for slide in hardest_frames(self.box, self.switches, pictures, self.max_scroll):
+            yield self.showing(slide)
 
     # --- what is computed once ---------------------------------------------------------------
 

@@ -14,8 +14,8 @@ from PIL import Image
 import rising_lantern as rl
 from rising_lantern.api import Plan
 from rising_lantern.checks.running import rules
-from rising_lantern.demo import marks
-from rising_lantern.demo.site import FILES, PLAN, TRAPS, write_site
+from rising_lantern.demo import afloat, marks
+from rising_lantern.demo.site import FILES, PLAN, TRAPS, plan_text, write_site
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.text.consistency import layers_of
@@ -44,16 +44,35 @@ def test_the_pictures_are_wide_small_and_of_all_kinds(site: Path) -> None:
     for path in (site / "pictures").glob("*.jpg"):
         size += path.stat().st_size
         with Image.open(path) as picture:
-            assert picture.width >= 2400
+            assert picture.width >= (1280 if path.stem == "afloat" else 2400)
             grey = np.asarray(picture.convert("L").reduce(8), dtype=float)
         means[path.stem] = grey.mean()
         details[path.stem] = grey.std()
     assert size < 4_000_000
-    assert len(means) == 6
+    assert len(means) == 7
     assert means["woven-paper"] > 200
     assert means["morning-river"] > 170
     assert means["night-sky"] < 60
     assert details["crowd-of-lights"] > 30
+
+
+def test_the_video_is_short_light_and_meets_its_start(site: Path, regatta: Plan) -> None:
+    picture = regatta.file.files.pictures["pictures/afloat.webm"]
+    assert picture.clip is not None
+    assert picture.clip.seconds == pytest.approx(4, abs=0.1)
+    assert (site / "pictures/afloat.webm").stat().st_size < 400_000
+    first, second, *_, last = (frame.astype(int) for frame in afloat.frames())
+    assert np.abs(last - first).mean() < 1.5 * np.abs(second - first).mean() < 3
+
+
+def test_without_the_package_the_site_has_a_picture_in_its_place(
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
+    assert "video: pictures/afloat.webm, poster: pictures/afloat.jpg" in plan_text(PLAN)
+    monkeypatch.setattr(afloat, "find_spec", lambda _: None)
+    text = plan_text(PLAN)
+    assert "{image: pictures/afloat.jpg, position" in text
+    assert "webm" not in text
 
 
 def test_the_logos_have_one_shape_in_two_inks() -> None:

@@ -50,7 +50,7 @@ def measured(behind: Bytes, ink: Color) -> tuple[float, float]:
     return order(values, 0.05), order(values, 0.5)
 
 
-@pytest.mark.parametrize("name", some(PHOTOGRAPHS, 3))
+@pytest.mark.parametrize("name", some(PHOTOGRAPHS, 5))
 def test_contrast_is_that_of_screenshots_without_the_letters(
     chromium: Chromium, site: Path, tmp_path: Path, name: str
 ) -> None:

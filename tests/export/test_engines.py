@@ -61,14 +61,17 @@ HELD = "position: sticky, height: 90px, hold-space: true, change: fade 300ms, lo
 
 @pytest.mark.parametrize(
     "header",
-    [
-        HELD,
-        HELD.replace("hold-space: true", "over: true"),
-        HELD.replace("hold-space: true", "over: true, hold-space: true"),
-        HELD.replace("hold-space: true", "inside: a, hold-space: true"),
-        HELD.replace("hold-space: true", "inside: 900px, hold-space: true"),
-        HELD.replace("sticky", "static"),
-    ],
+    some(
+        [
+            HELD,
+            HELD.replace("hold-space: true", "over: true"),
+            HELD.replace("hold-space: true", "over: true, hold-space: true"),
+            HELD.replace("hold-space: true", "inside: a, hold-space: true"),
+            HELD.replace("hold-space: true", "inside: 900px, hold-space: true"),
+            HELD.replace("sticky", "static"),
+        ],
+        2,
+    ),
 )
 def test_a_header_that_changes_its_height_does_not_push_the_reader(
     engine: Engine, make_plan: MakePlan, folder: Path, header: str

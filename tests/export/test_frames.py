@@ -382,7 +382,7 @@ def differences(
     return found
 
 
-@pytest.mark.parametrize("name", some(EXACT, 3))
+@pytest.mark.parametrize("name", some(EXACT, 4))
 def test_frames_are_screenshots_where_nothing_is_resampled(
     chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
 ) -> None:

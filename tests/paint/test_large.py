@@ -40,7 +40,7 @@ UNDER = "{image: photo.png, attachment: fixed}"
 
 def frames(view: rl.View) -> list[np.ndarray]:
     """What is shown at some positions, between whole px as well."""
-    return [view.pixels(scroll) for scroll in (0, 1, 333.5, 700, 1204, 1511.25, view.max_scroll)]
+    return [view.pixels(scroll) for scroll in (0, 333.5, 1204, 1511.25, view.max_scroll)]
 
 
 @pytest.fixture
@@ -104,7 +104,7 @@ LARGE = {
 }
 
 
-@pytest.mark.parametrize("kind", some(LARGE, 3))
+@pytest.mark.parametrize("kind", some(LARGE, 5))
 def test_a_large_page_takes_less_than_a_gigabyte(tmp_path: Path, kind: str) -> None:
     paint_pictures(tmp_path)
     text = plan_text(header=HEADER, sections=LARGE[kind], viewports="laptop: 1280x800")

@@ -47,6 +47,7 @@ _BESIDE: dict[tuple[str, str], dict[str, Any]] = {
     ("Layer", "focus"): {"image": "photo.png"},
     ("Layer", "every"): {"slides": ["photo.png", "noise.png"]},
     ("Layer", "change"): {"slides": ["photo.png", "noise.png"], "every": "6s"},
+    ("Layer", "poster"): {"video": "river.webm"},
     ("Header", "inside"): {"position": "sticky"},
     ("Header", "under"): {"looks": {"clear": {}, "solid": {}}},
     ("Section", "min-height"): {"height": "auto"},
@@ -56,7 +57,7 @@ _BESIDE: dict[tuple[str, str], dict[str, Any]] = {
 # Keys of which an object has exactly one, the one that it has by default last.
 _ONE_OF = {
     "Part": ("text", "image"),
-    "Layer": ("image", "slides", "fill"),
+    "Layer": ("image", "slides", "video", "fill"),
     "Content": ("image", "box", "text"),
 }
 

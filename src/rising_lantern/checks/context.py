@@ -108,17 +108,34 @@ class CheckContext:
         return behind
 
     @property
-    def slides(self) -> str:
-        """The names of the pictures that show of layers with several."""
-        names = [layer.name for layer in self.box.layers() if len(layer.slides) > 1]
-        return " and ".join(dict.fromkeys(name for name in names if name))
+    def shown(self) -> tuple[str, ...]:
+        """The names of the pictures and videos that show of layers with several."""
+        return tuple(f"{layer.name}" for layer in self.box.layers() if layer.varies)
+
+    @property
+    def has_video(self) -> bool:
+        """Whether a frame of a video shows."""
+        return any(layer.is_video for layer in self.box.layers())
+
+    @property
+    def when(self) -> str:
+        """When those show: which pictures, and which seconds of videos."""
+        layers = [layer for layer in self.box.layers() if layer.varies]
+        slides = [f"{layer.name}" for layer in layers if not layer.is_video]
+        videos = [
+            f"at {layer.picture.second:.1f} s of {layer.name}"
+            for layer in layers
+            if layer.picture and layer.picture.second is not None
+        ]
+        words = [f"while {' and '.join(dict.fromkeys(slides))} shows"] if slides else []
+        return ", ".join([*words, *dict.fromkeys(videos)])
 
     def has_slides_at(self, finding: Finding) -> bool:
         """Whether a layer with several pictures is where something is found."""
         sliding = {
             section.name
             for section in self.box.all_sections
-            if any(len(layer.slides) > 1 for layer in section.layers)
+            if any(layer.varies for layer in section.layers)
         }
         if not sliding or GROUND in sliding:
             return bool(sliding)

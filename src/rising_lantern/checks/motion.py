@@ -8,7 +8,7 @@ from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
-from rising_lantern.layout.sections import SectionBox
+from rising_lantern.layout.sections import LayerBox, SectionBox
 
 _LONGEST_S = 5.0
 _REMEDY = "set 'less-motion: still' in the plan"
@@ -32,8 +32,7 @@ def less_motion(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 def _animated(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[Finding]:
     for index, layer in enumerate(section.layers):
-        name = layer.slides[0] if len(layer.slides) == 1 else None
-        frames = context.plan.files.pictures[name].frames if name else 1
+        name, frames = _frames(context, layer)
         if frames > 1:
             yield rule.finding(
                 context,
@@ -45,38 +44,56 @@ def _animated(context: CheckContext, rule: Rule, section: SectionBox) -> Iterato
             )
 
 
+def _frames(context: CheckContext, layer: LayerBox) -> tuple[str, int]:
+    """The picture of a layer that has one alone, and how many frames are in it; 1 in a video."""
+    if len(layer.slides) != 1 or layer.video:
+        return "", 1
+    return layer.slides[0], context.plan.files.pictures[layer.slides[0]].frames
+
+
 @check_rule("cannot-pause", "warning")
 def cannot_pause(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """Something moves by itself for more than five seconds, and nothing stops it.
 
-    WCAG 2.2, 2.2.2. Exported pages have a control that stops slides which run, unless the plan
-    leaves it out with 'pause: false'. Nothing stops a picture that is animated in itself.
-    Measured: the length of a round of slides in seconds, or the number of frames of a picture.
+    WCAG 2.2, 2.2.2. Exported pages have a control that stops slides which run and videos, unless
+    the plan leaves it out with 'pause: false'. Nothing stops a picture that is animated in itself.
+    Measured: the length of a round of slides or of a video in seconds, or the number of frames of
+    a picture.
     """
     stops = bool(context.document.pause)
     for section in context.box.all_sections:
         for index, layer in enumerate(section.layers):
-            subject = Subject(section.name, index)
-            if layer.run is not None and not stops:
+            what, seconds = _running(context, layer)
+            if what and not stops:
                 yield rule.finding(
                     context,
-                    subject,
-                    measured=len(layer.slides) * layer.run.every_ms / 1000,
+                    Subject(section.name, index),
+                    measured=seconds,
                     limit=_LONGEST_S,
-                    message="its slides run without an end, and nothing stops them",
+                    message=f"{what} without an end, and nothing stops {_PRONOUN[what]}",
                     remedy="remove 'pause: false' from the plan",
                 )
-            name = layer.slides[0] if len(layer.slides) == 1 else None
-            frames = context.plan.files.pictures[name].frames if name else 1
+            name, frames = _frames(context, layer)
             if frames > 1:
                 yield rule.finding(
                     context,
-                    subject,
+                    Subject(section.name, index),
                     measured=frames,
                     limit=1,
                     message=f"{name} moves without an end, and nothing stops it",
                     remedy="use its pictures as slides with 'every', which can be paused",
                 )
+
+
+_PRONOUN = {"its slides run": "them", "its video runs": "it"}
+
+
+def _running(context: CheckContext, layer: LayerBox) -> tuple[str, float]:
+    """What of a layer runs by itself, and how long a round of it is in seconds."""
+    if layer.run is not None:
+        return "its slides run", len(layer.slides) * layer.run.every_ms / 1000
+    clip = context.plan.files.pictures[layer.video].clip if layer.video else None
+    return ("its video runs", clip.seconds) if clip else ("", 0.0)
 
 
 def _moving(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[Finding]:

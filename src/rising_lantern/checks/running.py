@@ -114,12 +114,31 @@ def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Ite
         for context in contexts
     ]
     known: set[Finding] = set()
-    for context, found in checked:
+    for context, found in _worst_of_videos(checked):
         # A page is checked once with each slide showing; most of it is the same each time.
         fresh = [finding for finding in found if finding not in known]
         known.update(fresh)
         for finding in sorted(fresh, key=lambda one: LEVELS.index(one.level)):
             yield _silenced(_with_slide(finding, context, checked), context)
+
+
+def _worst_of_videos(
+    checked: Sequence[tuple[CheckContext, dict[Finding, None]]],
+) -> Iterator[tuple[CheckContext, dict[Finding, None]]]:
+    """The same, with what is found over several frames of a video where it is worst only."""
+    worst: dict[tuple[tuple[str, ...], tuple[str, ...]], tuple[float, int]] = {}
+
+    def about(context: CheckContext, finding: Finding) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        return context.shown, finding.about
+
+    for place, (context, found) in enumerate(checked):
+        for finding in found:
+            key = about(context, finding)
+            excess, first = worst.get(key, (-1.0, place))
+            worst[key] = max((excess, first), (finding.excess, place), key=lambda item: item[0])
+    for place, (context, found) in enumerate(checked):
+        kept = [finding for finding in found if worst[about(context, finding)][1] == place]
+        yield context, dict.fromkeys(kept if context.has_video else found)
 
 
 def _with_slide(
@@ -133,9 +152,9 @@ def _with_slide(
     ]
     if not context.has_slides_at(finding) or all(finding in found for found in others):
         return finding
-    if context.slides in finding.message:
+    if any(name in finding.message for name in context.shown):
         return finding
-    return replace(finding, message=f"{finding.message}, while {context.slides} shows")
+    return replace(finding, message=f"{finding.message}, {context.when}")
 
 
 def _silenced(finding: Finding, context: CheckContext) -> Finding:

@@ -143,8 +143,10 @@ def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) ->
     for *sizes, times, waste, page, place, focus in table.itertuples(index=False, name=None):
         name, width, height, screen, across, down = sizes
         enlarged = f"{times:.2f}" + (" soft" if times > _SOFT else "")
-        vector = plan.file.files.pictures[name].is_vector
-        has = "a vector" if vector else f"{width} x {height}"
+        picture = plan.file.files.pictures[name]
+        has = "a vector" if picture.is_vector else f"{width} x {height}"
+        if picture.clip:
+            has += f", {picture.clip.seconds:.1f} s"
         needs = f"{across} x {down}"
         seen = "" if math.isnan(focus) else f"{focus:.0%}"
         rows.append([name, has, screen, needs, enlarged, f"{waste:.0%}", seen, f"{page}: {place}"])

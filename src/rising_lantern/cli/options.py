@@ -45,6 +45,13 @@ set_option = click.option(
     help="Replace a value of the plan, by its path: headers.main.height=64px. Repeat for more.",
     callback=lambda _context, _option, given: _pairs(given),
 )
+second_option = click.option(
+    "--second",
+    type=click.FloatRange(min=0),
+    metavar="S",
+    help="The time since the page was opened, for videos and for slides that run; by default they "
+    "stand.",
+)
 quiet_option = click.option("--quiet", is_flag=True, help="Print faults only.")
 force_option = click.option(
     "--force",

@@ -23,6 +23,7 @@ from rising_lantern.cli.options import (
     plan_argument,
     progress_bar,
     quiet_option,
+    second_option,
     set_option,
     viewport_option,
 )
@@ -65,6 +66,7 @@ _PREVIEWS = "previews"
     metavar="PX,PX,...",
     help="The scroll positions of the filmstrips; by default those that tell most.",
 )
+@second_option
 @click.option(
     "--play",
     "gestures",
@@ -109,6 +111,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     values: dict[str, str],
     varied: tuple[str, ...],
     positions: str | None,
+    second: float | None,
     gestures: tuple[str, ...],
     form: Form,
     chart: ChartForm,
@@ -131,7 +134,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     plays = [_play(gesture, form) for gesture in dict.fromkeys(gestures)]
     at = _frames_at(positions)
     work = [
-        ViewDrawing(loaded, *view, tuple(plays), chart, findings, at)
+        ViewDrawing(loaded, *view, tuple(plays), chart, findings, at, second)
         for view in loaded.view_names(pages, viewports)
     ]
     if of == "header":

@@ -17,6 +17,7 @@ from rising_lantern.cli.options import (
     progress,
     quiet_option,
     read_plan,
+    second_option,
     set_option,
     viewport_option,
 )
@@ -62,6 +63,7 @@ _ENDINGS = (".csv", ".json", ".parquet")
     help="Trace the header in time instead, 60 times a second, while a reader scrolls: reading, "
     "wheel, flick, down-and-up, page-down, jump, 'jump SECTION', or a CSV file of seconds and px.",
 )
+@second_option
 @page_option
 @viewport_option
 @set_option
@@ -75,6 +77,7 @@ def command(  # noqa: PLR0913 - one argument for each option
     every: float,
     going: Any,
     gesture: str | None,
+    second: float | None,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
@@ -91,8 +94,9 @@ def command(  # noqa: PLR0913 - one argument for each option
         )
 
     if gesture is not None:
-        _refuse_along_scroll("of", "every", "going")
-    views = list(read_plan(plan, values).views(pages, viewports))
+        _refuse_along_scroll("of", "every", "going", "second")
+    found = read_plan(plan, values).views(pages, viewports)
+    views = [view.showing(second=second) for view in found]
     if gesture is None:
         tables = (view.trace(every, of, going) for view in views)
     else:

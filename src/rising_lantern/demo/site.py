@@ -10,7 +10,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from rising_lantern.demo import jetty, lights, marks, night, paper, river
+from rising_lantern.demo import afloat, jetty, lights, marks, night, paper, river
 from rising_lantern.parallel import Jobs, shared
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
@@ -29,11 +29,16 @@ _SCENES = (
 )
 
 
+_VIDEO = "afloat.webm"
+_PAINTED = (*(f"{name}.jpg" for name in _SCENES), "afloat.jpg", _VIDEO)
+
+
 def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
     """Write the sample site into a folder, file by file.
 
     Files of the same names are replaced, others left alone. The pictures are painted, which
-    takes a few seconds, and are the same every time.
+    takes a few seconds, and are the same every time. Where the package is not installed that
+    writes and reads videos, the plan has a picture in the place of its video.
 
     Args:
         folder: Where; it is made if it is not there.
@@ -51,9 +56,10 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
         path.write_text(drawing, "utf-8")
         yield path
     yield _saved_animation(folder / "pictures" / "flame.gif")
-    for name, scene in zip(_SCENES, shared(_scene, _SCENES, jobs), strict=True):
-        path = folder / "pictures" / f"{name}.jpg"
-        path.write_bytes(scene)
+    painted = [name for name in _PAINTED if name != _VIDEO or afloat.can_be_written()]
+    for name, data in zip(painted, shared(_painted, painted, jobs), strict=True):
+        path = folder / "pictures" / name
+        path.write_bytes(data)
         yield path
     schema = folder / SCHEMA_FILE
     schema.write_text(schema_text(), "utf-8")
@@ -63,8 +69,16 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
     yield tokens
     for name in (TRAPS, PLAN):
         plan = folder / name
-        plan.write_text(MODELINE + files(__package__).joinpath(name).read_text("utf-8"), "utf-8")
+        plan.write_text(MODELINE + plan_text(name), "utf-8")
         yield plan
+
+
+def plan_text(name: str) -> str:
+    """A plan of the site, as far as it can be read here."""
+    text = files(__package__).joinpath(name).read_text("utf-8")
+    if afloat.can_be_written():
+        return text
+    return text.replace(f"video: pictures/{_VIDEO}, poster: ", "image: ")
 
 
 def sample_site(folder: str | PathLike[str] = "saltmere") -> Path:
@@ -84,7 +98,7 @@ FILES = (
     *(f"marks/{name}-{shade}.png" for name in ("logo", "search", "ticket") for shade in _SHADES),
     *(f"marks/{name}.svg" for name in ("lantern", "reed")),
     "pictures/flame.gif",
-    *(f"pictures/{name}.jpg" for name in _SCENES),
+    *(f"pictures/{name}" for name in _PAINTED),
     SCHEMA_FILE,
     TOKENS,
     TRAPS,
@@ -113,8 +127,10 @@ def _saved_animation(path: Path) -> Path:
     return path
 
 
-def _scene(name: str) -> bytes:
-    """A painted picture as a JPEG file."""
+def _painted(name: str) -> bytes:
+    """A painted picture as a JPEG file, or the video."""
+    if name == _VIDEO:
+        return afloat.video()
     scenes: dict[str, Callable[[], Image.Image]] = {
         "dusk-river": river.dusk_river,
         "morning-river": river.morning_river,
@@ -122,9 +138,10 @@ def _scene(name: str) -> bytes:
         "night-sky": night.night_sky,
         "crowd-of-lights": night.crowd_of_lights,
         "jetty-planks": jetty.jetty_planks,
+        "afloat": afloat.poster,
     }
     packed = io.BytesIO()
-    scenes[name]().save(packed, "jpeg", quality=_QUALITY, progressive=True)
+    scenes[name.removesuffix(".jpg")]().save(packed, "jpeg", quality=_QUALITY, progressive=True)
     return packed.getvalue()
 
 

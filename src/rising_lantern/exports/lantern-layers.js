@@ -196,6 +196,7 @@ const layerRule = (layer, flow, element) => {
   };
   const path = layer.path ? pathOf(layer, section.width, section.height, flow) : NO_PATH;
   const declared = {};
+  let video = "";
   if (layer.free) {
     const area = areaOf(layer, box, tops, reach, path);
     const [asked, size] = sizeOf(layer, area, flow.px);
@@ -210,6 +211,12 @@ const layerRule = (layer, flow, element) => {
       "background-size": size.map((side) => `${side}px`).join(" "),
       "background-position": place.map((side) => `${side}px`).join(" "),
     });
+    if (layer.video) {
+      const [left, top] = place.map((side) => `${side}px`);
+      const [width, height] = size.map((side) => `${side}px`);
+      video = text({ inset: "auto", left, top, width, height, "object-fit": "fill", translate: "none" });
+      video = ` ${SPECIFIC} ${layer.here} > [data-lantern="video"] { ${video} }`;
+    }
   }
   const along = layer.path && pathRules(layer, path, end);
   const moves = layer.frames && { name: layer.frames, line: "--lantern-timeline", range: "cover" };
@@ -225,10 +232,11 @@ const layerRule = (layer, flow, element) => {
     declared.animation = runs.map(({ name }) => `${name} 1s linear both paused`).join(", ");
     declared["animation-delay"] = shares.map((share) => `calc(${share} * -1s)`).join(", ");
   }
-  // More specific than the style sheet's own rules.
-  return `${along?.frames ?? ""} :root:root:root:root:root ${layer.here} { ${text(declared)} }`;
+  return `${along?.frames ?? ""} ${SPECIFIC} ${layer.here} { ${text(declared)} }${video}`;
 };
 
+// More specific than the style sheet's own rules.
+const SPECIFIC = ":root:root:root:root:root";
 const sheet = new CSSStyleSheet();
 let moving = [];
 

@@ -194,6 +194,7 @@ def _described(
         "inset": border.width.css() if border else None,
         "fit": size.fit,
         "size": [length.css() if length else None for length in (size.width, size.height)],
+        "video": entry.video is not None,
         "natural": [box.picture.width, box.picture.height] if box.picture else None,
         "repeat": entry.repeat,
         "position": [entry.position.x.css(), entry.position.y.css()],

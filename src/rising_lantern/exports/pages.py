@@ -19,11 +19,13 @@ from rising_lantern.exports.sections import is_clipped
 from rising_lantern.exports.sources import (
     ContentSource,
     HeaderSource,
+    LayerSource,
     PageSource,
     SectionSource,
     runs,
 )
 from rising_lantern.exports.stylesheet import PageSources, section_names
+from rising_lantern.exports.videos import described_video
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.content import Content, collapsed
 from rising_lantern.plan.models.document import Document
@@ -60,6 +62,7 @@ class Markups:
     first_look: Callable[[str, HeaderSource], str]
     scripts: Sequence[str]
     script_kind: str
+    stills: bool
 
     def page(
         self,
@@ -205,6 +208,7 @@ class Markups:
                     for section in known.values()
                 )
                 else 0,
+                "videos": list(self._videos(known, index)),
                 "clipped": any(
                     index < len(section.layers) and is_clipped(section, section.layers[index])
                     for section in known.values()
@@ -221,6 +225,18 @@ class Markups:
             "flowing": [item for item in contents if item["flows"]],
             "placed": [item for item in contents if not item["flows"]],
         }
+
+    def _videos(self, known: Mapping[str, SectionSource], index: int) -> Iterator[dict[str, Any]]:
+        """The videos of a layer: each that it has on some of the screens."""
+        found: dict[tuple[str | None, str | None], tuple[LayerSource, list[str]]] = {}
+        for screen, section in known.items():
+            if index < len(section.layers) and section.layers[index].entry.video:
+                layer = section.layers[index]
+                key = layer.entry.video, layer.entry.poster
+                found.setdefault(key, (layer, []))[1].append(screen)
+        for layer, screens in found.values():
+            described = described_video(layer, self.pictures, self.urls, still=self.stills)
+            yield described | {"only": _only(screens, list(known))}
 
     def _contents(
         self,

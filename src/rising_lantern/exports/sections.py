@@ -22,6 +22,7 @@ from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, KeyFrames, 
 from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
 from rising_lantern.exports.values import Palette, extent
+from rising_lantern.exports.videos import placed_video
 
 
 def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
@@ -172,6 +173,9 @@ class SectionWriter:
             yield Rule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
         yield Rule(here, declarations)
         yield from self._running(section, layer, here)
+        if entry.video:
+            video = f"{here} > {self.naming.kind('video')}"
+            yield Rule(video, placed_video(entry.size, entry.position))
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
@@ -183,6 +187,8 @@ class SectionWriter:
         if isinstance(entry.fill, Color):
             return {"background-color": self.palette.color(entry.fill)}
         declarations = {}
+        if entry.video:
+            return {}
         if not entry.picture:
             name, viewport = layer.box.name or "", self.page.box.viewport
             image = self.palette.fill(entry.fill) if entry.fill else self.images(name, viewport)

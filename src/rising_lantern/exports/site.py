@@ -18,7 +18,7 @@ from rising_lantern.exports.media import ScreenRange, screen_ranges
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pages import Markups, resource
 from rising_lantern.exports.renditions import Rendition
-from rising_lantern.exports.sources import HeaderSource, PageSource, source_of
+from rising_lantern.exports.sources import HeaderSource, PageSource, has_video, source_of
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
@@ -123,6 +123,11 @@ class Site:
         """Whether the second script is needed."""
         return any(needs_layers(views) for views in self.views.values())
 
+    @property
+    def has_video(self) -> bool:
+        """Whether the script of videos is needed."""
+        return any(has_video(view) for views in self.views.values() for view in views.values())
+
     def writer(self, assets: Assets) -> SheetWriter:
         """What writes the style sheet.
 
@@ -170,6 +175,7 @@ class Site:
             self.first_look,
             self.scripts,
             self.options.script,
+            self.document.less_motion == "still",
         )
         files: dict[str, Path | bytes] = {f"{prefix}.css": css.encode()}
         for script in self.scripts:
@@ -190,8 +196,10 @@ class Site:
     @property
     def scripts(self) -> list[str]:
         """The names of the scripts, in the order in which they are loaded."""
-        layers = [f"{self.options.prefix}-layers.js"] if self.needs_layers else []
-        return [*layers, f"{self.options.prefix}.js"]
+        prefix = self.options.prefix
+        layers = [f"{prefix}-layers.js"] if self.needs_layers else []
+        videos = [f"{prefix}-video.js"] if self.has_video else []
+        return [*layers, f"{prefix}.js", *videos]
 
     @property
     def links(self) -> dict[str, str]:

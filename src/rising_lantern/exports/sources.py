@@ -148,10 +148,15 @@ def all_sections(page: PageSource) -> tuple[SectionSource, ...]:
 
 
 def runs(page: PageSource) -> bool:
-    """Whether slides of a page run by themselves."""
+    """Whether slides or videos of a page run by themselves."""
     return any(
         layer.entry.every is not None for section in all_sections(page) for layer in section.layers
-    )
+    ) or has_video(page)
+
+
+def has_video(page: PageSource) -> bool:
+    """Whether a page has a video."""
+    return any(layer.entry.video for section in all_sections(page) for layer in section.layers)
 
 
 def all_items(page: PageSource) -> Iterator[LayerSource | ContentSource]:

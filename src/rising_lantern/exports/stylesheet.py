@@ -21,8 +21,9 @@ from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Images, KeyFrames, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.slides import slide_rules
-from rising_lantern.exports.sources import HeaderSource, PageSource, all_items, runs
+from rising_lantern.exports.sources import HeaderSource, PageSource, all_items, has_video, runs
 from rising_lantern.exports.values import Palette, plain_color
+from rising_lantern.exports.videos import video_rules
 from rising_lantern.plan.files.pictures import Picture
 
 Weight = Literal["layer", "specific", "important"]
@@ -123,6 +124,8 @@ class SheetWriter:
         yield from shared_rules(contents, self.naming)
         if any(runs(source) for source in sources):
             yield from slide_rules(self.naming)
+        if any(has_video(source) for source in sources):
+            yield from video_rules(self.naming)
         headers = [source.header for source in sources if source.header]
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)

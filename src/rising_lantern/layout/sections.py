@@ -45,8 +45,10 @@ class LayerBox:
         position: As CSS ``background-position``.
         focus: The part of the picture that must be seen; None for none.
         fill: Its colour or gradient; None for a picture.
-        slides: The names of the pictures of which one is showing; none for a fill.
+        slides: The names of the pictures of which one is showing, a video among them; none for a
+            fill.
         run: How they follow each other in time; None where they do not.
+        video: The name of its video; None without one.
         opacity: 0 to 1.
         filters: As CSS ``filter``.
         blend: As CSS ``mix-blend-mode``.
@@ -65,10 +67,21 @@ class LayerBox:
     fill: Fill | None
     slides: tuple[str, ...]
     run: Run | None
+    video: str | None
     opacity: float
     filters: tuple[Filter, ...]
     blend: BlendMode
     is_uniform: bool
+
+    @property
+    def varies(self) -> bool:
+        """Whether it has several pictures, of which one shows at a time, or a video."""
+        return len(self.slides) > 1 or self.video is not None
+
+    @property
+    def is_video(self) -> bool:
+        """Whether it is a frame of a video."""
+        return self.picture is not None and self.picture.clip is not None
 
     @property
     def is_fixed(self) -> bool:
@@ -79,7 +92,9 @@ class LayerBox:
     def moves(self) -> bool:
         """Whether it visibly moves otherwise than with the page or the screen."""
         bends = self.motion.path is not None and self.motion.path.moves
-        moves = self.motion.speed not in {0.0, 1.0} or self.motion.drift != 0 or bends
+        # Nothing in CSS keeps a video with the screen, as background-attachment does a picture.
+        plain = {1.0} if self.video else {0.0, 1.0}
+        moves = self.motion.speed not in plain or self.motion.drift != 0 or bends
         return moves and not self.is_uniform
 
 
@@ -233,6 +248,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         fill=entry.fill,
         slides=entry.pictures,
         run=run_of(entry),
+        video=entry.video,
         opacity=entry.opacity,
         filters=entry.filter,
         blend=entry.blend,
@@ -269,19 +285,23 @@ def _path(entry: Layer, section: SectionBox, flow: Flow) -> Path | None:
 
 def _showing(entry: Layer, on: Setting) -> tuple[str | None, Picture | None]:
     """The picture that a layer shows: one of its slides, or of the pictures of an animation."""
-    shown = [
-        (name, on.pictures[name].at(frame))
-        for name in entry.pictures
-        for frame in range(on.pictures[name].frames)
-    ]
-    if not shown:
+    if not entry.pictures:
         return None, None
     run, number = run_of(entry), on.showing
-    if run and on.instant:
+    if on.instant and (run or entry.video):
         time_ms, further = on.instant
+        if entry.video:
+            clip = on.pictures[entry.video].clip
+            assert clip is not None  # noqa: S101 - it is a video
+            return entry.video, on.pictures[entry.video].at(clip.frame_at(time_ms / 1000))
+        assert run is not None  # noqa: S101 - as asked above
         place, share = run.at(time_ms)
         number = place + (further if share else 0)
-    return shown[number % len(shown)]
+    number %= sum(on.pictures[name].frames for name in entry.pictures)
+    names = iter(entry.pictures)
+    while number >= on.pictures[name := next(names)].frames:
+        number -= on.pictures[name].frames
+    return name, on.pictures[name].at(number)
 
 
 def _settled(

@@ -114,7 +114,7 @@ class _Piece:
         complete: bool,
     ) -> None:
         """Measure a part at positions at which the header is in one state."""
-        box = _screened(self.swept, self.header, places, part)
+        box = part_on_screen(self.swept, self.header, places, part)
         ground = _even_ground(state, part)
         if ground is not None:
             stain = replace(stain, ground=ground)
@@ -198,7 +198,7 @@ class _Piece:
         return passed_px(fastest, self.swept.scroll[places])
 
 
-def _screened(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:
+def part_on_screen(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:
     """A part's box at some positions at which the header's state is the same."""
     height = float(header.height[places[0]])
     top = header.top[places]

@@ -37,8 +37,8 @@ _DEBOUNCE, _STEP = 60, 20  # ms that files have to be at rest
 _MOST_ASSETS = 1000  # of past and present exports
 _POLICY = (
     "default-src 'none'; script-src 'nonce-{nonce}' blob:; style-src 'nonce-{nonce}' blob:; "
-    "img-src 'self' blob: data:; font-src 'self' data:; connect-src 'self'; base-uri 'none'; "
-    "form-action 'none'; frame-ancestors 'none'"
+    "img-src 'self' blob: data:; media-src 'self' blob:; font-src 'self' data:; "
+    "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 )
 _HEADERS = {
     "cache-control": "no-store",
@@ -184,6 +184,8 @@ _TYPES = {
     "jpg": "image/jpeg",
     "png": "image/png",
     "svg": "image/svg+xml",
+    "mp4": "video/mp4",
+    "webm": "video/webm",
     "webp": "image/webp",
     "woff2": "font/woff2",
 }

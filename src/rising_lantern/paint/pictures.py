@@ -16,6 +16,7 @@ from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.paint.vectors import drawn
+from rising_lantern.paint.videos import frame_of
 from rising_lantern.plan.files.images import DAMAGES, opened_image
 from rising_lantern.plan.files.pictures import Picture
 
@@ -48,7 +49,8 @@ def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> 
         x, y = whole_px(placed.left), whole_px(placed.top)
         size = (whole_px(placed.right) - x, whole_px(placed.bottom) - y)
         return drawn(picture, *size)[top - y : bottom - y, left - x : right - x]
-    source = _source(picture, placed.width, placed.height)
+    # A frame of a video is a texture, which is not halved before it is sampled.
+    source = frame_of(picture) if picture.clip else _source(picture, placed.width, placed.height)
     across = _step(source.shape[1], placed.width, right - placed.left)
     down = _step(source.shape[0], placed.height, bottom - placed.top)
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
@@ -111,6 +113,8 @@ def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
     """
     if picture.is_vector:
         return drawn(picture, picture.width, picture.height)
+    if picture.clip:
+        return frame_of(picture)
     return _decoded.get((picture, decoded_at, 0), lambda: _decoded_once(picture, decoded_at))
 
 

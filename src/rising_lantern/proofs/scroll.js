@@ -10,10 +10,17 @@ for (const item of document.getAnimations()) {
   item.pause();
   item.currentTime = 0;
 }
+// Videos stand at their poster, or at their first frame.
+const videos = [...document.querySelectorAll("video")];
+for (const video of videos) {
+  video.pause();
+  if (video.currentTime > 0) video.load();
+}
+const isThere = (video) => video.poster || video.readyState > 1 || video.error;
 const settled = () => {
   const running = document.getAnimations().filter((item) => item instanceof CSSTransition);
   for (const item of running) item.finish();
-  return !running.length;
+  return !running.length && videos.every(isThere);
 };
 const shares = () => [...document.querySelectorAll("header")]
   .map((item) => item.style.getPropertyValue(progress)).join();

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import os
+from bisect import bisect_right
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
 from typing import IO
@@ -22,8 +23,30 @@ MOST_FRAMES = 500
 
 
 @dataclass(frozen=True, slots=True)
+class Clip:
+    """How a video runs.
+
+    Attributes:
+        form: Its container, ``matroska`` or ``mov``.
+        seconds: How long it is.
+        times: The seconds at which the frames are shown that are looked at, from 0 on.
+        is_whole: Whether those are all of its frames, as where it is not longer than a minute.
+    """
+
+    form: str
+    seconds: float
+    times: tuple[float, ...]
+    is_whole: bool = True
+
+    def frame_at(self, second: float) -> int:
+        """The number of the frame that is shown at a second, where it runs again and again."""
+        within = second % self.seconds if self.seconds > 0 else 0.0
+        return max(bisect_right(self.times, within) - 1, 0)
+
+
+@dataclass(frozen=True, slots=True)
 class Picture:
-    """A picture file.
+    """A picture file, or a video.
 
     Attributes:
         path: The file.
@@ -34,6 +57,7 @@ class Picture:
         stamp: The state of the file, so that what is kept of another one is not used.
         frames: How many pictures are in it: more than one where it is an animation.
         frame: Which of them this is.
+        clip: How it runs, for a video; None for a picture.
     """
 
     path: Path
@@ -44,9 +68,15 @@ class Picture:
     stamp: Stamp = (0, 0, 0, 0)
     frames: int = 1
     frame: int = 0
+    clip: Clip | None = field(default=None, compare=False, repr=False)
+
+    @property
+    def second(self) -> float | None:
+        """The second of a video at which this frame of it is shown; None for a picture."""
+        return self.clip.times[self.frame] if self.clip else None
 
     def at(self, frame: int) -> Picture:
-        """One of the pictures of an animation."""
+        """One of the pictures of an animation or a video."""
         return replace(self, frame=frame)
 
     @contextmanager

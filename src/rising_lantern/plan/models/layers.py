@@ -69,6 +69,16 @@ class Layer(Entry):
     slides: tuple[str, ...] = key(
         "Several pictures, one of which shows at a time.", ["photo.png", "noise.png"], ()
     )
+    video: str | None = key(
+        "A video file in the plan's folder, WebM or MP4, which runs without sound and an end.",
+        "river.webm",
+        None,
+    )
+    poster: str | None = key(
+        "With a video: the picture until it runs, and for readers who ask for less motion.",
+        "photo.png",
+        None,
+    )
     every: TimeValue | None = key(
         "With slides: how long each is there before the next one; by default they do not run.",
         "6s",
@@ -149,16 +159,20 @@ class Layer(Entry):
 
     @model_validator(mode="after")
     def _check(self) -> Self:
-        given = [self.image is not None, bool(self.slides), self.fill is not None]
-        if sum(given) != 1:
-            problem = "has several" if any(given) else "has none"
-            raise wrong(f"the layer {problem} of image, slides and fill", "give it exactly one")
+        shown = (self.image, self.slides, self.video, self.fill)
+        given = sum(value not in (None, ()) for value in shown)
+        if given != 1:
+            raise wrong(
+                f"the layer has {'several' if given else 'none'} of image, slides, video and fill",
+                "give it exactly one",
+            )
         if self.speed is not None and self.attachment is not None:
             raise wrong(
                 "the layer has both an attachment and a speed",
                 "keep one; fixed is the same as speed 0",
             )
         self._check_run()
+        self._check_video()
         if self.focus is not None and self.fill is not None:
             raise wrong("a fill has no 'focus'", "remove it")
         if self.picture and self.selector is None:
@@ -183,10 +197,21 @@ class Layer(Entry):
         if isinstance(self.change, Fade) and self.change.duration_ms > self.every:
             raise wrong("the fade is longer than a slide is there", "make it shorter")
 
+    def _check_video(self) -> None:
+        if self.video is None:
+            if self.poster is not None:
+                raise wrong("'poster' needs a video", "name it under 'video', or remove the poster")
+            return
+        if self.repeat != ("no-repeat", "no-repeat"):
+            raise wrong("a video is not repeated", "remove 'repeat'")
+        if self.picture:
+            raise wrong("'picture: site' is not for a video", "remove it")
+
     @property
     def pictures(self) -> tuple[str, ...]:
-        """The pictures of which one is showing; none where it is a fill."""
-        return self.slides or ((self.image,) if self.image is not None else ())
+        """The pictures of which one is showing, a video among them; none where it is a fill."""
+        named = (self.image, *self.slides, self.poster, self.video)
+        return tuple(name for name in named if name is not None)
 
     @property
     def rate(self) -> float:

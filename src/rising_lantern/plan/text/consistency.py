@@ -10,6 +10,7 @@ from rising_lantern.plan.files.catalog import Files
 from rising_lantern.plan.files.fonts import find_font
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
+from rising_lantern.plan.files.videos import find_video
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
@@ -59,10 +60,13 @@ def check_references(document: Document, root: Node, files: Files, file: str) ->
     yield from _shows(document, root, file)
     yield from _fonts(document, root, files, file)
     for path, name in pictures_of(document):
-        if name in files.pictures:
-            continue
+        known = files.pictures.get(name)
         try:
-            files.pictures[name] = find_picture(files.folder, name)
+            if path[-1] == "video":
+                found = known if known and known.clip else find_video(files.folder, name)
+            else:
+                found = known if known and not known.clip else find_picture(files.folder, name)
+            files.pictures.setdefault(name, found)
         except FileFault as fault:
             yield Fault(place_of(root, path, file), fault.problem, fault.remedy)
 
@@ -84,14 +88,11 @@ def _alike(root: Node, file: str) -> Iterator[Fault]:
 
 
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
-    """Every picture that is named, with the path to its name."""
+    """Every picture and video that is named, with the path to its name."""
     for name, header in document.headers.items():
         yield from _header_pictures(name, header)
     for here, layer in layers_of(document):
-        if layer.image is not None:
-            yield (*here, "image"), layer.image
-        for index, slide in enumerate(layer.slides):
-            yield (*here, "slides", index), slide
+        yield from _layer_pictures(here, layer)
     for name, page in document.pages.items():
         for section_name, section in page.sections.items():
             if section.picture is not None:
@@ -125,6 +126,15 @@ def layers_of(document: Document) -> Iterator[tuple[_Path, Layer]]:
         for section_name, section in page.sections.items():
             for index, layer in enumerate(section.layers):
                 yield ("pages", name, "sections", section_name, "layers", index), layer
+
+
+def _layer_pictures(here: _Path, layer: Layer) -> Iterator[tuple[_Path, str]]:
+    for index, slide in enumerate(layer.slides):
+        yield (*here, "slides", index), slide
+    for key in ("image", "poster", "video"):
+        name = getattr(layer, key)
+        if name is not None:
+            yield (*here, key), name
 
 
 def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:

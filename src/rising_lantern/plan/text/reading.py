@@ -102,7 +102,7 @@ class PlanFile:
         documents = reader.documents(root)
         if reader.faults:
             raise PlanError(reader.faults)
-        remarks = remarks_on(root, self.name, reader.colors)
+        remarks = remarks_on(root, self.name, reader.colors, documents.values(), reader.files)
         changed = {**self.values, **values}
         return replace(
             self,

@@ -1,8 +1,8 @@
-"""Remarks on a plan that is in order: what nothing uses."""
+"""Remarks on a plan that is in order: what nothing uses, and what is not looked at whole."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
 
@@ -10,6 +10,10 @@ from rising_lantern.css.colors import Color
 from rising_lantern.errors import Fault, Place, quoted
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.catalog import MOST_FILES, SUFFIXES, Files
+from rising_lantern.plan.files.videos import LONGEST
+from rising_lantern.plan.files.videos import SUFFIXES as VIDEO_SUFFIXES
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.text.consistency import pictures_of
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Node
 from rising_lantern.plan.text.tokens import is_token_file
@@ -39,15 +43,36 @@ class _Watched(dict[str, Color]):
         return super().__getitem__(name)
 
 
-def remarks_on(root: Node, name: str, colors: NamedColors) -> tuple[Fault, ...]:
+def remarks_on(
+    root: Node, name: str, colors: NamedColors, documents: Iterable[Document], files: Files
+) -> tuple[Fault, ...]:
     """All remarks on a plan, in the order of the file.
 
     Args:
         root: The plan's nodes.
         name: Its name.
         colors: The colours that it uses.
+        documents: It on each of its viewports.
+        files: The files that it names.
     """
-    return tuple(sorted(_unused_colors(root, name, colors)))
+    videos = {
+        remark for document in documents for remark in _long_videos(root, name, document, files)
+    }
+    return tuple(sorted((*_unused_colors(root, name, colors), *videos)))
+
+
+def _long_videos(root: Node, name: str, document: Document, files: Files) -> Iterator[Fault]:
+    """Videos of which not every frame is looked at."""
+    for path, video in pictures_of(document):
+        clip = files.pictures[video].clip
+        if clip and not clip.is_whole:
+            every = clip.seconds / len(clip.times)
+            yield Fault(
+                place_of(root, path, name),
+                f"{quoted(video)} is {clip.seconds:,.0f} s long: one of its frames is looked at "
+                f"every {every:.2g} s",
+                f"for all of them, cut it to {LONGEST:.0f} s, which suits a background anyway",
+            )
 
 
 def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault]:
@@ -72,7 +97,9 @@ def unused_pictures(name: str, files: Files) -> list[str]:
     others = [
         path.relative_to(root).as_posix()
         for path in there
-        if path.suffix.lower() in SUFFIXES and path.resolve() not in used and path.is_file()
+        if path.suffix.lower() in (SUFFIXES | VIDEO_SUFFIXES)
+        and path.resolve() not in used
+        and path.is_file()
     ]
     texts = list(_other_plans(Path(name), root)) if others else []
     return [other for other in others if not any(other in text for text in texts)]

@@ -5,7 +5,7 @@ import { unpacked } from "./columns.js";
 const TYPES = {
   avif: "image/avif", gif: "image/gif", jpeg: "image/jpeg", jpg: "image/jpeg", png: "image/png",
   svg: "image/svg+xml", webp: "image/webp", ttf: "font/ttf", otf: "font/otf", woff: "font/woff",
-  woff2: "font/woff2",
+  woff2: "font/woff2", webm: "video/webm", mp4: "video/mp4",
 };
 
 export const viewKey = ({ variant, page, viewport, slide }) =>

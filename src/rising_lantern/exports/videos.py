@@ -1,0 +1,86 @@
+"""Videos behind sections: elements that stand where a background would."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any
+
+from rising_lantern.css.backgrounds import Position, Size
+from rising_lantern.css.lengths import Length
+from rising_lantern.css.numbers import number
+from rising_lantern.exports.names import Naming
+from rising_lantern.exports.rules import PRINT, Declarations, Rule, Statement
+from rising_lantern.exports.sources import LayerSource
+from rising_lantern.plan.files.pictures import Picture
+
+KINDS = {"matroska": "video/webm", "mov": "video/mp4"}
+"""The media types of videos, by their containers."""
+
+
+def placed_video(size: Size, position: Position) -> Declarations:
+    """Where a video stands in its layer: as a background of some size and position does."""
+    if size.fit:
+        return {
+            "inset": "0",
+            "width": "100%",
+            "height": "100%",
+            "object-fit": size.fit,
+            "object-position": position.css(),
+        }
+    width, height = (length.css() if length else "auto" for length in (size.width, size.height))
+    left, right = _edge(position.x)
+    top, bottom = _edge(position.y)
+    return {
+        "left": left,
+        "top": top,
+        "width": width,
+        "height": height,
+        "object-fit": "fill",
+        "translate": f"{right} {bottom}",
+    }
+
+
+def _edge(place: Length) -> tuple[str, str]:
+    """Where an edge stands, and by how much of its own length a video is then moved."""
+    split = place.split_percentage()
+    return place.css(), f"{number(-split[0])}%" if split else "0%"
+
+
+def video_rules(naming: Naming) -> Iterator[Statement]:
+    """What all videos have in common."""
+    video = f"{naming.any_page} {naming.kind('video')}"
+    yield Rule(
+        video,
+        {
+            "position": "absolute",
+            "max-width": "none",
+            "max-height": "none",
+            "pointer-events": "none",
+        },
+    )
+    yield Rule(video, {"visibility": "visible"}, (PRINT,))
+
+
+def described_video(
+    layer: LayerSource, pictures: Mapping[str, Picture], url: Any, *, still: bool
+) -> dict[str, Any]:
+    """A video as the page has it.
+
+    Args:
+        layer: Its layer.
+        pictures: The plan's pictures and videos.
+        url: Gives the address of a file, by its name in the plan.
+        still: Whether it stands for readers who ask for less motion.
+    """
+    entry = layer.entry
+    assert entry.video is not None  # noqa: S101 - it has one
+    picture = pictures[entry.video]
+    assert picture.clip is not None  # noqa: S101 - it is a video
+    return {
+        "file": url(entry.video),
+        "type": KINDS[picture.clip.form],
+        "poster": url(entry.poster) if entry.poster else None,
+        "width": picture.width,
+        "height": picture.height,
+        "still": still,
+    }

@@ -1,0 +1,117 @@
+"""Videos that a plan names: read by a program of its own, within limits of time and memory."""
+
+from __future__ import annotations
+
+import json
+import math
+import os
+import subprocess
+import sys
+from collections.abc import Sequence
+from functools import lru_cache
+from importlib.resources import files
+from importlib.util import find_spec
+from pathlib import Path
+from typing import IO
+
+from rising_lantern.errors import quoted
+from rising_lantern.opening import opened_file
+from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_from, stamp_of
+from rising_lantern.plan.files.pictures import Clip, Picture
+
+SUFFIXES = frozenset({".webm", ".mp4"})
+"""Endings of video files."""
+
+LONGEST = 60.0
+"""Seconds up to which every frame of a video is looked at."""
+
+MOST_FRAMES = 3_600
+MOST_BYTES = 1_000_000_000
+_MOST_SECONDS = 30  # of computing
+_MOST_WAIT = 120  # seconds, on a machine that does other things as well
+_MOST_MEMORY = 2_000_000_000
+_NO_MEMORY = 3
+_REMEDY = "save it as WebM (VP8, VP9, AV1) or MP4 (H.264, AV1)"
+
+
+class VideoError(ValueError):
+    """Raised when a video cannot be read; the message completes a sentence."""
+
+
+def find_video(folder: Path, name: str) -> Picture:
+    """A video of the plan, with the times of its frames.
+
+    Raises:
+        FileFault: If it cannot be reached, is not a video, or is too large; or if the package that
+            reads videos is not installed.
+    """
+    path = locate(folder, name)
+    if find_spec("av") is None:
+        problem = f"{quoted(name)} is a video, which needs the package 'av'"
+        raise FileFault(problem, "install rising-lantern[video]")
+    try:
+        return _found(path, name, stamp_of(path))
+    except OSError:
+        raise FileFault(f"{quoted(name)} cannot be read", "check that it is there") from None
+
+
+@lru_cache(maxsize=256)
+def _found(path: Path, name: str, stamp: Stamp) -> Picture:
+    """A video file, read once for each state of it."""
+    del stamp  # another state of the file is another video
+    with opened_file(path) as file:
+        own = os.fstat(file.fileno())
+        form = _form_of(file.read(12))
+        if form is None:
+            raise FileFault(f"{quoted(name)} is not a WebM or MP4 video", _REMEDY)
+        if own.st_size > MOST_BYTES:
+            raise FileFault(
+                f"{quoted(name)} has more than {MOST_BYTES // 1_000_000} MB", "make it smaller"
+            )
+        try:
+            text = run_apart(file, form, "probe", [str(LONGEST), str(MOST_FRAMES)])
+            found = json.loads(text)
+            size, times = (found["width"], found["height"]), tuple(found["times"])
+            clip = Clip(form, found["seconds"], times, found["whole"])
+        except (VideoError, ValueError, KeyError) as error:
+            problem = f"{quoted(name)} cannot be read as a video: {error}"
+            raise FileFault(problem, _REMEDY) from None
+    if not all(size) or not times or not math.isfinite(clip.seconds):
+        raise FileFault(f"{quoted(name)} has no pictures in it", _REMEDY)
+    return Picture(path, *size, stamp=stamp_from(own), frames=len(times), clip=clip)
+
+
+def _form_of(start: bytes) -> str | None:
+    """The container of a video, by its first bytes; None for none that is known.
+
+    Sources: https://www.rfc-editor.org/rfc/rfc8794#section-8 (EBML), ISO/IEC 14496-12, 4.3 (ftyp).
+    """
+    if start.startswith(b"\x1a\x45\xdf\xa3"):
+        return "matroska"
+    return "mov" if start[4:8] == b"ftyp" else None
+
+
+def run_apart(file: IO[bytes], form: str, task: str, arguments: Sequence[str]) -> bytes:
+    """What the program that reads videos makes of one; see :mod:`video_process`.
+
+    Raises:
+        VideoError: If it cannot be read within the limits.
+    """
+    found = find_spec("av")
+    place = str(Path(found.origin).parents[1]) if found and found.origin else ""
+    program = str(files(__package__).joinpath("video_process.py"))
+    limits = [str(_MOST_SECONDS), str(_MOST_MEMORY)]
+    # Without site packages of its own the process starts quickly.
+    command = [sys.executable, "-I", "-S", program, task, place, *limits, form, *arguments]
+    try:
+        ended = subprocess.run(  # noqa: S603 - our own program, and no shell
+            command, stdin=file, capture_output=True, timeout=_MOST_WAIT, check=False
+        )
+    except subprocess.TimeoutExpired:
+        raise VideoError("it takes too long") from None
+    if ended.returncode < 0 or ended.returncode == _NO_MEMORY:
+        limit = f"{_MOST_SECONDS} s or {_MOST_MEMORY // 1_000_000_000} GB"
+        raise VideoError(f"it takes more than {limit} to read")
+    if ended.returncode:
+        raise VideoError(ended.stderr.decode("utf-8", "replace").strip()[:200] or "it is damaged")
+    return ended.stdout
