@@ -137,7 +137,7 @@ def _ink_of(content: ContentBox) -> Iterator[Box]:
     """The lines of a text, as high as what is drawn of their letters."""
     text = content.text
     for line in text.lines:
-        words = "".join(cluster.text for cluster in line.run.clusters)
+        words = line.run.text
         above, below = (item * text.size for item in text.face.ink(words))
         yield Box(line.left, line.baseline - above, line.run.width * text.size, above + below)
 

@@ -95,7 +95,8 @@ class Markups:
         return environment.get_template("page.html.j2").render(
             p=self.naming.prefix,
             page=page,
-            lang=document.lang,
+            lang=entry.lang or document.lang,
+            dir=entry.dir or document.dir,
             title=words,
             css=css,
             fonts=fonts,
@@ -317,6 +318,7 @@ class Markups:
         if entry.text is not None:
             tag = headings.tag(section, content)
             described |= {"tag": tag, "pieces": self._pieces(entry), "href": None}
+            described |= {"lang": entry.lang, "dir": entry.dir}
             if entry.button:
                 described |= {"tag": "a", "href": self._address(entry.button.to)}
         return described

@@ -126,6 +126,8 @@ class SheetWriter:
             yield from slide_rules(self.naming)
         if any(has_video(source) for source in sources):
             yield from video_rules(self.naming)
+        if any(source.box.script.direction == "rtl" for source in sources):
+            yield from _right_to_left(self.naming)
         headers = [source.header for source in sources if source.header]
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)
@@ -303,6 +305,13 @@ class _HeaderBlock:
     rules: list[Statement]
 
 
+def _right_to_left(naming: Naming) -> Iterator[Statement]:
+    """On pages from right to left: where something is placed does not follow the direction."""
+    place = f"{naming.any_page}:dir(rtl) {naming.kind('place')}"
+    yield Rule(place, {"direction": "ltr"})
+    yield Rule(f"{place} > :not([dir])", {"direction": "rtl"})
+
+
 def _base(naming: Naming) -> Iterator[Statement]:
     """What our own elements are, whatever the plan says."""
     root, kind = naming.any_page, naming.kind
@@ -312,7 +321,6 @@ def _base(naming: Naming) -> Iterator[Statement]:
             "position": "relative",
             "margin": "0",
             "text-rendering": "geometricPrecision",
-            "font-variant-ligatures": "none",
             "-webkit-text-size-adjust": "none",
         },
     )
@@ -360,7 +368,7 @@ def _base(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{part} {kind('link')}", {"display": "flex", "cursor": "pointer"})
     yield Rule(f"{part} > {kind('link')}:only-child", {"flex": "1"})
     yield Rule(f"{part} img", {"flex": "none", "width": "100%", "height": "auto"} | mixed)
-    yield Rule(f"{part} img + img", {"margin-left": "-100%"})
+    yield Rule(f"{part} img + img", {"margin-inline-start": "-100%"})
     # Two rings, one light and one dark: one of them is seen on anything.
     focused = f"{root} {kind('link')}:focus-visible"
     ring = {"outline": "2px solid #fff", "outline-offset": "6px", "border-radius": "2px"}

@@ -14,12 +14,19 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.grids import used_tracks
 from rising_lantern.css.lengths import Length, Term
-from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.fonts import ENGLISH, Face, FontBook, Script
 from rising_lantern.layout.items import ButtonLook, ContentBox, Entrance, FigureBox, Item
 from rising_lantern.layout.links import LinkBox, split_links
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.screen import Screen, font_px
-from rising_lantern.layout.texts import Align, Style, TextBlock, one_line_size, set_text
+from rising_lantern.layout.texts import (
+    Align,
+    Style,
+    TextBlock,
+    one_line_size,
+    set_text,
+    share_of,
+)
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.content import (
     Card,
@@ -34,8 +41,6 @@ from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.models.sizes import OneLine
 from rising_lantern.plan.text.nodes import Key
 
-_SHARES = {"start": 0.0, "center": 0.5, "end": 1.0}
-
 
 @dataclass(frozen=True, slots=True)
 class Materials:
@@ -45,11 +50,18 @@ class Materials:
         screen: The screen.
         fonts: The plan's fonts.
         pictures: The plan's pictures.
+        script: The language and direction of the page.
     """
 
     screen: Screen
     fonts: FontBook
     pictures: dict[str, Picture]
+    script: Script = ENGLISH
+
+    def face(self, entry: Content) -> Face:
+        """What a text is set in."""
+        own = Script(entry.lang or self.script.language, entry.dir or self.script.direction)
+        return self.fonts.face(entry.font, entry.weight, own)
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,6 +146,10 @@ class _Context:
     links: LinkColors | None = None
     speed: float | None = None
 
+    def share(self, align: Align) -> float:
+        """The share of the room beside a content that is on its left."""
+        return share_of(align, self.on.script.direction)
+
     def motion(self, entry: Content) -> Motion:
         """How the section's box moves for a content."""
         return self.place.motion(entry.speed if self.speed is None else self.speed)
@@ -187,6 +203,8 @@ def _flowed(
     inner = max(width - left - insets.right.px(basis), 0.0)
     gaps = holder.gaps.row.px(basis), holder.gaps.column.px(basis)
     tracks = used_tracks(holder.columns, screen.basis(whole=inner), gaps[1])
+    if context.on.script.direction == "rtl":
+        tracks = [(inner - start - room, room) for start, room in tracks]
     items: list[Item] = []
     for first in range(0, len(entries), len(tracks)):
         top += gaps[0] if first else 0.0
@@ -244,7 +262,7 @@ def _text(
     padding = entry.panel.padding.px(basis) if entry.panel else 0.0
     radius = entry.panel.radius.px(basis) if entry.panel else 0.0
     align = _align(entry, flows=flows)
-    face = context.on.fonts.face(entry.font, entry.weight)
+    face = context.on.face(entry)
     style = Style(face, size, entry.leading, align, whole_lines=flows)
     fills = isinstance(entry.size, OneLine)
     block = set_text(words, style, None if fills else _room(entry, room, size, screen, flows=flows))
@@ -270,7 +288,7 @@ def _text(
         z=entry.z,
         entrance=_entrance(entry.enter, outer, size, screen) if entry.enter else None,
     )
-    return _Cell((item,), *outer, _SHARES[align])
+    return _Cell((item,), *outer, context.share(align))
 
 
 def _states(entry: Content, color: Color) -> Iterator[ButtonLook]:
@@ -310,7 +328,7 @@ def _font_size(entry: Content, whole: float, context: _Context, *, flows: bool) 
         return screen.root_font_size
     if not isinstance(size, OneLine):
         return font_px(size, screen)
-    face = context.on.fonts.face(entry.font, entry.weight)
+    face = context.on.face(entry)
     room = _room(entry, whole, 0.0, screen, flows=flows)
     most = font_px(size.most, screen) / screen.text_scale if size.most else None
     return one_line_size(entry.text, face, room, most) * screen.text_scale
@@ -344,7 +362,7 @@ def _picture(
         picture=picture,
         z=entry.z,
     )
-    return _Cell((item,), width, height, _SHARES[_align(entry, flows=flows)])
+    return _Cell((item,), width, height, context.share(_align(entry, flows=flows)))
 
 
 def _card(
@@ -381,7 +399,7 @@ def _card(
         z=entry.z,
     )
     inside = [replace(each.moved(border, border), z=entry.z) for each in inner]
-    share = _SHARES[_align(entry, flows=flows)]
+    share = context.share(_align(entry, flows=flows))
     return _Cell((item, *inside), width, height, share, stretches=flows)
 
 

@@ -7,13 +7,14 @@ Advances are unhinted and scale with the size, as browsers set text under
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from importlib.resources import files
 from pathlib import Path
 
 import uharfbuzz as hb
 
+from rising_lantern.css.bidi import Direction, visual_runs
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.locate import Stamp, stamp_of
 
@@ -40,21 +41,38 @@ _BUILT_IN = {
     ),
 }
 _LIGHTEST_BOLD = 500
-# Letters are drawn one by one, so none may melt into another; exported pages say the same.
-_FEATURES = {"liga": False, "clig": False, "dlig": False}
+
+
+@dataclass(frozen=True, slots=True)
+class Glyph:
+    """A shape of a font.
+
+    Attributes:
+        number: Its number in the font.
+        x: How far it is to the right of where its cluster starts, in font sizes.
+        y: How far it is above the baseline, in font sizes.
+    """
+
+    number: int
+    x: float
+    y: float
 
 
 @dataclass(frozen=True, slots=True)
 class Cluster:
-    """Characters that are set together.
+    """Characters that are set together, as letters and their marks, or a ligature.
 
     Attributes:
         text: The characters.
+        place: Where they are in the text of the line.
         left: Where they start on the line, in font sizes.
+        glyphs: What is drawn for them.
     """
 
     text: str
+    place: int
     left: float
+    glyphs: tuple[Glyph, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,31 +87,63 @@ class Run:
     clusters: tuple[Cluster, ...]
     width: float
 
+    @property
+    def text(self) -> str:
+        """Its characters, in the order in which they are read."""
+        return "".join(item.text for item in sorted(self.clusters, key=lambda item: item.place))
+
+
+@dataclass(frozen=True, slots=True)
+class Script:
+    """How text is written.
+
+    Attributes:
+        language: As HTML ``lang``.
+        direction: The direction of its paragraphs, as HTML ``dir``.
+    """
+
+    language: str = "en"
+    direction: Direction = "ltr"
+
+
+ENGLISH = Script()
+
 
 @dataclass(frozen=True)
 class Face:
-    """A font file, ready to set text.
+    """A font file, ready to set text of a language in a direction.
 
     Attributes:
         path: The file.
         stamp: The state of the file.
         ascent: From the baseline up, in font sizes.
         descent: From the baseline down, in font sizes.
+        script: The language and the direction of what is set.
+        font: What HarfBuzz sets and draws it with.
+        units: Of the font, in a font size.
     """
 
     path: Path
     stamp: Stamp
     ascent: float
     descent: float
-    _font: hb.Font = field(repr=False, compare=False)
-    _units: int = field(repr=False, compare=False)
+    script: Script
+    font: hb.Font = field(repr=False, compare=False)
+    units: int = field(repr=False, compare=False)
 
-    def __reduce__(self) -> tuple[Callable[[Path, Stamp], Face], tuple[Path, Stamp]]:
+    def __reduce__(
+        self,
+    ) -> tuple[Callable[[Path, Stamp, Script], Face], tuple[Path, Stamp, Script]]:
         # A copy opens the file itself: what HarfBuzz makes of it stays where it is.
-        return _face, (self.path, self.stamp)
+        return _face, (self.path, self.stamp, self.script)
+
+    @property
+    def is_rtl(self) -> bool:
+        """Whether its paragraphs run from right to left."""
+        return self.script.direction == "rtl"
 
     def set(self, text: str) -> Run:
-        """A text set on one line, with the font's own kerning."""
+        """A text set on one line, with the font's own kerning and ligatures."""
         return _set(self, text)
 
     def ink(self, text: str) -> tuple[float, float]:
@@ -116,10 +166,10 @@ class FontBook:
         weights = self.weights(name)
         return weights[_matched(weight, sorted(weights))]
 
-    def face(self, name: str, weight: int) -> Face:
+    def face(self, name: str, weight: int, script: Script = ENGLISH) -> Face:
         """The face for a font at a weight."""
         path = self.file(name, weight)
-        return _face(path, stamp_of(path))
+        return _face(path, stamp_of(path), script)
 
     def weights(self, name: str) -> dict[int, Path]:
         """All files of a font, by weight."""
@@ -145,48 +195,66 @@ def _matched(weight: int, known: list[int]) -> int:
     return (lighter + heavier)[0] if weight < 400 else (heavier + lighter)[0]  # noqa: PLR2004
 
 
-@lru_cache(maxsize=64)
-def _face(path: Path, stamp: Stamp) -> Face:
-    with opened_file(path) as opened:
-        blob = hb.Blob(opened.read())
-    face = hb.Face(blob)
-    font = hb.Font(face)
-    units = face.upem
+@lru_cache(maxsize=256)
+def _face(path: Path, stamp: Stamp, script: Script) -> Face:
+    font, units = _font(path, stamp)
     extents = font.get_font_extents("ltr")
-    return Face(path, stamp, extents.ascender / units, -extents.descender / units, font, units)
+    heights = extents.ascender / units, -extents.descender / units
+    return Face(path, stamp, *heights, script, font, units)
+
+
+@lru_cache(maxsize=64)
+def _font(path: Path, stamp: Stamp) -> tuple[hb.Font, int]:
+    del stamp  # another state of the file is another font
+    with opened_file(path) as opened:
+        face = hb.Face(hb.Blob(opened.read()))
+    return hb.Font(face), face.upem
 
 
 @lru_cache(maxsize=2048)
 def _ink(face: Face, text: str) -> tuple[float, float]:
-    buffer = _shaped(face, text)
-    extents = [face._font.get_glyph_extents(info.codepoint) for info in buffer.glyph_infos]  # noqa: SLF001 - the same module
+    numbers = [glyph.number for cluster in face.set(text).clusters for glyph in cluster.glyphs]
+    extents = [face.font.get_glyph_extents(number) for number in numbers]
     boxes = [item for item in extents if item is not None and item.height]
     above = max((item.y_bearing for item in boxes), default=0)
     below = max((-item.y_bearing - item.height for item in boxes), default=0)
-    return above / face._units, below / face._units  # noqa: SLF001
-
-
-def _shaped(face: Face, text: str) -> hb.Buffer:
-    """A text as glyphs."""
-    buffer = hb.Buffer()
-    buffer.add_str(text)
-    buffer.guess_segment_properties()
-    hb.shape(face._font, buffer, _FEATURES)  # noqa: SLF001
-    return buffer
+    return above / face.units, below / face.units
 
 
 @lru_cache(maxsize=8192)
 def _set(face: Face, text: str) -> Run:
-    if not text:
-        return Run((), 0.0)
-    buffer = _shaped(face, text)
-    starts: list[tuple[int, float]] = []
+    clusters: list[Cluster] = []
+    width = 0.0
+    for start, end, direction in visual_runs(text, face.script.direction):
+        run = _shaped(face, text[start:end], direction)
+        clusters += [
+            replace(item, place=item.place + start, left=item.left + width) for item in run.clusters
+        ]
+        width += run.width
+    return Run(tuple(clusters), width)
+
+
+def _shaped(face: Face, text: str, direction: Direction) -> Run:
+    """Text of one direction as glyphs, from left to right."""
+    buffer = hb.Buffer()
+    buffer.add_str(text)
+    buffer.direction = direction
+    buffer.language = face.script.language
+    buffer.guess_segment_properties()
+    hb.shape(face.font, buffer)
+    together: dict[int, list[Glyph]] = {}
+    starts: dict[int, float] = {}
     pen = 0.0
     for info, position in zip(buffer.glyph_infos, buffer.glyph_positions, strict=True):
-        if not starts or starts[-1][0] != info.cluster:
-            starts.append((info.cluster, (pen + position.x_offset) / face._units))  # noqa: SLF001
+        start = starts.setdefault(info.cluster, pen)
+        x = (pen - start + position.x_offset) / face.units
+        glyph = Glyph(info.codepoint, x, position.y_offset / face.units)
+        together.setdefault(info.cluster, []).append(glyph)
         pen += position.x_advance
-    ends = [*sorted(index for index, _ in starts)[1:], len(text)]
-    following = dict(zip(sorted(index for index, _ in starts), ends, strict=True))
-    clusters = (Cluster(text[index : following[index]], left) for index, left in starts)
-    return Run(tuple(clusters), pen / face._units)  # noqa: SLF001
+    places = sorted(starts)
+    ends = dict(zip(places, [*places[1:], len(text)], strict=True))
+    clusters = (
+        Cluster(text[place : ends[place]], place, starts[place] / face.units, tuple(glyphs))
+        for place, glyphs in together.items()
+    )
+    return Run(tuple(clusters), pen / face.units)

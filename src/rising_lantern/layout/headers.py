@@ -12,7 +12,7 @@ from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.shadows import UsedShadow
-from rising_lantern.layout.fonts import Face, FontBook
+from rising_lantern.layout.fonts import ENGLISH, Face, FontBook, Script
 from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.layout.texts import Style, TextBlock, set_text
 from rising_lantern.plan.files.pictures import Picture
@@ -213,6 +213,7 @@ class HeaderBox:
         looks: Its looks, in the plan's order.
         by_tone: The look over sections of each tone, by its index; empty where looks start at
             scroll positions.
+        is_rtl: Whether its page runs from right to left, so that its start is on the right.
     """
 
     name: str
@@ -228,6 +229,7 @@ class HeaderBox:
     parts: Mapping[str, HeaderPart] = field(hash=False)
     looks: tuple[LookBox, ...]
     by_tone: Mapping[str, int] = field(hash=False)
+    is_rtl: bool = False
 
     @cached_property
     def look_names(self) -> tuple[str, ...]:
@@ -303,10 +305,10 @@ class HeaderBox:
             spare = row.width - widths - self.gap * max(len(members) - 1, 0)
             left = row.left + spare * share
             for name in members:
-                placed[name] = _moved(
-                    result[name], left, (row.height - result[name].box.height) / 2
-                )
-                left += result[name].box.width + self.gap
+                box = result[name].box
+                first = 2 * row.left + row.width - left - box.width if self.is_rtl else left
+                placed[name] = _moved(result[name], first, (row.height - box.height) / 2)
+                left += box.width + self.gap
         return {name: placed[name] for name in shown}
 
 
@@ -320,6 +322,7 @@ class Surroundings:
         pictures: The plan's pictures, by name.
         within: The left edge and the width of its container, in CSS px.
         home: The section that it sticks within; None for the page or a container.
+        script: The language and direction of the page.
     """
 
     screen: Screen
@@ -327,6 +330,7 @@ class Surroundings:
     pictures: Mapping[str, Picture]
     within: tuple[float, float]
     home: str | None
+    script: Script = ENGLISH
 
 
 def lay_out_header(name: str, entry: Header, on: Surroundings) -> HeaderBox:
@@ -353,6 +357,7 @@ def lay_out_header(name: str, entry: Header, on: Surroundings) -> HeaderBox:
         parts={part_name: _part(part_name, part, on) for part_name, part in entry.parts.items()},
         looks=(),
         by_tone={},
+        is_rtl=on.script.direction == "rtl",
     )
     looks: list[LookBox] = []
     for look_name, look in (entry.looks or {PLAIN: Look()}).items():
@@ -366,7 +371,7 @@ def lay_out_header(name: str, entry: Header, on: Surroundings) -> HeaderBox:
 
 
 def _part(name: str, part: Part, on: Surroundings) -> HeaderPart:
-    face = None if part.text is None else on.fonts.face(part.font, part.weight)
+    face = None if part.text is None else on.fonts.face(part.font, part.weight, on.script)
     words = part.text or ()
     return HeaderPart(
         name, words, face, part.weight, part.gap, part.side, part.logo, part.least_contrast
@@ -454,6 +459,8 @@ def _part_box(part: HeaderPart, style: PartStyle, screen: Screen) -> PartBox:
         texts.append(block.moved(left, 0.0))
         left += block.box.width + gap
     width = left - gap if texts else 0.0
+    if part.face.is_rtl:
+        texts = [text.moved(width - text.box.left - text.box.right, 0.0) for text in texts]
     return PartBox(Box(0.0, 0.0, width, style.size * _LEADING), tuple(texts), style)
 
 

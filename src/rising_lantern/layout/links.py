@@ -81,8 +81,8 @@ def split_links(
     for line in block.lines:
         kept = []
         own: list[list[int]] = [[] for _ in spans]
-        place = start
         for index, cluster in enumerate(line.run.clusters):
+            place = start + cluster.place
             found = next(
                 (number for number, (low, high) in enumerate(spans) if low <= place < high), None
             )
@@ -90,13 +90,13 @@ def split_links(
                 kept.append(cluster)
             else:
                 own[found].append(index)
-            place += len(cluster.text)
         rest.append(replace(line, run=Run(tuple(kept), line.run.width)))
         for number, indexes in enumerate(own):
             if indexes:
                 linked[number].append(_part(line, indexes, block.size))
+        after = start + sum(len(cluster.text) for cluster in line.run.clusters)
         # A space at which a line is broken is on neither of them.
-        start = place + words.startswith(" ", place)
+        start = after + words.startswith(" ", after)
     blocks = [_block(block, lines) for lines in linked]
     return replace(block, lines=tuple(rest)), blocks
 

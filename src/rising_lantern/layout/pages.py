@@ -11,7 +11,7 @@ from rising_lantern.css.lengths import Length, px
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.content import Materials, flowing_height
 from rising_lantern.layout.flow import Flow
-from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
 from rising_lantern.layout.headers import HeaderBox, Surroundings, lay_out_header
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
@@ -48,6 +48,7 @@ class PageBox:
             large as the document and starts at its top; None where it has none.
         sections: From top to bottom.
         flow: How they and the header follow each other.
+        script: Its language and direction.
     """
 
     page: str
@@ -56,6 +57,7 @@ class PageBox:
     ground: SectionBox | None
     sections: tuple[SectionBox, ...]
     flow: Flow
+    script: Script = ENGLISH
 
     @property
     def file_name(self) -> str:
@@ -122,10 +124,10 @@ def lay_out_page(
     """
     entry = plan.documents[viewport].pages[page]
     size = plan.viewport(viewport)
-    fonts = fonts_of(plan, viewport)
+    fonts, script = fonts_of(plan, viewport), script_of(plan, page, viewport)
 
     def on(screen: Screen) -> Flow:
-        boxes = _boxes(entry, Materials(screen, fonts, plan.files.pictures))
+        boxes = _boxes(entry, Materials(screen, fonts, plan.files.pictures, script))
         _refuse_too_high(plan, page, viewport, boxes)
         return Flow(screen, boxes, _header(plan, (page, viewport), screen, fonts, boxes))
 
@@ -133,14 +135,14 @@ def lay_out_page(
     if size.scrollbar and flow.ends(0):
         flow = on(Screen.of(size, scrolls=True, text_scale=plan.text_scale))
     setting = Setting(
-        flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing, instant
+        flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing, instant, script
     )
     sections = tuple(
         lay_out_section(name, section, flow.boxes[name], _reach(flow, flow.boxes[name]), setting)
         for name, section in entry.sections.items()
     )
     ground = _ground(entry, setting) if entry.background.layers else None
-    return PageBox(page, viewport, entry.background.color, ground, sections, flow)
+    return PageBox(page, viewport, entry.background.color, ground, sections, flow, script)
 
 
 def fonts_of(plan: PlanFile, viewport: str) -> FontBook:
@@ -153,6 +155,13 @@ def fonts_of(plan: PlanFile, viewport: str) -> FontBook:
     )
 
 
+def script_of(plan: PlanFile, page: str, viewport: str) -> Script:
+    """The language and direction of a page on one of its viewports."""
+    document = plan.documents[viewport]
+    entry = document.pages[page]
+    return Script(entry.lang or document.lang, entry.dir or document.dir)
+
+
 def header_on(plan: PlanFile, page: PageBox, screen: Screen) -> HeaderBox:
     """The header of a page as it would be on another screen, with the values of its viewport.
 
@@ -163,7 +172,8 @@ def header_on(plan: PlanFile, page: PageBox, screen: Screen) -> HeaderBox:
     """
     fonts = fonts_of(plan, page.viewport)
     entry = plan.documents[page.viewport].pages[page.page]
-    boxes = _boxes(entry, Materials(screen, fonts, plan.files.pictures))
+    script = script_of(plan, page.page, page.viewport)
+    boxes = _boxes(entry, Materials(screen, fonts, plan.files.pictures, script))
     result = _header(plan, (page.page, page.viewport), screen, fonts, boxes)
     assert result is not None  # noqa: S101 - as above
     return result
@@ -186,7 +196,8 @@ def _header(
     # On a page without its section a header sticks within the page.
     home = None if header.container or header.inside not in boxes else header.inside
     box = boxes[home] if home else Box(0.0, 0.0, float(screen.client_width), 0.0)
-    on = Surroundings(screen, fonts, plan.files.pictures, (box.left, box.width), home)
+    script = script_of(plan, page, viewport)
+    on = Surroundings(screen, fonts, plan.files.pictures, (box.left, box.width), home, script)
     return lay_out_header(name, header, on)
 
 

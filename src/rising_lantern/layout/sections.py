@@ -12,7 +12,7 @@ from rising_lantern.css.filters import Filter
 from rising_lantern.css.regions import Region
 from rising_lantern.layout.content import Materials, Standing, lay_out_content
 from rising_lantern.layout.flow import Flow
-from rising_lantern.layout.fonts import FontBook
+from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
@@ -161,6 +161,7 @@ class Setting:
         showing: Which of its pictures a layer with several shows: this one, counted round.
         instant: For slides that run, the time since the page was opened in ms, and how many
             slides further on those are that are changing; None for none that run.
+        script: The language and direction of the page.
     """
 
     flow: Flow
@@ -170,11 +171,12 @@ class Setting:
     links: LinkColors | None = None
     showing: int = 0
     instant: Instant | None = None
+    script: Script = ENGLISH
 
     @property
     def materials(self) -> Materials:
         """What content is set with."""
-        return Materials(self.flow.screen, self.fonts, self.pictures)
+        return Materials(self.flow.screen, self.fonts, self.pictures, self.script)
 
 
 def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setting) -> SectionBox:
@@ -218,7 +220,8 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
     # A colour all over shows no motion, and pages give it none.
     course = Course(1.0)
     if not entry.is_uniform:
-        course = Course(entry.rate, entry.drift, _path(entry, section, on.flow))
+        drift = -entry.drift if on.script.direction == "rtl" else entry.drift
+        course = Course(entry.rate, drift, _path(entry, section, on.flow))
     clip = _inner(section, entry.clip)
     # The left edge of what is covered counts from the screen's.
     motion = motion_of(course, clip.moved(left=section.box.left), screen, reach)

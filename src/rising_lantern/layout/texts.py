@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.bidi import Direction
 from rising_lantern.layout.fonts import Face, Run
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.plan.models.base import MOST_FONT_PX
@@ -129,12 +130,18 @@ def set_text(text: str, style: Style, room: float | None) -> TextBlock:
     widest = max(run.width * style.size for run in runs)
     width = room if wrapped else widest
     step = style.line_height
-    share = {"start": 0.0, "center": 0.5, "end": 1.0}[style.align]
+    share = share_of(style.align, style.face.script.direction)
     placed = tuple(
         Line(run, (width - run.width * style.size) * share, index * step + _baseline(style))
         for index, run in enumerate(runs)
     )
     return TextBlock(placed, Box(0.0, 0.0, width, step * len(runs)), style.face, style.size)
+
+
+def share_of(align: Align, direction: Direction) -> float:
+    """The share of the free room that is on the left of something."""
+    share = {"start": 0.0, "center": 0.5, "end": 1.0}[align]
+    return 1.0 - share if direction == "rtl" else share
 
 
 def _baseline(style: Style) -> float:

@@ -6,26 +6,21 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from operator import attrgetter
-from pathlib import Path
 
 import numpy as np
-from PIL import Image, ImageDraw, ImageFilter, ImageFont
+import uharfbuzz as hb
+from PIL import Image, ImageFilter
 
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
-from rising_lantern.errors import Fault, Place, PlanError
 from rising_lantern.layout.fonts import Face, Run
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.texts import Line, TextBlock
 from rising_lantern.paint.shelf import Shelf
-from rising_lantern.plan.files.locate import Stamp
 
 _SMALLEST = 0.5  # px of a font size; smaller letters leave nothing to see
 _OVERHANG = 0.35  # font sizes that letters may reach beyond their box
-# Pairs of a font size in px and a scale: letters up to that size are drawn larger by the scale and
-# then reduced. Browsers do not hint these fonts; drawing larger makes hinting too fine to see.
-_FINENESS = ((32.0, 8), (120.0, 4), (400.0, 2))
 _STEPS = 4  # of a px, to which browsers round the place of a letter
 # Browsers give light letters more weight than dark ones: by the lightness of the colour, 0 to 1,
 # how much is added to a coverage c, in units of c (1 - c). Measured in Chromium.
@@ -129,22 +124,24 @@ def _line(block: TextBlock, line: Line) -> _Drawn:
 
 
 def _drawn(face: Face, size: float, run: Run, phase: float) -> _Drawn:
-    times = next((times for most, times in _FINENESS if size < most), 1)
+    """A line of text as browsers draw it: outlines without hints, by the share of a px covered."""
     margin = int(size * _OVERHANG) + 2
     above, below = (math.ceil(max(reach, 0.0) * size) for reach in (face.ascent, face.descent))
     width = math.ceil(run.width * size) + 2 * margin + 1
-    height = above + below + 2 * margin
-    mask = Image.new("L", (width * times, height * times))
-    draw = ImageDraw.Draw(mask)
-    font = _font(face.path, face.stamp, round(size * times, 3))
+    scale = size / face.units
+    pen = hb.RasterDraw()
+    pen.extents = hb.RasterExtents(0, -below - margin, width, above + below + 2 * margin, 0)
     for cluster in run.clusters:
-        left = math.floor((phase + cluster.left * size) * _STEPS + 0.5) / _STEPS
-        place = ((margin + left) * times, (above + margin) * times)
-        try:
-            draw.text(place, cluster.text, fill=255, font=font, anchor="ls")
-        except OSError as error:
-            raise _damaged(face.path, cluster.text) from error
-    return _Drawn(np.asarray(mask.reduce(times)), margin, above + margin)
+        for glyph in cluster.glyphs:
+            left = phase + (cluster.left + glyph.x) * size
+            left = margin + math.floor(left * _STEPS + 0.5) / _STEPS
+            pen.transform = (scale, 0.0, 0.0, scale, left, glyph.y * size)
+            pen.draw_glyph(face.font, glyph.number)
+    image = pen.render()
+    shape = image.extents
+    rows = np.frombuffer(bytes(image.buffer), np.uint8).reshape(shape.height, shape.stride)
+    # Rows are stored from the lowest one up.
+    return _Drawn(np.ascontiguousarray(rows[::-1, : shape.width]), margin, above + margin)
 
 
 def _lay_line(mask: Bytes, line: _Drawn, at: tuple[int, int]) -> None:
@@ -174,11 +171,6 @@ def _weights(channels: tuple[int, int, int]) -> Bytes:
     return (np.clip(coverage + more, 0, 1) * 255 + 0.5).astype(np.uint8)
 
 
-def _damaged(path: Path, letter: str) -> PlanError:
-    problem = f"the font is damaged: it cannot draw '{letter}'"
-    return PlanError([Fault(Place(str(path)), problem, "use another font file")])
-
-
 def lay_color(
     canvas: Bytes, mask: Bytes, color: Color, opacity: float, at: tuple[int, int]
 ) -> None:
@@ -198,9 +190,3 @@ def lay_color(
     pixels[..., :3] = scale(np.array([red, green, blue], dtype=np.uint8), alpha[..., None])
     left, top = at
     lay_over(canvas[top : top + mask.shape[0], left : left + mask.shape[1]], pixels)
-
-
-@lru_cache(maxsize=128)
-def _font(path: Path, stamp: Stamp, size: float) -> ImageFont.FreeTypeFont:
-    del stamp  # another state of the file is another font
-    return ImageFont.truetype(path, size, layout_engine=ImageFont.Layout.BASIC)

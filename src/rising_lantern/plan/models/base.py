@@ -85,6 +85,11 @@ def key(  # noqa: PLR0913 - what a key has, each by its own name
     return Field(description=description, examples=[example], **limits)
 
 
+Language = Annotated[
+    str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", max_length=35)
+]
+
+
 def any_of(*keys: str) -> dict[str, Any]:
     """What a JSON Schema says of an object that needs one of some keys."""
     return {"anyOf": [{"required": [key]} for key in keys]}

@@ -8,6 +8,7 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import AfterValidator, BeforeValidator, ConfigDict, ValidationInfo, model_validator
 
 from rising_lantern.css.backgrounds import CENTER, Position
+from rising_lantern.css.bidi import Direction
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import EASE
@@ -24,6 +25,7 @@ from rising_lantern.plan.models.base import (
     Entry,
     Extent,
     Flag,
+    Language,
     Name,
     Number,
     ShadowValue,
@@ -231,6 +233,10 @@ class Content(Entry):
     underline: Flag = key("Whether links are underlined.", False, True)
     button: ButtonValue | None = key(
         "Makes the text, with its panel, a button that leads somewhere.", "/tickets", None
+    )
+    lang: Language | None = key("Language of the text; by default the page's.", "he", None)
+    dir: Direction | None = key(
+        "Direction of the text, as in HTML; by default the page's.", "rtl", None
     )
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 700, 400)

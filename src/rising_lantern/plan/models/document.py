@@ -8,7 +8,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field, StringConstraints
 
-from rising_lantern.plan.models.base import ColorValue, Entry, Flag, Name, key
+from rising_lantern.css.bidi import Direction
+from rising_lantern.plan.models.base import ColorValue, Entry, Flag, Language, Name, key
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Page
@@ -40,12 +41,12 @@ class Document(Entry):
 
     rising_lantern: Literal[1] = key("The format's version.", 1)
     title: str = key("The name of the site.", "Saltmere Lantern Regatta", "", max_length=300)
-    lang: str = key(
-        "The language of the site, as in HTML.",
-        "en-GB",
-        "en",
-        pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$",
-        max_length=35,
+    lang: Language = key("The language of the site, as in HTML.", "en-GB", "en")
+    dir: Direction = key(
+        "The direction of its pages, as in HTML. From right to left, sides of headers, columns, "
+        "alignment and drift are mirrored; 'at' and 'position' are not.",
+        "rtl",
+        "ltr",
     )
     viewports: dict[Name, Viewport] = key(
         "Screen sizes by name, in CSS px, with a pixel ratio.",

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal, Self
 
 from pydantic import BeforeValidator, ConfigDict, model_validator
 
+from rising_lantern.css.bidi import Direction
 from rising_lantern.css.colors import BLACK, WHITE, Color
 from rising_lantern.css.lengths import Length, percent
 from rising_lantern.errors import quoted
@@ -15,6 +16,7 @@ from rising_lantern.plan.models.base import (
     ColorValue,
     Entry,
     Extent,
+    Language,
     Name,
     SelectorValue,
     Whole,
@@ -139,6 +141,8 @@ class Page(Entry):
     )
     kind: Name | None = key("The kind of page, which 'show' of a header can name.", "article", None)
     title: str | None = key("The title in the browser.", "How to find us", None, max_length=300)
+    lang: Language | None = key("Its language; by default the site's.", "ar", None)
+    dir: Direction | None = key("Its direction; by default the site's.", "rtl", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
     link_color: LinkColorsValue | None = key(
         "Colours of the links in its texts; by default those of the texts.", "#7b3f00", None
