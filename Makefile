@@ -13,7 +13,7 @@ WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(m
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
-.PHONY: demo test test-newest constraints dist bench fuzz pictures clean
+.PHONY: demo test test-thorough test-newest constraints dist bench fuzz pictures clean
 
 demo: $(STAMP)
 	$(BIN)/rising-lantern demo $(SITE)
@@ -23,6 +23,10 @@ test: $(STAMP)
 	$(BIN)/ruff format --check src tests benchmarks docs examples fuzz
 	$(BIN)/mypy
 	$(BIN)/pytest -n $(WORKERS) --dist loadscope --no-loadscope-reorder
+
+# All cases of the suite, where `test` tries some of many alike.
+test-thorough: $(STAMP)
+	$(BIN)/pytest --thorough -n $(WORKERS) --dist loadscope --no-loadscope-reorder
 
 # The suite with the newest release of every dependency.
 test-newest:

@@ -18,7 +18,7 @@ from plans import MakePlan
 from rising_lantern.api import Plan
 from rising_lantern.demo.site import PLAN, sample_site
 from rising_lantern.proofs.engines import Engine, missing, started
-from thorough import FEW, MANY, examples
+from thorough import FEW, MANY, is_thorough
 
 for name, count in (("suite", FEW), ("thorough", MANY)):
     settings.register_profile(
@@ -79,7 +79,7 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """A test that takes a plan_seed runs once for each random plan."""
     if "plan_seed" in metafunc.fixturenames:
         plans = metafunc.config.getoption("--plans")
-        metafunc.parametrize("plan_seed", range(examples(15) if plans is None else plans))
+        metafunc.parametrize("plan_seed", range((25 if is_thorough() else 5) if plans is None else plans))
 
 
 @pytest.fixture

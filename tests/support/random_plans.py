@@ -10,6 +10,8 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from videos import write_video
+
 _WORDS = [
     "the",
     "river",
@@ -48,6 +50,7 @@ class PlanMaker:
         self.flowing = flowing
         self.rng = Random(seed)  # noqa: S311 - not for secrets
         self.later = Random(seed + 1_000_003)  # noqa: S311 - as above
+        self.latest = Random(seed + 2_000_003)  # noqa: S311 - as above
         self.names = _NAMES[: self.rng.randint(2, 4)]
 
     def plan(self) -> Entry:
@@ -69,7 +72,35 @@ class PlanMaker:
         }
         if self._often(0.85):
             result["headers"] = {"main": self._header()}
+        self.rng = self.latest
+        if self.flowing:
+            self._add_latest(result, sections)
         return result
+
+    def _add_latest(self, result: Entry, sections: Entry) -> None:
+        """What came last to the format: directions, tokens, buttons, focus, slides and videos."""
+        if self._often(0.3):
+            result |= {"lang": "he", "dir": "rtl"}
+        if self._often(0.3):
+            result["colors"] = {"from": "tokens.json"}
+            result["pages"]["page"]["color"] = "river-deep"
+        for section in sections.values():
+            for layer in section["layers"]:
+                self._change_layer(layer)
+            for item in section["content"]:
+                if "panel" in item and "links" not in item and self._often(0.5):
+                    item["button"] = {"to": "/tickets", "hover": {"color": self._one(_COLORS)}}
+                if "text" in item and self._often(0.2):
+                    item |= {"dir": self._one(["ltr", "rtl"]), "lang": "ar"}
+
+    def _change_layer(self, layer: Entry) -> None:
+        if "slides" in layer and self._often(0.5):
+            layer |= {"every": "4s", "change": self._one(["cut", "fade 900ms ease-out"])}
+        elif "image" in layer and self._often(0.25):
+            layer |= {"video": "river.webm", "poster": layer.pop("image")}
+            layer.pop("repeat", None)
+        elif "image" in layer and self._often(0.4):
+            layer["focus"] = self._one(["20% 20% 50% 60%", "0% 70% 30% 30%"])
 
     def _often(self, share: float) -> bool:
         return self.rng.random() < share
@@ -321,11 +352,16 @@ def random_plan(seed: int, *, flowing: bool = True) -> str:
 
 
 def write_random_plan(folder: Path, seed: int, *, flowing: bool = True) -> None:
-    """Write the plan of a seed, with a picture whose details are larger than px.
+    """Write the plan of a seed with its files, and a picture whose details are larger than px.
 
     What is finer shows how a browser samples pictures that move by fractions of a px.
     """
     rng = np.random.default_rng(seed)
     clouds = Image.fromarray(rng.integers(0, 255, (15, 25, 3), dtype=np.uint8))
     clouds.resize((500, 300), Image.Resampling.BICUBIC).save(folder / "noise.png")
-    (folder / "plan.json").write_text(random_plan(seed, flowing=flowing), "utf-8")
+    tokens = {"river": {"deep": {"$type": "color", "$value": "#10314a"}}}
+    (folder / "tokens.json").write_text(json.dumps(tokens), "utf-8")
+    text = random_plan(seed, flowing=flowing)
+    if "river.webm" in text:
+        write_video(folder / "river.webm", 4, size=(300, 200))
+    (folder / "plan.json").write_text(text, "utf-8")

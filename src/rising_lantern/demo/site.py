@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+import shutil
 from collections.abc import Callable, Iterator
 from importlib.resources import files
+from importlib.util import find_spec
 from os import PathLike
 from pathlib import Path
 
@@ -17,6 +19,7 @@ from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_t
 PLAN = "regatta.yaml"
 TRAPS = "traps.yaml"
 TOKENS = "tokens.json"
+FONT = "fonts/DejaVuSans.ttf"
 _QUALITY = 86
 _SHADES = ("light", "dark")
 _SCENES = (
@@ -61,6 +64,10 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
         path = folder / "pictures" / name
         path.write_bytes(data)
         yield path
+    font = folder / FONT
+    font.parent.mkdir(exist_ok=True)
+    shutil.copyfile(_font(), font)
+    yield font
     schema = folder / SCHEMA_FILE
     schema.write_text(schema_text(), "utf-8")
     yield schema
@@ -71,6 +78,14 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
         plan = folder / name
         plan.write_text(MODELINE + plan_text(name), "utf-8")
         yield plan
+
+
+def _font() -> Path:
+    """A font with Arabic and Hebrew letters, which comes with Matplotlib."""
+    found = find_spec("matplotlib")
+    assert found is not None  # noqa: S101 - it draws our charts
+    assert found.origin is not None  # noqa: S101 - it is a package with files
+    return Path(found.origin).parent / "mpl-data" / FONT.replace("fonts/", "fonts/ttf/")
 
 
 def plan_text(name: str) -> str:
@@ -99,6 +114,7 @@ FILES = (
     *(f"marks/{name}.svg" for name in ("lantern", "reed")),
     "pictures/flame.gif",
     *(f"pictures/{name}" for name in _PAINTED),
+    FONT,
     SCHEMA_FILE,
     TOKENS,
     TRAPS,
