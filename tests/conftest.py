@@ -79,7 +79,9 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     """A test that takes a plan_seed runs once for each random plan."""
     if "plan_seed" in metafunc.fixturenames:
         plans = metafunc.config.getoption("--plans")
-        metafunc.parametrize("plan_seed", range((25 if is_thorough() else 5) if plans is None else plans))
+        metafunc.parametrize(
+            "plan_seed", range((25 if is_thorough() else 5) if plans is None else plans)
+        )
 
 
 @pytest.fixture

@@ -139,7 +139,7 @@ def test_pages_have_the_elements_that_they_need(exported: rl.Export) -> None:
 def test_fonts_hold_what_is_used_and_set_it_alike(exported: rl.Export) -> None:
     fonts = [content for content in exported.files.values() if isinstance(content, bytes)]
     fonts = [content for content in fonts if content.startswith(b"wOF2")]
-    assert len(fonts) == 5
+    assert len(fonts) == 6
     assert sum(map(len, fonts)) < 60_000
     path = FontBook({}).file("serif", 600)
     words = "The river carries the light"

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable
 from fractions import Fraction
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -22,7 +24,7 @@ def write_video(
     level: Callable[[int], int] = lambda _: 60,
     options: dict[str, str] | None = None,
 ) -> None:
-    """A grey video with a light square that goes from left to right.
+    """Write a grey video with a light square that goes from left to right.
 
     Args:
         path: The file, .webm or .mp4.
@@ -32,17 +34,34 @@ def write_video(
         level: Gives how light each of them is, 0 to 255.
         options: Those of the encoder.
     """
-    with av.open(str(path), "w") as container:
-        stream: Any = container.add_stream(_CODECS[path.suffix], rate=Fraction(rate))
+    levels = tuple(level(index) for index in range(count))
+    more = tuple(sorted((options or {}).items()))
+    path.write_bytes(_video(path.suffix, levels, rate, size, more))
+
+
+@cache
+def _video(
+    suffix: str,
+    levels: tuple[int, ...],
+    rate: int,
+    size: tuple[int, int],
+    options: tuple[tuple[str, str], ...],
+) -> bytes:
+    """The file, written once for all tests of a process."""
+    packed = io.BytesIO()
+    with av.open(packed, "w", format=suffix[1:]) as container:
+        stream: Any = container.add_stream(_CODECS[suffix], rate=Fraction(rate))
         stream.width, stream.height, stream.pix_fmt = *size, "yuv420p"
-        stream.options = {"crf": "12", "b": "0", **(options or {})}
-        for index in range(count):
-            pixels = np.full((size[1], size[0], 3), level(index), dtype=np.uint8)
-            left = index * (size[0] - 40) // max(count - 1, 1)
+        quick = {"cpu-used": "8", "deadline": "realtime", "preset": "veryfast"}
+        stream.options = {"crf": "12", "b": "0", **quick, **dict(options)}
+        for index, grey in enumerate(levels):
+            pixels = np.full((size[1], size[0], 3), grey, dtype=np.uint8)
+            left = index * (size[0] - 40) // max(len(levels) - 1, 1)
             pixels[20:60, left : left + 40] = (250, 200, 90)
             frame = av.VideoFrame.from_ndarray(pixels, format="rgb24")
             container.mux(stream.encode(frame))
         container.mux(stream.encode())
+    return packed.getvalue()
 
 
 def write_sound(path: Path) -> None:
