@@ -10,6 +10,7 @@ import pytest
 import rising_lantern as rl
 from findings import found
 from plans import MakePlan, plan_text
+from thorough import some
 from videos import write_video
 
 TEXT = "{{text: Afloat at last, size: 40px, color: white, at: {}}}"
@@ -29,18 +30,21 @@ def flash(at: int) -> object:
 
 @pytest.mark.parametrize(
     "layers",
-    [
-        "{video: river.webm}",
-        "{fill: rgb(0 0 0 / .25)}, {video: river.webm, speed: 0.4}",
-        "{video: river.webm, poster: logo-dark.png, filter: brightness(1.2)}",
-        "{video: river.webm, blend: difference}, {fill: '#fff'}",
-    ],
+    some(
+        [
+            "{video: river.webm}",
+            "{fill: rgb(0 0 0 / .25)}, {video: river.webm, speed: 0.4}",
+            "{video: river.webm, poster: logo-dark.png, filter: brightness(1.2)}",
+            "{video: river.webm, blend: difference}, {fill: '#fff'}",
+        ],
+        3,
+    ),
 )
 def test_the_worst_frame_is_that_of_all_frames(
     make_plan: MakePlan, folder: Path, layers: str
 ) -> None:
     """Against every frame, checked by itself."""
-    write_video(folder / "river.webm", 24, rate=10, level=flash(17))  # type: ignore[arg-type]
+    write_video(folder / "river.webm", 12, rate=10, level=flash(7))  # type: ignore[arg-type]
     plan = plan_of(make_plan, layers)
     (finding,) = [
         item for item in found(plan, "unreadable-content") if "poster" not in item.message
@@ -49,7 +53,7 @@ def test_the_worst_frame_is_that_of_all_frames(
     first = plan.file.files.pictures["logo-dark.png"].frames if "poster" in layers else 0
     every = [
         item.measured
-        for frame in range(first, first + 24)
+        for frame in range(first, first + 12)
         for item in plan.view().showing(frame).check(("unreadable-content",))
     ]
     assert finding.measured == pytest.approx(min(every), abs=0.02)

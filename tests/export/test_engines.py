@@ -32,7 +32,7 @@ MOVING = [
 ]
 
 
-@pytest.mark.parametrize("motion", some(MOVING, 3))
+@pytest.mark.parametrize("motion", some(MOVING, 5))
 def test_layers_move_alike_in_every_engine(
     engine: Engine, make_plan: MakePlan, folder: Path, motion: str
 ) -> None:

@@ -51,7 +51,7 @@ def _pairings() -> Iterator[tuple[str, str]]:
             )
 
 
-@pytest.mark.parametrize(("header", "looks"), some(_pairings(), 4))
+@pytest.mark.parametrize(("header", "looks"), some(_pairings(), 5))
 def test_headers_and_sections_stand_as_their_moments_say(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, header: str, looks: str
 ) -> None:
@@ -88,7 +88,7 @@ def test_headers_and_sections_stand_as_their_moments_say(
         "text: Afloat, at: 'calc(120% - 40px) min(40%, 90px)'",
     ],
 )
-@pytest.mark.parametrize("speed", [1, 1.3])
+@pytest.mark.parametrize("speed", some([1, 1.3], 2))
 def test_texts_that_do_not_fit_start_at_the_upper_left(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, content: str, speed: float
 ) -> None:

@@ -42,7 +42,7 @@ SAMPLE = [
 ]
 
 
-@pytest.mark.parametrize(("page", "viewport"), some(SAMPLE, 4))
+@pytest.mark.parametrize(("page", "viewport"), some(SAMPLE, 6))
 def test_a_sample_page_does_what_its_moments_say(
     chromium: Chromium, regatta: Plan, address: str, page: str, viewport: str
 ) -> None:
@@ -151,7 +151,7 @@ MOVING = [
 ]  # fmt: skip
 
 
-@pytest.mark.parametrize(("motion", "by"), some(product(MOVING, ["style sheet", "script"]), 3))
+@pytest.mark.parametrize(("motion", "by"), some(product(MOVING, ["style sheet", "script"]), 5))
 def test_layers_move_as_their_moments_say(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, motion: str, by: str
 ) -> None:

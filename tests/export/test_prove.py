@@ -273,7 +273,7 @@ axe.run(document, {}).then((result) => done(result.violations.map((item) =>
 """
 
 
-@pytest.mark.parametrize("page", some(["home", "lanterns", "programme", "visit", "journal"], 2))
+@pytest.mark.parametrize("page", some(["home", "lanterns", "programme", "visit", "journal"], 4))
 def test_an_accessibility_engine_finds_nothing_in_any_look(
     chromium: Chromium, regatta: Plan, tmp_path: Path, page: str
 ) -> None:

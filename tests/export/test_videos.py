@@ -67,7 +67,7 @@ def view_of(folder: Path, layer: str, **more: str) -> View:
     return rl.read(folder / "plan.yaml").view()
 
 
-@pytest.mark.parametrize("layer", some(LAYERS, 2))
+@pytest.mark.parametrize("layer", some(LAYERS, 3))
 def test_a_video_is_shown_as_in_the_frames(
     chromium: Chromium, river: Path, tmp_path: Path, layer: str
 ) -> None:
@@ -140,7 +140,7 @@ def test_each_screen_has_its_own_video(chromium: Chromium, river: Path, tmp_path
             assert chromium.run(shown) == [expected]
 
 
-@pytest.mark.parametrize("poster", [", poster: photo.png", ""])
+@pytest.mark.parametrize("poster", some([", poster: photo.png", ""], 2))
 def test_a_page_with_a_video_is_proved(river: Path, poster: str) -> None:
     view_of(river, f"video: river.webm{poster}", header="height: 60px, parts: {a: {text: Boats}}")
     proof = rl.prove(rl.read(river / "plan.yaml"), engines=("chromium",))

@@ -10,7 +10,7 @@ from rising_lantern.cli.options import force_option
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.start.plan import PLAN, refuse_taken, write_start
+from rising_lantern.start.plan import FILES, PLAN, refuse_taken, write_start
 from rising_lantern.start.screenshot import write_from_screenshot
 
 
@@ -57,7 +57,8 @@ def command(
 
     if not force:
         refuse_taken(folder)
-    with filled_folder(folder, force=force) as scratch:
+    names = FILES if picture is None else (PLAN,)
+    with filled_folder(folder, names, force=force) as scratch:
         if picture is None:
             write_start(scratch)
         else:

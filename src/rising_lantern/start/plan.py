@@ -10,6 +10,13 @@ from rising_lantern.errors import RequestError
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "plan.yaml"
+FILES = (
+    *(f"pictures/{name}.jpg" for name in ("river", "sky")),
+    *(f"marks/logo-{shade}.png" for shade in ("light", "dark")),
+    SCHEMA_FILE,
+    PLAN,
+)
+"""The files that :func:`write_start` writes."""
 
 
 def refuse_taken(folder: Path) -> None:
