@@ -9,7 +9,7 @@ SITE ?= saltmere
 # Packages of npm, for tests only: an accessibility engine, and a linter of scripts.
 NPM := axe-core@4.14.1 eslint@10.15.0 @eslint/js@10.0.1 globals@17.14.0
 # More processes than cores where these are few: some of them wait for a browser.
-WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(max(cores, min(2 * cores, 8)))')
+WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(max(cores, min(3 * cores, 8)))')
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import importlib.util
+import shlex
 import shutil
 import sys
 from pathlib import Path
 from types import ModuleType
+from typing import Any
 
 import pytest
+
+from commands import run
 
 ROOT = Path(__file__).parent.parent
 
@@ -27,14 +31,20 @@ def drawing() -> ModuleType:
 SCRIPT = drawing()
 
 
+@pytest.fixture(scope="module")
+def shown_site(site: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The sample site as it is when pictures are made."""
+    folder = tmp_path_factory.mktemp("pictures") / "saltmere"
+    shutil.copytree(site, folder)
+    return Path(SCRIPT.prepared_site(folder))
+
+
 @pytest.mark.parametrize("terminal", SCRIPT.TERMINALS, ids=lambda terminal: terminal.name)
-def test_a_command_prints_what_its_picture_shows(
-    terminal: object, site: Path, tmp_path: Path
-) -> None:
-    shutil.copytree(site, tmp_path / "saltmere")
-    folder = SCRIPT.prepared_site(tmp_path / "saltmere")
-    kept = terminal.text_file.read_text("utf-8")  # type: ignore[attr-defined]
-    assert terminal.printed(folder) == kept  # type: ignore[attr-defined]
+def test_a_command_prints_what_its_picture_shows(terminal: Any, shown_site: Path) -> None:
+    result = run(*shlex.split(terminal.command), cwd=shown_site)
+    lines = (result.stderr + result.stdout).splitlines()[: terminal.head]
+    kept = terminal.text_file.read_text("utf-8")
+    assert "\n".join([f"$ {terminal.shown}", *lines, ""]) == kept
 
 
 def test_every_picture_is_linked_from_the_readme() -> None:
