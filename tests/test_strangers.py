@@ -332,7 +332,7 @@ ENCODINGS = "latin-1", "cp1252", "ascii", "utf-8"
 ODD_NAMES = b"caf\xc3\xa9.yaml", b"raw\xff\xfe.yaml", b"\x1b[31mred\x07.yaml"
 
 
-@pytest.mark.parametrize(("name", "encoding"), some(product(ODD_NAMES, ENCODINGS), 5))
+@pytest.mark.parametrize(("name", "encoding"), some(product(ODD_NAMES, ENCODINGS), 7))
 def test_any_name_is_shown_in_any_encoding_and_never_raw(
     folder: Path, encoding: str, name: bytes
 ) -> None:

@@ -16,11 +16,11 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.contrast import ink_of, ratios
 from rising_lantern.proofs.serving import served
-from thorough import some
+from thorough import examples, some
 
 pytestmark = pytest.mark.browser
 
-POSITIONS = 20
+POSITIONS = examples(20)
 PHOTOGRAPHS = ["dusk-river", "crowd-of-lights", "night-sky", "morning-river", "jetty-planks"]
 PLAN = """
 rising-lantern: 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import socket
 from pathlib import Path
 
 import numpy as np
@@ -11,6 +12,7 @@ import rising_lantern as rl
 from chromium import Chromium
 from pages import write_page
 from plans import plan_text
+from rising_lantern.previews.site_data import site_data
 from rising_lantern.proofs.serving import served
 from rising_lantern.view import View
 from thorough import some
@@ -145,3 +147,27 @@ def test_a_page_with_a_video_is_proved(river: Path, poster: str) -> None:
     view_of(river, f"video: river.webm{poster}", header="height: 60px, parts: {a: {text: Boats}}")
     proof = rl.prove(rl.read(river / "plan.yaml"), engines=("chromium",))
     assert proof.agrees, proof
+
+
+def test_a_browser_that_goes_away_is_nothing_to_report(
+    folder: Path, capfd: pytest.CaptureFixture[str]
+) -> None:
+    (folder / "large.webm").write_bytes(bytes(20_000_000))
+    with served(folder) as url:
+        host, port = url.removeprefix("http://").split(":")
+        for _ in range(3):
+            with socket.create_connection((host, int(port))) as connection:
+                connection.sendall(b"GET /large.webm HTTP/1.0\r\n\r\n")
+                connection.recv(100)
+    assert capfd.readouterr().err == ""
+
+
+def test_a_preview_leaves_out_what_is_too_large_for_one_file(
+    river: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    view = view_of(river, "video: river.webm, poster: photo.png")
+    names = [list(site_data(view.plan, [view.box]).assets)]
+    monkeypatch.setattr("rising_lantern.previews.site_data._MOST_VIDEO_BYTES", 100)
+    names.append(list(site_data(view.plan, [view.box]).assets))
+    assert any(name.endswith(".webm") for name in names[0])
+    assert names[1] == [name for name in names[0] if not name.endswith(".webm")] != []

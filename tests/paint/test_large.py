@@ -17,7 +17,7 @@ from rising_lantern.api import Plan
 from rising_lantern.paint import areas, bands
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
-from thorough import some
+from thorough import some, thorough
 
 HEADER = "height: 60px, parts: {menu: {text: Menu, color: white}}, looks: {clear: {}}"
 # Everything that a band could cut through: copies, filters, shadows, panels, borders, blends, paths.
@@ -51,6 +51,7 @@ def in_bands(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr("rising_lantern.paint.frames._MOST_STORED", 2_000_000)
 
 
+@thorough
 def test_bands_show_what_is_painted_whole(
     make_plan: MakePlan, request: pytest.FixtureRequest
 ) -> None:

@@ -9,7 +9,10 @@ from typing import Any
 
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.files.videos import SUFFIXES
 from rising_lantern.plan.text.reading import PlanFile
+
+_MOST_VIDEO_BYTES = 20_000_000
 
 
 @dataclass(frozen=True)
@@ -50,5 +53,18 @@ def site_data(plan: PlanFile, boxes: Sequence[PageBox]) -> SiteData:
         },
         "features": {item.name: item.feature for item in site.ranges if item.feature},
     }
-    assets = {name: content for name, content in files.items() if name.startswith(f"{ASSETS}/")}
+    assets = {
+        name: content
+        for name, content in files.items()
+        if name.startswith(f"{ASSETS}/") and not _is_large_video(content)
+    }
     return SiteData(data, assets)
+
+
+def _is_large_video(content: Path | bytes) -> bool:
+    """Whether a file is a video that the preview page leaves out: it shows the poster then."""
+    return (
+        isinstance(content, Path)
+        and content.suffix.lower() in SUFFIXES
+        and content.stat().st_size > _MOST_VIDEO_BYTES
+    )

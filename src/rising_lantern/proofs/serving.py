@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -28,6 +29,14 @@ class _Silent(SimpleHTTPRequestHandler):
         del format, args
 
 
+class _Server(ThreadingHTTPServer):
+    """A server that says nothing of browsers that go away, as they do once they know a video."""
+
+    def handle_error(self, request: Any, client_address: Any) -> None:
+        if not isinstance(sys.exception(), ConnectionError):
+            super().handle_error(request, client_address)
+
+
 @contextmanager
 def served(folder: Path, *others: Path) -> Iterator[str]:
     """Serve a folder on the loopback address while it is needed, and give that address.
@@ -37,7 +46,7 @@ def served(folder: Path, *others: Path) -> Iterator[str]:
         others: Folders in which to look for what is not there.
     """
     handler = partial(_Silent, directory=str(folder.resolve()), others=others)
-    server = ThreadingHTTPServer(("127.0.0.1", 0), handler)
+    server = _Server(("127.0.0.1", 0), handler)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     try:

@@ -71,7 +71,7 @@ def _long_videos(root: Node, name: str, document: Document, files: Files) -> Ite
                 place_of(root, path, name),
                 f"{quoted(video)} is {clip.seconds:,.0f} s long: one of its frames is looked at "
                 f"every {every:.2g} s",
-                f"for all of them, cut it to {LONGEST:.0f} s, which suits a background anyway",
+                f"cut it to {LONGEST:.0f} s, to have all of them looked at",
             )
 
 

@@ -34,7 +34,7 @@ export function pageText(site, state, source) {
     return urls.at(-1);
   };
   const withAssets = (text) =>
-    text.replace(ASSET, (name) => (source.hasAsset(name) ? source.asset(name) : name));
+    text.replace(ASSET, (name) => (source.hasAsset(name) ? source.asset(name) : "data:,"));
   const css = file(withAssets(answered(site.css, state, site.features)), "text/css");
   let scripts = 0;
   const html = answered(site.pages[state.page], state, site.features)
