@@ -214,7 +214,8 @@ const layerRule = (layer, flow, element) => {
     if (layer.video) {
       const [left, top] = place.map((side) => `${side}px`);
       const [width, height] = size.map((side) => `${side}px`);
-      video = text({ inset: "auto", left, top, width, height, "object-fit": "fill", translate: "none" });
+      const whole = { "object-fit": "fill", "object-position": "0 0", translate: "none" };
+      video = text({ inset: "auto", left, top, width, height, ...whole });
       video = ` ${SPECIFIC} ${layer.here} > [data-lantern="video"] { ${video} }`;
     }
   }

@@ -16,6 +16,12 @@ for (const video of videos) {
   video.pause();
   if (video.currentTime > 0) video.load();
 }
+const poster = (video) => {
+  const image = new Image();
+  image.src = video.poster;
+  return image.decode().catch(() => {});
+};
+const posters = Promise.all(videos.filter((video) => video.poster).map(poster));
 const isThere = (video) => video.poster || video.readyState > 1 || video.error;
 const settled = () => {
   const running = document.getAnimations().filter((item) => item instanceof CSSTransition);
@@ -25,7 +31,7 @@ const settled = () => {
 const shares = () => [...document.querySelectorAll("header")]
   .map((item) => item.style.getPropertyValue(progress)).join();
 window.scrollTo({ top: to, behavior: "instant" });
-return new Promise((done) => {
+return posters.then(() => new Promise((done) => {
   // A page that never comes to rest is read as it is.
   let still = 3, last = null, left = 300;
   const wait = () => {
@@ -36,4 +42,4 @@ return new Promise((done) => {
     if (still > 0 && left > 0) requestAnimationFrame(wait); else done(window.scrollY);
   };
   requestAnimationFrame(wait);
-});
+}));
