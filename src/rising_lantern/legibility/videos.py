@@ -1,7 +1,8 @@
-"""Which frames of videos to look at: those in which a text or part is hardest to read.
+"""Which frames of videos to check: those over which a text or part is hardest to read.
 
-All frames are read, reduced; the contrast over each is estimated from what even greys in the place
-of the video give there. Those that are chosen by it are then measured as they are.
+All frames are read at a reduced size. The contrast over each is estimated: it is measured over
+plain greys in place of the video, and interpolated for the greys of the frame. The frames with the
+lowest estimate are then checked at full size.
 """
 
 from __future__ import annotations

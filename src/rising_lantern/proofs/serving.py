@@ -30,7 +30,7 @@ class _Silent(SimpleHTTPRequestHandler):
 
 
 class _Server(ThreadingHTTPServer):
-    """A server that says nothing of browsers that go away, as they do once they know a video."""
+    """A server that does not report a connection that the browser closes early, as for a video."""
 
     def handle_error(self, request: Any, client_address: Any) -> None:
         if not isinstance(sys.exception(), ConnectionError):

@@ -70,12 +70,12 @@ class Layer(Entry):
         "Several pictures, one of which shows at a time.", ["photo.png", "noise.png"], ()
     )
     video: str | None = key(
-        "A video file in the plan's folder, WebM or MP4, which runs without sound and an end.",
+        "A video file in the plan's folder, WebM or MP4; it plays muted, in a loop.",
         "river.webm",
         None,
     )
     poster: str | None = key(
-        "With a video: the picture until it runs, and for readers who ask for less motion.",
+        "With a video: the picture shown until it plays, and to readers who ask for less motion.",
         "photo.png",
         None,
     )
