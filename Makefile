@@ -10,6 +10,8 @@ SITE ?= saltmere
 NPM := axe-core@4.14.1 eslint@10.15.0 @eslint/js@10.0.1 globals@17.14.0
 # More processes than cores where these are few: some of them wait for a browser.
 WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(max(cores, min(3 * cores, 8)))')
+# Each of the suite's many processes would compile all modules anew where this is set.
+export PYTHONDONTWRITEBYTECODE :=
 INSTALL := $(BIN)/python -m pip install --quiet --disable-pip-version-check \
 	$(if $(CONSTRAINTS),--constraint $(CONSTRAINTS))
 
