@@ -80,7 +80,7 @@ def pytest_generate_tests(metafunc: pytest.Metafunc) -> None:
     if "plan_seed" in metafunc.fixturenames:
         plans = metafunc.config.getoption("--plans")
         metafunc.parametrize(
-            "plan_seed", range((25 if is_thorough() else 5) if plans is None else plans)
+            "plan_seed", range((25 if is_thorough() else 3) if plans is None else plans)
         )
 
 

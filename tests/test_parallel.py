@@ -80,7 +80,7 @@ COMMANDS = (
 )
 
 
-@pytest.mark.parametrize("line", some(COMMANDS, 2))
+@pytest.mark.parametrize("line", some(COMMANDS, 3))
 def test_a_command_writes_the_same_for_any_number_of_processes(plan: Path, line: str) -> None:
     written: list[tuple[int, str, str, dict[str, bytes]]] = []
     for jobs in ("1", "2"):

@@ -37,7 +37,7 @@ def flash(at: int) -> object:
             "{video: river.webm, poster: logo-dark.png, filter: brightness(1.2)}",
             "{video: river.webm, blend: difference}, {fill: '#fff'}",
         ],
-        3,
+        4,
     ),
 )
 def test_the_worst_frame_is_that_of_all_frames(

@@ -54,7 +54,7 @@ def counted(chromium: Chromium) -> Chromium:
 
 
 @pytest.mark.parametrize(
-    "case", some([(case,) for case in cases()], 6), ids=lambda case: "-".join(map(str, case))
+    "case", some([(case,) for case in cases()], 12), ids=lambda case: "-".join(map(str, case))
 )
 def test_what_oscillates_is_found_and_nothing_else(
     counted: Chromium, make_plan: MakePlan, tmp_path: Path, case: tuple[int, int, int, int]

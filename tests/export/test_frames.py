@@ -382,7 +382,7 @@ def differences(
     return found
 
 
-@pytest.mark.parametrize("name", some(EXACT, 6))
+@pytest.mark.parametrize("name", some(EXACT, 9))
 def test_frames_are_screenshots_where_nothing_is_resampled(
     chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
 ) -> None:
@@ -391,7 +391,7 @@ def test_frames_are_screenshots_where_nothing_is_resampled(
         assert (difference.max(axis=-1) <= 2).mean() > 0.99
 
 
-@pytest.mark.parametrize("name", some(RESAMPLED, 4))
+@pytest.mark.parametrize("name", some(RESAMPLED, 6))
 def test_frames_are_near_screenshots_of_resampled_photographs(
     chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
 ) -> None:

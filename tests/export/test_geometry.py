@@ -51,7 +51,7 @@ def _pairings() -> Iterator[tuple[str, str]]:
             )
 
 
-@pytest.mark.parametrize(("header", "looks"), some(_pairings(), 5))
+@pytest.mark.parametrize(("header", "looks"), some(_pairings(), 8))
 def test_headers_and_sections_stand_as_their_moments_say(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, header: str, looks: str
 ) -> None:

@@ -60,7 +60,7 @@ PAGES = {
 }
 
 
-@pytest.mark.parametrize("name", some(PAGES, 2))
+@pytest.mark.parametrize("name", some(PAGES, 3))
 def test_headers_stand_where_a_browser_puts_them(
     chromium: Chromium, make_plan: MakePlan, folder: Path, name: str
 ) -> None:

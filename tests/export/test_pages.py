@@ -42,7 +42,7 @@ SAMPLE = [
 ]
 
 
-@pytest.mark.parametrize(("page", "viewport"), some(SAMPLE, 6))
+@pytest.mark.parametrize(("page", "viewport"), some(SAMPLE, 8))
 def test_a_sample_page_does_what_its_moments_say(
     chromium: Chromium, regatta: Plan, address: str, page: str, viewport: str
 ) -> None:
@@ -97,7 +97,7 @@ HEADERS = {
 }
 
 
-@pytest.mark.parametrize("header", some(HEADERS.values(), 2), ids=HEADERS.keys())
+@pytest.mark.parametrize("header", some(HEADERS.values(), 4), ids=HEADERS.keys())
 def test_every_kind_of_header_does_what_its_moments_say(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, header: str
 ) -> None:

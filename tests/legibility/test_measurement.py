@@ -107,7 +107,7 @@ _SECTIONS = {
 }
 
 
-@pytest.mark.parametrize(("header", "sections"), some(product(_HEADERS, _SECTIONS.values()), 4))
+@pytest.mark.parametrize(("header", "sections"), some(product(_HEADERS, _SECTIONS.values()), 7))
 def test_readings_are_those_of_painted_frames(
     make_plan: MakePlan, header: str, sections: str
 ) -> None:
@@ -274,7 +274,7 @@ def test_no_contrast_is_below_what_is_said_to_be_the_least(folder: Path, seed: i
         assert bound == 1 or not (item.contrast < bound - 0.01).any(), (name, position, bound)
 
 
-@pytest.mark.parametrize("header", some(_HEADERS, 3))
+@pytest.mark.parametrize("header", some(_HEADERS, 6))
 def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
     make_plan: MakePlan, header: str
 ) -> None:

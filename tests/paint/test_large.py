@@ -105,7 +105,7 @@ LARGE = {
 }
 
 
-@pytest.mark.parametrize("kind", some(LARGE, 5))
+@pytest.mark.parametrize("kind", some(LARGE, 6))
 def test_a_large_page_takes_less_than_a_gigabyte(tmp_path: Path, kind: str) -> None:
     paint_pictures(tmp_path)
     text = plan_text(header=HEADER, sections=LARGE[kind], viewports="laptop: 1280x800")

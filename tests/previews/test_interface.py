@@ -334,7 +334,7 @@ def test_colours_for_readers_without_red_or_green_are_those_of_the_model(
             (390, 844, "#page=tides&zoom=2", "light"),
             (1280, 800, "#panel=findings", "light"),
         ],
-        2,
+        3,
     ),
 )
 def test_an_accessibility_engine_finds_nothing_in_the_interface(

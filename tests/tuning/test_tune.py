@@ -177,7 +177,7 @@ PLANTED: list[tuple[str, str, str, int]] = [
 ]
 
 
-@pytest.mark.parametrize(("rule", "header", "sections", "ways"), some(PLANTED, 4))
+@pytest.mark.parametrize(("rule", "header", "sections", "ways"), some(PLANTED, 6))
 def test_a_change_clears_and_one_step_less_does_not(
     make_plan: MakePlan, rule: str, header: str, sections: str, ways: int
 ) -> None:
