@@ -63,14 +63,14 @@ def cannot_pause(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     stops = bool(context.document.pause)
     for section in context.box.all_sections:
         for index, layer in enumerate(section.layers):
-            what, seconds = _running(context, layer)
-            if what and not stops:
+            message, seconds = _running(context, layer)
+            if message and not stops:
                 yield rule.finding(
                     context,
                     Subject(section.name, index),
                     measured=seconds,
                     limit=_LONGEST_S,
-                    message=f"{what} without an end, and nothing stops {_PRONOUN[what]}",
+                    message=message,
                     remedy="remove 'pause: false' from the plan",
                 )
             name, frames = _frames(context, layer)
@@ -85,15 +85,15 @@ def cannot_pause(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 )
 
 
-_PRONOUN = {"its slides run": "them", "its video runs": "it"}
-
-
 def _running(context: CheckContext, layer: LayerBox) -> tuple[str, float]:
-    """What of a layer runs by itself, and how long a round of it is in seconds."""
+    """What is wrong if nothing stops what runs in a layer, and the seconds of a round of it."""
     if layer.run is not None:
-        return "its slides run", len(layer.slides) * layer.run.every_ms / 1000
+        seconds = len(layer.slides) * layer.run.every_ms / 1000
+        return "its slides run without an end, and nothing stops them", seconds
     clip = context.plan.files.pictures[layer.video].clip if layer.video else None
-    return ("its video runs", clip.seconds) if clip else ("", 0.0)
+    if clip is None:
+        return "", 0.0
+    return "its video runs without an end, and nothing stops it", clip.seconds
 
 
 def _moving(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[Finding]:

@@ -134,8 +134,8 @@ def _worst_of_videos(
     for place, (context, found) in enumerate(checked):
         for finding in found:
             key = about(context, finding)
-            excess, first = worst.get(key, (-1.0, place))
-            worst[key] = max((excess, first), (finding.excess, place), key=lambda item: item[0])
+            if key not in worst or finding.excess > worst[key][0]:
+                worst[key] = finding.excess, place
     for place, (context, found) in enumerate(checked):
         kept = [finding for finding in found if worst[about(context, finding)][1] == place]
         yield context, dict.fromkeys(kept if context.has_video else found)

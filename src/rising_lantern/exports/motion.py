@@ -16,6 +16,7 @@ from typing import Any
 
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.flow import SCREEN, FlowLengths
+from rising_lantern.exports.headers import WHOLE
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
 from rising_lantern.exports.sources import (
@@ -89,11 +90,15 @@ class MotionWriter:
         if is_free(layer) or not is_driven(layer):
             return {}
         speed, height = self.naming.use("speed"), self.naming.use("height")
+        across: dict[str, str] = {}
+        if layer.box.is_fixed and section.entry.width != WHOLE:
+            # As wide as the screen, in the middle of which sections stand.
+            across = {"left": "calc((100% - 100vw) / 2)", "right": "auto", "width": "100vw"}
         border = section.entry.border
         if layer.box.clip.left == 0 or border is None:
-            return {"height": f"calc({speed} * {height} + (1 - {speed}) * {SCREEN})"}
+            return {"height": f"calc({speed} * {height} + (1 - {speed}) * {SCREEN})"} | across
         inner = f"({height} - 2 * {border.width.css()})"
-        return {
+        return across | {
             "height": f"calc({speed} * {inner} + (1 - {speed}) * {SCREEN})",
             "top": f"calc(({speed} - 1) * {border.width.css()})",
         }

@@ -92,11 +92,12 @@ class Markups:
         environment.policies["json.dumps_kwargs"] = {"sort_keys": False}  # their order counts
         words = entry.title or (f"{document.title} – {page}" if document.title else page)
         headings = _Headings(views)
+        script = next(iter(views.values())).box.script
         return environment.get_template("page.html.j2").render(
             p=self.naming.prefix,
             page=page,
-            lang=entry.lang or document.lang,
-            dir=entry.dir or document.dir,
+            lang=script.language,
+            dir=script.direction,
             title=words,
             css=css,
             fonts=fonts,

@@ -154,9 +154,6 @@ class SectionWriter:
         entry, here = layer.entry, self.layer(section, index)
         declarations = self.motion.numbers(section, layer) | self.motion.area(section, layer)
         declarations |= self._fill(section, layer)
-        if entry.video and layer.box.is_fixed and section.entry.width != WHOLE:
-            # As wide as the screen, as where a picture is fixed; sections stand in its middle.
-            declarations |= {"left": "calc((100% - 100vw) / 2)", "right": "auto", "width": "100vw"}
         border = section.entry.border if section.box.border else None
         if border and not layer.box.moves:
             # Its own border makes room for the section's, as origin and clip count it.

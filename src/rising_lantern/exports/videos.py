@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 from rising_lantern.css.backgrounds import Position, Size
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import PRINT, Declarations, Rule, Statement
+from rising_lantern.exports.rules import Declarations, Rule, Statement
 from rising_lantern.exports.sources import LayerSource
 from rising_lantern.plan.files.pictures import Picture
 
@@ -58,11 +58,10 @@ def video_rules(naming: Naming) -> Iterator[Statement]:
             "pointer-events": "none",
         },
     )
-    yield Rule(video, {"visibility": "visible"}, (PRINT,))
 
 
 def described_video(
-    layer: LayerSource, pictures: Mapping[str, Picture], url: Any, *, still: bool
+    layer: LayerSource, pictures: Mapping[str, Picture], url: Callable[[str], str], *, still: bool
 ) -> dict[str, Any]:
     """A video as the page has it.
 

@@ -49,8 +49,7 @@ def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> 
         x, y = whole_px(placed.left), whole_px(placed.top)
         size = (whole_px(placed.right) - x, whole_px(placed.bottom) - y)
         return drawn(picture, *size)[top - y : bottom - y, left - x : right - x]
-    # A frame of a video is a texture, which is not halved before it is sampled.
-    source = frame_of(picture) if picture.clip else _source(picture, placed.width, placed.height)
+    source = _source(picture, placed.width, placed.height)
     across = _step(source.shape[1], placed.width, right - placed.left)
     down = _step(source.shape[0], placed.height, bottom - placed.top)
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
@@ -79,6 +78,9 @@ def _step(count: int, extent: float, last: float) -> float:
 
 def _source(picture: Picture, width: float, height: float) -> Bytes:
     """The pixels that a picture drawn at some size is sampled from."""
+    if picture.clip:
+        # A frame of a video is a texture, which is not halved before it is sampled.
+        return frame_of(picture)
     doublings = -math.log2(max(width / picture.width, height / picture.height))
     decoded_at = min(max(math.floor(doublings), 0), _MOST_JPEG_HALVINGS) if picture.is_jpeg else 0
     return _halved(picture, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))

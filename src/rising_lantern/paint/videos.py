@@ -54,7 +54,7 @@ def _opaque(frames: Bytes) -> Bytes:
 def _decoded(picture: Picture, numbers: range, size: tuple[int, int] | None = None) -> Bytes:
     clip = picture.clip
     assert clip is not None  # noqa: S101 - it is a video
-    seconds = [f"{clip.times[number]:.6f}" for number in numbers]
+    seconds = [f"{clip.start + clip.times[number]:.6f}" for number in numbers]
     width, height = size or (picture.width, picture.height)
     arguments = [str(width), str(height), *seconds]
     try:

@@ -31,12 +31,14 @@ class Clip:
         seconds: How long it is.
         times: The seconds at which the frames are shown that are looked at, from 0 on.
         is_whole: Whether those are all of its frames, as where it is not longer than a minute.
+        start: The time that the file gives its first frame, in seconds.
     """
 
     form: str
     seconds: float
     times: tuple[float, ...]
     is_whole: bool = True
+    start: float = 0.0
 
     def frame_at(self, second: float) -> int:
         """The number of the frame that is shown at a second, where it runs again and again."""

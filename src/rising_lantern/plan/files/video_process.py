@@ -10,7 +10,7 @@ Its arguments are a task, the folder of the decoding package, limits of seconds 
   looked at, as JSON: all of the first LONGEST seconds of a video that is not longer, or else at
   most MOST of those that can be decoded by themselves, evenly spread over all of it;
 - ``frames FORMAT WIDTH HEIGHT SECOND...``: writes the frame that is shown at each of some seconds,
-  which ascend, as RGB of a size.
+  which ascend and count as the file counts them, as RGB of a size.
 """
 
 from __future__ import annotations
@@ -65,11 +65,7 @@ def _main(task: str, place: str, seconds: str, size: str, form: str, *arguments:
 
 
 class _Video:
-    """The pictures of an open file.
-
-    Attributes:
-        start: The time of its first frame, from which all times count, in seconds.
-    """
+    """The pictures of an open file."""
 
     def __init__(self, av: Any, container: Any) -> None:
         self._av, self._container = av, container
@@ -80,20 +76,19 @@ class _Video:
             raise ValueError(
                 f"it is {size} px, and {_MOST_PIXELS // 10**6} megapixels is the limit"
             )
-        self.start = 0.0
 
     def probed(self, longest: float, most: int) -> dict[str, Any]:
         """Its size in px, its length in seconds, and the times of the frames to look at."""
         packets = self._packets()
         if not packets:
             raise ValueError("it has no pictures in it")
-        self.start = packets[0][0]
-        times = [time - self.start for time, _ in packets]
+        start = packets[0][0]
+        times = [time - start for time, _ in packets]
         step = (times[-1] / (len(times) - 1)) if len(times) > 1 else 0.0
         length = times[-1] + step
         if length > longest:
-            times = [time - self.start for time, is_key in packets if is_key]
-        first = next(self._decoded(0.0))
+            times = [time - start for time, is_key in packets if is_key]
+        first = next(self._decoded(start))
         width, height = self._shown_size(first)
         every = -(-len(times) // most)
         return {
@@ -101,6 +96,7 @@ class _Video:
             "height": height,
             "seconds": length,
             "times": times[::every],
+            "start": start,
             "whole": length <= longest and every == 1,
         }
 
@@ -116,21 +112,20 @@ class _Video:
 
     def frames(self, size: tuple[int, int], wanted: Iterator[float]) -> Iterator[bytes]:
         """The frame that is shown at each of some seconds as RGB of a size."""
-        self.start = self._packets()[0][0]
         decoded: Iterator[Any] = iter(())
         shown: Any = None
         following: Any = None
         for second in wanted:
-            if following is None or second > following.time - self.start + _FAR:
+            if following is None or second > following.time + _FAR:
                 decoded = self._decoded(second)
                 shown = following = next(decoded)
-            while following is not None and following.time - self.start <= second + _HAIR:
+            while following is not None and following.time <= second + _HAIR:
                 shown, following = following, next(decoded, None)
             yield self._rgb(shown, size)
 
     def _decoded(self, second: float) -> Iterator[Any]:
         """Frames from the last one before a second that can be decoded by itself."""
-        offset = int((second + self.start) * self._av.time_base)
+        offset = int(second * self._av.time_base)
         self._container.seek(max(offset, 0), backward=True)
         found = False
         for frame in self._container.decode(self._stream):

@@ -72,7 +72,7 @@ def _found(path: Path, name: str, stamp: Stamp) -> Picture:
             text = run_apart(file, form, "probe", [str(LONGEST), str(MOST_FRAMES)])
             found = json.loads(text)
             size, times = (found["width"], found["height"]), tuple(found["times"])
-            clip = Clip(form, found["seconds"], times, found["whole"])
+            clip = Clip(form, found["seconds"], times, found["whole"], found["start"])
         except (VideoError, ValueError, KeyError) as error:
             problem = f"{quoted(name)} cannot be read as a video: {error}"
             raise FileFault(problem, _REMEDY) from None
