@@ -9,7 +9,7 @@ from rising_lantern.css.backgrounds import Position, Size
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import Declarations, Rule, Statement
+from rising_lantern.exports.rules import PRINT, Declarations, Rule, Statement
 from rising_lantern.exports.sources import LayerSource
 from rising_lantern.plan.files.pictures import Picture
 
@@ -58,6 +58,7 @@ def video_rules(naming: Naming) -> Iterator[Statement]:
             "pointer-events": "none",
         },
     )
+    yield Rule(video, {"visibility": "visible"}, (PRINT,))
 
 
 def described_video(
