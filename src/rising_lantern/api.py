@@ -123,7 +123,7 @@ class Plan:
             RequestError: If the plan has no such page or viewport.
             PlanError: If the page cannot be laid out on that viewport.
         """
-        page = _known("page", page, self.pages)
+        page = self.page_names([page] if page else ())[0]
         viewport = _known("viewport", viewport, self.viewports)
         return View(self.file, page, viewport)
 
@@ -160,9 +160,17 @@ class Plan:
             RequestError: If the plan has no such page or viewport.
         """
         chosen = self.viewport_names(viewports)
-        return [
-            (page, viewport) for page in _chosen("page", pages, self.pages) for viewport in chosen
-        ]
+        return [(page, viewport) for page in self.page_names(pages) for viewport in chosen]
+
+    def page_names(self, pages: Names = ()) -> list[str]:
+        """Return the pages that are named, by their names or paths, each once, or all if none is.
+
+        Raises:
+            RequestError: If the plan has no such page.
+        """
+        at = next(iter(self.file.documents.values())).page_at
+        wanted = [(at(name) or name) if name.startswith("/") else name for name in names(pages)]
+        return _chosen("page", wanted, self.pages)
 
     def viewport_names(self, viewports: Names = ()) -> list[str]:
         """Return the viewports that are named, each once, or all if none is.
@@ -237,7 +245,7 @@ class Plan:
         """Return the header that each page gets: a row for each page, a column for each viewport.
 
         Where several apply, the first is followed by the others in brackets; where none does, the
-        cell is a dash.
+        cell is a dash. The name of a page with several paths is followed by these.
 
         Args:
             pages: The pages to include; by default all.
@@ -245,7 +253,7 @@ class Plan:
         """
         import pandas as pd  # noqa: PLC0415 - few calls need a table
 
-        chosen = _chosen("page", pages, self.pages)
+        chosen = self.page_names(pages)
         cells = {
             viewport: [
                 _header_cell(self.file.documents[viewport].headers_on(page, viewport))
@@ -253,7 +261,9 @@ class Plan:
             ]
             for viewport in self.viewport_names(viewports)
         }
-        return pd.DataFrame(cells, index=pd.Index(chosen, name="page"))
+        pages = next(iter(self.file.documents.values())).pages
+        named = [" ".join((page, *pages[page].paths)) for page in chosen]
+        return pd.DataFrame(cells, index=pd.Index(named, name="page"))
 
 
 def _chosen(kind: str, wanted: Names, known: tuple[str, ...]) -> list[str]:

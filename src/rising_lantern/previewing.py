@@ -129,7 +129,7 @@ def outline(plans: Mapping[str, Plan], names: Sequence[tuple[str, str]]) -> dict
     return {
         "title": plan.title,
         "pages": [
-            {"name": page, "path": document.pages[page].path or f"/{page}"} for page in pages
+            {"name": page, "path": ", ".join(document.pages[page].paths_as(page))} for page in pages
         ],
         "viewports": [_viewport(plan, name) for name in viewports],
         "variants": list(plans),

@@ -113,7 +113,7 @@ def test_every_object_of_the_schema_may_carry_for() -> None:
     found = 0
     whole = [item for name, item in result["$defs"].items() if not name.endswith("Different")]
     for entry in (result, *whole):
-        for item in (entry, *entry.get("anyOf", [])):
+        for item in (entry, *entry.get("anyOf", []), entry.get("else", {})):
             if "properties" in item:
                 found += 1
                 assert "for" in item["properties"]

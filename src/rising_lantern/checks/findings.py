@@ -34,6 +34,7 @@ class Finding:
         place: Its place in the plan's file.
         silenced: The reason for which the plan silences it; None if it does not.
         alike: Other pages that are the same but for their names and paths, where it holds as well.
+        paths: The paths that its page stands for, where it names several.
         worst: The scroll position at which it is worst, in px; for most, where it starts.
     """
 
@@ -52,11 +53,18 @@ class Finding:
     silenced: str | None = None
     alike: tuple[str, ...] = ()
     worst: float = 0.0
+    paths: tuple[str, ...] = ()
 
     @property
     def pages(self) -> tuple[str, ...]:
         """All pages that it is found on."""
         return self.page, *self.alike
+
+    @property
+    def page_words(self) -> str:
+        """The pages that it is found on, with the paths where a page has several."""
+        own = f" ({', '.join(self.paths)})" if self.paths else ""
+        return ", ".join((f"{self.page}{own}", *self.alike))
 
     @property
     def about(self) -> tuple[str, str, str, str]:
@@ -79,7 +87,7 @@ class Finding:
     def _repr_html_(self) -> str:
         low, high = self.scroll
         rows = [
-            ("where", f"{', '.join(self.pages)} on {self.viewport}, {self.subject}"),
+            ("where", f"{self.page_words} on {self.viewport}, {self.subject}"),
             ("scroll", f"{low:g} to {high:g} px"),
             ("measured", f"{self.measured:.4g}, limit {self.limit:.4g}"),
             ("message", self.message),

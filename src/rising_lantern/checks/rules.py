@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding, Level
 from rising_lantern.checks.subjects import Subject
-from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.registry import Registry
 
@@ -73,7 +72,8 @@ class Rule:
             message=message,
             remedy=remedy,
             path=path,
-            place=place_of(context.plan.root, path, context.plan.name),
+            place=context.plan.place_of(path),
+            paths=context.document.pages[context.box.page].paths,
             worst=scroll[0] if worst is None else worst,
         )
 

@@ -26,7 +26,6 @@ from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.rules import RULES, Rule
 from rising_lantern.errors import Fault, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
-from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile
 
 
@@ -58,7 +57,7 @@ def check_silences(plan: PlanFile) -> None:
     """
     faults = {
         Fault(
-            place_of(plan.root, ("check", "silence", place, "rule"), plan.name),
+            plan.place_of(("check", "silence", place, "rule")),
             f"there is no rule {quoted(silence.rule)}",
             nearest(silence.rule, RULES),
         )
@@ -89,7 +88,7 @@ def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
     most = max(len(document.check.silence) for document in plan.documents.values())
     return [
         Fault(
-            place_of(plan.root, ("check", "silence", place), plan.name),
+            plan.place_of(("check", "silence", place)),
             "this entry matches no finding",
             "remove it, or correct its rule, page, viewport or subject",
         )

@@ -287,7 +287,7 @@ def _described(same: list[Finding]) -> Iterable[str]:
     worst = max(same, key=lambda finding: finding.excess)
     label = "silenced" if worst.silenced is not None else worst.level
     level = style(f"{label:8}", fg=COLORS[label], bold=True)
-    where = f"{joined(worst.pages)} on {joined(one.viewport for one in same)}, {worst.subject}"
+    where = f"{worst.page_words} on {joined(one.viewport for one in same)}, {worst.subject}"
     low, high = worst.scroll
     stretch = f"{low:.0f} px" if low == high else f"{low:.0f} to {high:.0f} px"
     place = style(str(worst.place), dim=True)

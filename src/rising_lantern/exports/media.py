@@ -15,7 +15,6 @@ from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, PlanError, quoted
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
 from rising_lantern.plan.models.viewports import Viewport
-from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile
 
 
@@ -78,7 +77,7 @@ def _features(plan: PlanFile, group: Mapping[str, Viewport]) -> dict[str, str]:
     for name, kind in kinds.items():
         other = known.setdefault(kind, name)
         if other != name:
-            place = place_of(plan.root, ("viewports", name), plan.name, at_key=True)
+            place = plan.place_of(("viewports", name), at_key=True)
             raise PlanError(
                 [
                     Fault(

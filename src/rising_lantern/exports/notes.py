@@ -130,8 +130,8 @@ class NotesWriter:
     def _pages(self) -> list[str]:
         lines = ["## Pages", "", "| page | path | header |", "| --- | --- | --- |"]
         for page, views in self.site.views.items():
-            path = self.site.document.pages[page].path or f"/{page}"
-            lines.append(f"| {page} | {_plain(path)} | {_headers(views)} |")
+            paths = ", ".join(map(_plain, self.site.document.pages[page].paths_as(page)))
+            lines.append(f"| {page} | {paths} | {_headers(views)} |")
         return [
             *lines,
             "",

@@ -47,7 +47,7 @@ class Markups:
         pictures: The plan's pictures.
         urls: Gives the address of a picture.
         links: Where a link with some words leads: pages by their names and titles.
-        targets: The files of the plan's pages, by their names and paths.
+        file_of: Gives the file of a page by its name or a path; None where there is none.
         first_look: The look that a header is in before the script starts, by page and header.
         scripts: The addresses of the scripts.
         script_kind: ``module`` or ``classic``.
@@ -58,7 +58,7 @@ class Markups:
     pictures: Mapping[str, Picture]
     urls: Callable[[str], str]
     links: Mapping[str, str]
-    targets: Mapping[str, str]
+    file_of: Callable[[str], str | None]
     first_look: Callable[[str, HeaderSource], str]
     scripts: Sequence[str]
     script_kind: str
@@ -303,7 +303,7 @@ class Markups:
 
     def _address(self, target: str) -> str:
         """Where a link leads: the file of a page of the plan, or the address itself."""
-        return self.targets.get(target, target)
+        return self.file_of(target) or target
 
     def _content(self, section: str, content: ContentSource, headings: _Headings) -> dict[str, Any]:
         """One content as the page has it, without what is in it."""

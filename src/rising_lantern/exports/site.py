@@ -171,7 +171,7 @@ class Site:
             self.plan.files.pictures,
             lambda name: self._url(name, assets),
             self.links,
-            self.targets,
+            self.file_of,
             self.first_look,
             self.scripts,
             self.options.script,
@@ -213,16 +213,10 @@ class Site:
                     links.setdefault(words.casefold(), f"{page}.html")
         return links
 
-    @property
-    def targets(self) -> dict[str, str]:
-        """The files of the pages, by their names and by their paths."""
-        targets: dict[str, str] = {}
-        for page in self.views:
-            targets |= {page: f"{page}.html"}
-            path = self.document.pages[page].path
-            if path:
-                targets[path] = f"{page}.html"
-        return targets
+    def file_of(self, target: str) -> str | None:
+        """The file of a page, by its name or a path of it; None where it has none."""
+        page = self.document.page_at(target) if target.startswith("/") else target
+        return f"{page}.html" if page in self.views else None
 
     def _faces(self, assets: Assets) -> dict[tuple[str, int], str]:
         """Addresses of the fonts in use, by font and weight, each with the characters it needs."""

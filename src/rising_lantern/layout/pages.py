@@ -17,7 +17,6 @@ from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import Instant, LayerBox, SectionBox, Setting, lay_out_section
 from rising_lantern.plan.models.pages import Page, Section
-from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile
 
 MOST_PAGE_PX = 1_000_000
@@ -206,7 +205,7 @@ def _refuse_too_high(plan: PlanFile, page: str, viewport: str, boxes: dict[str, 
     total = sum(box.height for box in boxes.values())
     if total > MOST_PAGE_PX:
         tallest = max(boxes, key=lambda name: boxes[name].height)
-        place = place_of(plan.root, ("pages", page, "sections", tallest, "height"), plan.name)
+        place = plan.place_of(("pages", page, "sections", tallest, "height"))
         problem = f"the page '{page}' is {total:,.0f} px high on '{viewport}'"
         raise PlanError([Fault(place, problem, f"the limit is {MOST_PAGE_PX:,} px")])
 

@@ -268,7 +268,7 @@ def _index(plan: PlanFile, rows: dict[str, list[dict[str, Any]]], folder: Path) 
         files(__package__).joinpath(f"{INDEX}.j2").read_text("utf-8")
     )
     pages = [
-        {"name": name, "path": document.pages[name].path or f"/{name}", "views": views}
+        {"name": name, "path": ", ".join(document.pages[name].paths_as(name)), "views": views}
         for name, views in rows.items()
     ]
     return template.render(title=document.title or "Untitled plan", pages=pages, fonts=addresses)

@@ -14,7 +14,6 @@ from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.headers import HeaderBox, LookBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.models.changes import Blend, Change
-from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.states import HeaderState, between_looks, state_of
 
@@ -210,7 +209,7 @@ def _check_back(plan: PlanFile, page: PageBox, header: str, look: str, step: Swi
         raise PlanError(
             [
                 Fault(
-                    place_of(plan.root, path, plan.name),
+                    plan.place_of(path),
                     f"on page '{page.page}' at '{page.viewport}' the look '{look}' would end at "
                     f"{step.back:g} px, beyond its start at {step.start:g} px",
                     "set 'back' to the position of 'from' or less",

@@ -12,6 +12,7 @@ from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.oklab import distance
 from rising_lantern.plan.models.thresholds import Threshold
+from rising_lantern.plan.text.likeness import written_path
 from rising_lantern.plan.text.nodes import Key, Node
 from rising_lantern.tuning.nearest import EVEN, luminance_of, nearest
 
@@ -175,6 +176,11 @@ def in_plan(
     """
     own = (*path[:-1], "for", viewport, path[-1])
     path = own if root.at(own) else path
+    if any(isinstance(key, int) for key in path) and root.at(path[:-1]) is None:
+        # An entry of a list that is taken over is changed where it was written.
+        path = (*(written_path(root, path[:-1]) or path[:-1]), path[-1])
+    if written_path(root, path[:-1]):
+        return path, text
     for count in range(1, len(path)):
         if root.at(path[:count]) is None:
             inner = text if text[:1] == "{" else f'"{text}"'

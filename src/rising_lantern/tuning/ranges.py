@@ -340,7 +340,7 @@ def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[Vi
     Raises:
         RequestError: If it is not a number.
     """
-    node = plan.file.root.at(path)
+    node = plan.file.written(path)
     value = None if node is None else node.value
     if isinstance(value, int | float) and not isinstance(value, bool):
         return _plain_scale(float(value), whole=path[-1] == "z")

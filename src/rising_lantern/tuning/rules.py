@@ -399,7 +399,8 @@ def _slow_change(case: Case) -> Iterator[Knob]:
     if not isinstance(change, Fade):
         return
     path = case.path if case.look.change else (*case.header_path, "change")
-    written, longest = str(case.view.plan.root.find(path).plain()), change.duration_ms
+    node, longest = case.view.plan.written(path), change.duration_ms
+    written = "" if node is None else str(node.plain())
 
     def text(step: int) -> str:
         time = f"{number(max(longest - step * FADE_STEP_MS, 0))}ms"

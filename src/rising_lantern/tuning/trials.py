@@ -12,6 +12,7 @@ from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.notebook import html_table
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
@@ -114,14 +115,16 @@ class Trials:
     def affected(self, path: tuple[Key, ...]) -> tuple[ViewName, ...]:
         """The pages and viewports on which a value of the plan counts."""
         views = self.views
+        if path[0] in {"pages", "headers"}:
+            names = followers(self.plan.file.root, str(path[0]), str(path[1]))
         if path[0] == "pages":
-            views = tuple(view for view in views if view[0] == path[1])
+            views = tuple(view for view in views if view[0] in names)
         elif path[0] == "headers":
             documents = self.plan.file.documents
             views = tuple(
                 (page, screen)
                 for page, screen in views
-                if str(path[1]) in documents[screen].headers_on(page, screen)
+                if not names.isdisjoint(documents[screen].headers_on(page, screen))
             )
         if "for" in path[:-1]:
             screen = path[path.index("for") + 1]
@@ -204,7 +207,7 @@ class _Trial:
 
     def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
         knob = self._knob
-        node = self._trials.plan.file.root.at(path)
+        node = self._trials.plan.file.written(path)
         before = None if node is None else _written(node.plain())
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)

@@ -7,6 +7,7 @@ from typing import Any
 
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.text.conditions import CONDITION
+from rising_lantern.plan.text.likeness import LIKE
 
 SCHEMA_FILE = "rising-lantern.schema.json"
 MODELINE = f"# yaml-language-server: $schema={SCHEMA_FILE}\n"
@@ -29,19 +30,29 @@ def schema() -> Schema:
     plan = "Plan"
     whole = {**definitions, plan: result}
     different = {f"{name}{_DIFFERENT}": _different(entry) for name, entry in whole.items()}
+    own = {
+        name: _alike(name, _completed(item, _reference(name))) for name, item in definitions.items()
+    }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         **_completed(result, _reference(plan)),
         "title": "A plan of Rising Lantern",
         "description": "What a site's backgrounds and headers do while its pages scroll.",
         "$defs": {
-            **{name: _completed(item, _reference(name)) for name, item in definitions.items()},
+            **own,
             **{
                 name: _completed(item, {"$ref": _REFERENCE + name})
                 for name, item in different.items()
             },
         },
     }
+
+
+def _alike(name: str, entry: Schema) -> Schema:
+    """An object that needs no more than what differs where it is like another one."""
+    if LIKE not in entry.get("properties", {}):
+        return entry
+    return {"if": {"required": [LIKE]}, "then": _reference(name), "else": entry}
 
 
 def _reference(name: str) -> Schema:

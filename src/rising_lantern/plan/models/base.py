@@ -85,6 +85,12 @@ def key(  # noqa: PLR0913 - what a key has, each by its own name
     return Field(description=description, examples=[example], **limits)
 
 
+def like(kind: str, example: str, kept: str = "") -> Any:
+    """The key by which an entry takes over another one; it is written out before it is read."""
+    description = f"The {kind} that it takes over; what is written here counts instead. {kept}"
+    return key(description.strip(), example, None)
+
+
 Language = Annotated[
     str, StringConstraints(pattern=r"^[A-Za-z]{2,8}(-[A-Za-z0-9]{1,8})*$", max_length=35)
 ]

@@ -13,6 +13,7 @@ from rising_lantern.plan.models.base import ColorValue, Entry, Flag, Language, N
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Page
+from rising_lantern.plan.models.show import matches
 from rising_lantern.plan.models.viewports import Viewport
 
 
@@ -93,17 +94,28 @@ class Document(Entry):
 
     def what_shows(self, page: str, viewport: str) -> tuple[Hashable, ...]:
         """All that a view of a page depends on: equal for pages that look and are judged alike."""
-        entry = self.pages[page].model_copy(update={"path": None, "title": None, "kind": None})
+        entry = self.pages[page].model_copy(
+            update={"path": None, "paths": (), "title": None, "kind": None}
+        )
         silences = tuple(fnmatchcase(page, item.page) for item in self.check.silence)
         return repr(entry), tuple(self.headers_on(page, viewport)), silences
 
     def headers_on(self, page: str, viewport: str) -> list[str]:
         """The names of all headers that apply to a page on a viewport, in the plan's order."""
-        entry = self.pages[page]
-        names = [page] + ([entry.kind] if entry.kind else [])
-        path = entry.path or f"/{page}"
+        return self.headers_at(page, self.pages[page].paths_as(page)[0], viewport)
+
+    def headers_at(self, page: str, path: str, viewport: str) -> list[str]:
+        """The same for one of the paths of a page."""
+        kind = self.pages[page].kind
+        names = [page] + ([kind] if kind else [])
         return [
             name
             for name, header in self.headers.items()
             if header.show.applies(names, path, viewport)
         ]
+
+    def page_at(self, path: str) -> str | None:
+        """The name of the page at a path: one that has just this path before one with a glob."""
+        paths = [(name, own) for name, page in self.pages.items() for own in page.paths_as(name)]
+        exact = (name for name, own in paths if own == path)
+        return next(exact, None) or next((name for name, own in paths if matches(own, path)), None)

@@ -25,6 +25,7 @@ from rising_lantern.plan.models.base import (
     Weight,
     Whole,
     key,
+    like,
     nearest,
     read_css,
     wrong,
@@ -98,6 +99,8 @@ class PartLook(Entry):
 class Look(Entry):
     """One appearance of a header. What it leaves out is as the header has it."""
 
+    like: str | None = like("look of its header, or HEADER.LOOK of another one,", "clear")
+
     from_: ThresholdValue | None = key(
         "Where it starts: a length, a percentage of the scroll range, or past or reach a section, "
         "plus or minus a length. The first look has none.",
@@ -141,6 +144,8 @@ class Look(Entry):
 
 class Header(Entry):
     """A header and its looks."""
+
+    like: str | None = like("header", "main", "'show' is never taken over.")
 
     position: Literal["static", "absolute", "fixed", "sticky"] = key(
         "As CSS position.", "sticky", "fixed"

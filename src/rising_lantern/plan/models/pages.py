@@ -5,7 +5,7 @@ from __future__ import annotations
 from enum import Enum
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import BeforeValidator, ConfigDict, model_validator
+from pydantic import BeforeValidator, ConfigDict, StringConstraints, model_validator
 
 from rising_lantern.css.bidi import Direction
 from rising_lantern.css.colors import BLACK, WHITE, Color
@@ -23,6 +23,7 @@ from rising_lantern.plan.models.base import (
     any_of,
     css_value,
     key,
+    like,
     missing,
     parse_extent,
     wrong,
@@ -54,6 +55,8 @@ class Section(Flowing):
     """A part of a page, as wide as the screen unless it is boxed."""
 
     model_config = ConfigDict(json_schema_extra=any_of("height", "min-height", *_FLOWING))
+
+    like: str | None = like("section of its page, or PAGE.SECTION of another one,", "hero")
 
     height: HeightValue = key(
         "Height, or 'auto' for that of the content that flows; percentages are of the screen's "
@@ -117,6 +120,9 @@ class Section(Flowing):
         return (*self.layers, Layer.model_validate(screenshot))
 
 
+PagePath = Annotated[str, StringConstraints(pattern=r"^/", max_length=500)]
+
+
 class PageBackground(Entry):
     """What a page has behind its sections."""
 
@@ -136,8 +142,15 @@ def _short_background(value: Any) -> Any:
 class Page(Entry):
     """A page: its place on the site, and its sections from top to bottom."""
 
-    path: str | None = key(
-        "Its path on the site; by default its name.", "/visit", None, pattern=r"^/", max_length=500
+    like: str | None = like("page", "home", "Paths are never taken over.")
+
+    path: PagePath | None = key("Its path on the site; by default its name.", "/visit", None)
+    paths: tuple[PagePath, ...] = key(
+        "The paths that it stands for, in place of 'path'; * is any run within a path, ** any at "
+        "all and ? one character.",
+        ["/moorings/*", "/hours"],
+        (),
+        max_length=1000,
     )
     kind: Name | None = key("The kind of page, which 'show' of a header can name.", "article", None)
     title: str | None = key("The title in the browser.", "How to find us", None, max_length=300)
@@ -157,8 +170,18 @@ class Page(Entry):
         min_length=1,
     )
 
+    def paths_as(self, name: str) -> tuple[str, ...]:
+        """The paths that it stands for, globs among them, at least one.
+
+        Args:
+            name: The page's name, after which it is called where it has none.
+        """
+        return self.paths or (self.path or f"/{name}",)
+
     @model_validator(mode="after")
     def _check(self) -> Self:
+        if self.path is not None and self.paths:
+            raise wrong("the page has both a path and paths", "write all of them in 'paths'")
         first, section = next(iter(self.sections.items()))
         if section.overlap is not None:
             raise wrong(

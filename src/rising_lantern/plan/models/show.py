@@ -53,10 +53,14 @@ class Show(Entry):
         return on_page and on_screen
 
 
+def matches(pattern: str, path: str) -> bool:
+    """Whether a glob names a path: * is any run without a slash, ** any run, ? a character."""
+    return _glob(pattern).match(path) is not None
+
+
 def _any(patterns: tuple[str, ...], words: frozenset[str], path: str) -> bool:
     return any(
-        _glob(pattern).match(path) is not None if "/" in pattern else pattern in words
-        for pattern in patterns
+        matches(pattern, path) if "/" in pattern else pattern in words for pattern in patterns
     )
 
 

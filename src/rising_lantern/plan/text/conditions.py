@@ -26,7 +26,7 @@ def on_screen(node: Node, viewport: str) -> Node:
     condition = node.value.get(CONDITION)
     differing = condition.child(viewport) if condition else None
     if differing is not None and isinstance(differing.value, dict):
-        own = _laid_over(own, differing.value)
+        own = laid_over(own, differing.value)
     value = {key: on_screen(child, viewport) for key, child in own.items()}
     unchanged = condition is None and all(value[key] is node.value[key] for key in value)
     return node if unchanged else replace(node, value=value)
@@ -42,12 +42,13 @@ def conditions_of(root: Node) -> frozenset[str]:
     )
 
 
-def _laid_over(below: dict[Key, Node], above: dict[Key, Node]) -> dict[Key, Node]:
+def laid_over(below: dict[Key, Node], above: dict[Key, Node]) -> dict[Key, Node]:
+    """Entries laid over others key by key, mappings within them as well."""
     result = dict(below)
     for key, child in above.items():
         old = result.get(key)
         if old is not None and isinstance(old.value, dict) and isinstance(child.value, dict):
-            result[key] = replace(child, value=_laid_over(old.value, child.value))
+            result[key] = replace(child, value=laid_over(old.value, child.value))
         else:
             result[key] = child
     return result

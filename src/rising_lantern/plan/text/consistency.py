@@ -55,6 +55,7 @@ def check_conditions(root: Node, viewports: list[str], file: str) -> Iterator[Fa
 def check_references(document: Document, root: Node, files: Files, file: str) -> Iterator[Fault]:
     """Faults in what a plan says of its own sections, pages, screens, fonts and files."""
     yield from _alike(root, file)
+    yield from _paths(document, root, file)
     yield from _thresholds(document, root, file)
     yield from _insides(document, root, file)
     yield from _shows(document, root, file)
@@ -85,6 +86,26 @@ def _alike(root: Node, file: str) -> Iterator[Fault]:
                     problem,
                     "rename one: their files would have the same name on some systems",
                 )
+
+
+def _paths(document: Document, root: Node, file: str) -> Iterator[Fault]:
+    """Pages whose paths get different headers, so that they look different."""
+    for name, page in document.pages.items():
+        for viewport in document.viewports if len(page.paths) > 1 else ():
+            headers = [document.headers_at(name, path, viewport) for path in page.paths]
+            index = next((i for i, own in enumerate(headers) if own != headers[0]), None)
+            if index is None:
+                continue
+            first, other = (own[0] if own else "none" for own in (headers[0], headers[index]))
+            both = quoted(page.paths[index]), quoted(page.paths[0])
+            yield Fault(
+                place_of(root, ("pages", name, "paths", index), file),
+                f"{both[0]} gets other headers than {both[1]}: {other} instead of {first}"
+                if other != first
+                else f"{both[0]} gets other headers after the first than {both[1]}",
+                f"make it a page of its own, with 'like: {name}'",
+            )
+            break
 
 
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:

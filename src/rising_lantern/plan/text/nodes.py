@@ -21,7 +21,7 @@ Scalar = str | int | float | bool | None
 
 MOST_BYTES = 16_000_000
 _MOST_DEPTH = 40
-_MOST_NODES = 500_000
+MOST_NODES = 500_000
 _MOST_DIGITS = 40
 
 # YAML 1.2.2, 10.3.2: the core schema.
@@ -29,6 +29,7 @@ _NULL = re.compile(r"(null|Null|NULL|~|)\Z")
 _BOOL = re.compile(r"(true|True|TRUE|false|False|FALSE)\Z")
 _INT = re.compile(r"[-+]?[0-9]+\Z")
 _FLOAT = re.compile(r"[-+]?(\.[0-9]+|[0-9]+(\.[0-9]*)?)([eE][-+]?[0-9]+)?\Z")
+_MERGE = "<<"  # a key that takes over those of another mapping
 # C0 and C1, without tab and new line.
 _CONTROL = re.compile(r"[\x00-\x08\x0b-\x1f\x7f-\x9f]")
 
@@ -285,10 +286,10 @@ class _Builder:
             return
         top = self._open[-1]
         top.size += node.size
-        if top.size > _MOST_NODES:
+        if top.size > MOST_NODES:
             raise self.refused(
                 node.mark,
-                f"the plan expands to more than {_MOST_NODES:,} values",
+                f"the plan expands to more than {MOST_NODES:,} values",
                 "use fewer aliases, or several plans",
             )
         if not top.is_map:
@@ -298,11 +299,33 @@ class _Builder:
         else:
             key, key_mark = top.key
             top.key = None
-            top.children.setdefault(key, replace(node, key_mark=key_mark))
+            if key == _MERGE and not key_mark.quoted:
+                self._merge(top, node)
+            else:
+                top.children.setdefault(key, replace(node, key_mark=key_mark))
+
+    def _merge(self, top: _Open, node: Node) -> None:
+        """Take over the keys of a mapping, or of several of which the first counts before others.
+
+        Source: https://yaml.org/type/merge.html
+        """
+        several = node.value if isinstance(node.value, list) else [node]
+        for one in several:
+            if not isinstance(one.value, dict):
+                raise self.refused(
+                    one.mark,
+                    f"'{_MERGE}' takes over the keys of a mapping",
+                    "write an alias of a mapping after it, such as *name",
+                )
+            for key, child in one.value.items():
+                top.merged.setdefault(key, child)
 
     def _take_key(self, top: _Open, node: Node) -> None:
         if isinstance(node.value, bool) or not isinstance(node.value, str | int):
             raise self.refused(node.mark, "this cannot be a key", "use a plain word as the key")
+        if node.value == _MERGE and not node.mark.quoted:
+            top.key = (node.value, node.mark)
+            return
         if node.value in top.children:
             first = top.children[node.value].key_mark
             self.faults.append(
@@ -323,12 +346,15 @@ class _Open:
         self.anchor = anchor
         self.is_map = is_map
         self.children: dict[Key, Node] = {}
+        self.merged: dict[Key, Node] = {}
         self.items: list[Node] = []
         self.key: tuple[Key, Mark] | None = None
         self.size = 1
 
     def node(self) -> Node:
-        return Node(self.children if self.is_map else self.items, self.mark, size=self.size)
+        if not self.is_map:
+            return Node(self.items, self.mark, size=self.size)
+        return Node({**self.merged, **self.children}, self.mark, size=self.size)
 
 
 def _resolve(event: yaml.ScalarEvent) -> Scalar:
@@ -351,11 +377,13 @@ def _resolve(event: yaml.ScalarEvent) -> Scalar:
 
 
 def replaced(root: Node, path: tuple[Key, ...], value: Node) -> Node:
-    """A tree in which another value stands at a path. The way to it has to be there."""
+    """A tree in which another value stands at a path. Mappings on the way are made."""
     if not path:
         return replace(value, key_mark=root.key_mark)
     key, *rest = path
     inner = root.child(key)
+    if inner is None and rest:
+        inner = Node({}, value.mark)
     result = replaced(inner, tuple(rest), value) if inner else value
     if isinstance(root.value, dict):
         return replace(root, value={**root.value, key: result})

@@ -10,11 +10,14 @@ from ruamel.yaml import YAML
 from ruamel.yaml.comments import CommentedMap, CommentedSeq
 
 from rising_lantern.plan.text.conditions import CONDITION, on_screen
+from rising_lantern.plan.text.likeness import written_out
 from rising_lantern.plan.text.nodes import Mark, Node
 
 
 def held_text(root: Node, viewport: str, name: str) -> str:
     """A plan on one viewport as YAML, with a comment at what a ``for:`` has put there.
+
+    What is taken over by ``like:`` is written out, with the line that it comes from.
 
     Args:
         root: The plan's nodes.
@@ -25,7 +28,8 @@ def held_text(root: Node, viewport: str, name: str) -> str:
     yaml.width = 100
     yaml.indent(mapping=2, sequence=4, offset=2)
     given = {node.mark for node in _inside_conditions(root, viewport)}
-    data = _commented(on_screen(root, viewport), given, viewport)
+    own = on_screen(root, viewport)
+    data = _commented(written_out(own, name)[0], own, given, viewport)
     out = io.StringIO()
     yaml.dump(data, out)
     return f"# {name} on {viewport}\n{out.getvalue()}"
@@ -58,17 +62,27 @@ def _scalars(node: Node) -> Iterator[Node]:
         yield node
 
 
-def _commented(node: Node, given: set[Mark], viewport: str) -> Any:
-    """A node as data of ruamel.yaml, which carries comments."""
+def _commented(node: Node, own: Node | None, given: set[Mark], viewport: str) -> Any:
+    """A node as data of ruamel.yaml, which carries comments.
+
+    Args:
+        node: The node, with what it takes over.
+        own: The same without; None where all of it is taken over.
+        given: Where the values stand that a ``for:`` of the viewport has put there.
+        viewport: The viewport's name.
+    """
     if isinstance(node.value, list):
-        return CommentedSeq(_commented(child, given, viewport) for child in node.value)
+        return CommentedSeq(_commented(child, child, given, viewport) for child in node.value)
     if not isinstance(node.value, dict):
         return node.value
     result = CommentedMap()
     for key, child in node.value.items():
-        result[key] = _commented(child, given, viewport)
+        inner = own.child(key) if own else None
+        result[key] = _commented(child, inner, given, viewport)
         if child.mark in given:
             result.yaml_add_eol_comment(f"for {viewport}, line {child.mark.line}", key)
         elif child.mark.option and not isinstance(child.value, dict | list):
             result.yaml_add_eol_comment(f"from {child.mark.option}, line {child.mark.line}", key)
+        elif inner is None and not isinstance(child.value, dict | list):
+            result.yaml_add_eol_comment(f"from line {child.mark.line}", key)
     return result

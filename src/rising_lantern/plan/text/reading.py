@@ -19,8 +19,9 @@ from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.viewports import Viewport
 from rising_lantern.plan.text.conditions import conditions_of, on_screen
 from rising_lantern.plan.text.consistency import check_conditions, check_references, pictures_of
-from rising_lantern.plan.text.messages import fault_of
-from rising_lantern.plan.text.nodes import MOST_BYTES, Node, parse, replaced, without
+from rising_lantern.plan.text.likeness import sources, written_out, written_path
+from rising_lantern.plan.text.messages import fault_of, place_of
+from rising_lantern.plan.text.nodes import MOST_BYTES, Key, Node, parse, replaced, without
 from rising_lantern.plan.text.remarks import NamedColors, remarks_on
 from rising_lantern.plan.text.set_values import with_values
 from rising_lantern.plan.text.tokens import token_file, with_tokens
@@ -68,6 +69,16 @@ class PlanFile:
         """One of its viewports."""
         return self.documents[name].viewports[name]
 
+    def written(self, path: tuple[Key, ...]) -> Node | None:
+        """The node of a value where it was written, which may be in what its entry is like."""
+        where = written_path(self.root, path)
+        return self.root.at(where) if where else None
+
+    def place_of(self, path: tuple[Key, ...], *, at_key: bool = False) -> Place:
+        """The place of a value in the file, or of the last thing on the way to it."""
+        where = written_path(self.root, path) or path
+        return place_of(self.root, where, self.name, at_key=at_key)
+
     def of_page(self, page: str) -> PlanFile:
         """The plan with one of its pages only: all that a view of that page needs."""
         pages = self.root.child("pages")
@@ -75,10 +86,12 @@ class PlanFile:
             name: document.model_copy(update={"pages": {page: document.pages[page]}})
             for name, document in self.documents.items()
         }
-        own = pages.child(page) if pages else None
         root = self.root
-        if pages and own:
-            root = replaced(root, ("pages",), replace(pages, value={page: own}))
+        if pages:
+            # What it takes over stays, so that places are found.
+            own = {name: pages.child(name) for name in sources(root, "pages", page)}
+            kept: dict[Key, Node] = {name: node for name, node in own.items() if node}
+            root = replaced(root, ("pages",), replace(pages, value=kept))
         used = {name for document in documents.values() for _, name in pictures_of(document)}
         files = self.files.only(sorted(used))
         return replace(self, text="", root=root, documents=documents, files=files)
@@ -159,6 +172,8 @@ class _Reader:
         self.faults: set[Fault] = set()
         self.files = Files(folder)
         self.colors = NamedColors()
+        # Headers and pages that could not take over what they name: they do not miss it as well.
+        self._incomplete: set[tuple[Key, ...]] = set()
 
     def documents(self, root: Node) -> dict[str, Document]:
         """The plan on each of its viewports."""
@@ -168,7 +183,7 @@ class _Reader:
             # What is not read of that file is not missed elsewhere.
             self.faults.update(faults)
             return {}
-        everywhere = on_screen(root, "")
+        everywhere = self._on_screen(root, "")
         base = self._document(everywhere)
         names = list(base.viewports) if base else []
         self.faults.update(check_conditions(root, names, self.name))
@@ -180,13 +195,20 @@ class _Reader:
         for viewport in names:
             document: Document | None = base
             if viewport in different:
-                node = on_screen(root, viewport)
+                node = self._on_screen(root, viewport)
                 document = self._document(node)
                 if document:
                     self._check(document, node)
             if document:
                 documents[viewport] = document
         return documents
+
+    def _on_screen(self, root: Node, viewport: str) -> Node:
+        """The plan on one viewport: what an entry says there counts before what it takes over."""
+        node, faults = written_out(on_screen(root, viewport), self.name)
+        self.faults.update(faults.values())
+        self._incomplete |= {path[:2] for path in faults}
+        return node
 
     def _check(self, document: Document, node: Node) -> None:
         self.faults.update(check_references(document, node, self.files, self.name))
@@ -207,7 +229,11 @@ class _Reader:
             except ValidationError as error:
                 details = error.errors(include_url=False)
             if round_ == 0:
-                self.faults.update(fault_of(detail, remaining, self.name) for detail in details)
+                self.faults.update(
+                    fault_of(detail, remaining, self.name)
+                    for detail in details
+                    if detail["loc"][:2] not in self._incomplete
+                )
             pruned = _pruned(remaining, details)
             if pruned is remaining:
                 break

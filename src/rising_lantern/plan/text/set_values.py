@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from rising_lantern.errors import Fault, Place, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.text.likeness import as_read
 from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
 
 OPTION = "--set"
@@ -59,6 +60,12 @@ def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
     keys, node = _walked(root, path)
     words = path.split(".")
     missing = len(keys)
+    if missing < len(words) - 1:
+        # What is taken over is changed here, and stays as it is where it was written.
+        taken, node = _walked(as_read(root, path), path)
+        made = any(isinstance(key, int) for key in taken[missing:])
+        if len(taken) >= len(words) - 1 and not made:
+            return (*taken, *words[len(taken) :])
     if missing < len(words) - 1 or (missing < len(words) and not isinstance(node.value, dict)):
         column = len(".".join(words[:missing])) + (missing > 0) + 1
         where = f"in '{'.'.join(words[:missing])}'" if missing else "in the plan"
@@ -76,6 +83,8 @@ def existing_path(root: Node, path: str) -> tuple[Key, ...]:
     """
     keys, node = _walked(root, path)
     words = path.split(".")
+    if len(keys) < len(words):
+        keys, node = _walked(as_read(root, path), path)
     if len(keys) < len(words):
         where = ".".join(map(str, keys)) or "the plan"
         known = _known(node)

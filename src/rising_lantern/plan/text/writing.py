@@ -5,9 +5,11 @@ from __future__ import annotations
 import io
 import json
 from collections.abc import Mapping
+from copy import deepcopy
 from typing import Any
 
 from ruamel.yaml import YAML
+from ruamel.yaml.comments import CommentedMap
 
 from rising_lantern.errors import PlanError
 from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
@@ -103,6 +105,18 @@ def _quoted(value: str) -> str:
     return plain if plain[:1] in "'\"" else f'"{inner}"'
 
 
+def _of_its_own(holder: Any, key: Any) -> Any:
+    """What stands under a key, which is made where it is not there, and no alias or merged key."""
+    is_there = isinstance(holder, list) or key in holder
+    inner = holder[key] if is_there else CommentedMap()
+    is_own = isinstance(holder, list) or key in dict(holder.non_merged_items())
+    if not is_own or inner.anchor.value is not None:
+        inner = deepcopy(inner)
+        inner.yaml_set_anchor(None)
+        holder[key] = inner
+    return inner
+
+
 def _rewritten(text: str, keys: tuple[Key, ...], value: str) -> str:
     yaml = YAML()
     yaml.preserve_quotes = True
@@ -110,7 +124,7 @@ def _rewritten(text: str, keys: tuple[Key, ...], value: str) -> str:
     data: Any = yaml.load(text)
     holder = data
     for key in keys[:-1]:
-        holder = holder[key]
+        holder = _of_its_own(holder, key)
     holder[keys[-1]] = yaml.load(_quoted(value))
     out = io.StringIO()
     yaml.dump(data, out)
