@@ -6,6 +6,7 @@ import math
 import tempfile
 from collections.abc import Iterator
 from contextlib import ExitStack
+from itertools import product
 from os import PathLike
 from pathlib import Path
 from typing import Any
@@ -22,6 +23,7 @@ from rising_lantern.exports.sources import source_of
 from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
+from rising_lantern.plan.models.viewports import Scheme
 from rising_lantern.proofs.causes import known_causes, overrides
 from rising_lantern.proofs.comparing import Disagreement, content_box, disagreements
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
@@ -127,16 +129,26 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
         address = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
         count = len(work) * len(chosen)
-        for number, name in enumerate(chosen):
-            browser = stack.enter_context(started(name))
-            for index, (page, viewport) in enumerate(work):
-                if progress:
-                    what = f"{page} on {viewport} in {browser.name}"
-                    progress(what, number * len(work) + index, count)
-                view = plan.view(page, viewport)
-                yield ViewProver(browser, view, writer, framed=into is None).proof(address)
+        done = 0
+        for name, (scheme, own) in product(chosen, _by_scheme(plan, work).items()):
+            with started(name, scheme) as browser:
+                for page, viewport in own:
+                    if progress:
+                        progress(f"{page} on {viewport} in {browser.name}", done, count)
+                    view = plan.view(page, viewport)
+                    yield ViewProver(browser, view, writer, framed=into is None).proof(address)
+                    done += 1
         if progress:
             progress("Proved", count, count)
+
+
+def _by_scheme(plan: Plan, work: list[tuple[str, str]]) -> dict[Scheme, list[tuple[str, str]]]:
+    """Pages at viewports, by the scheme that their readers prefer."""
+    schemes: dict[Scheme, list[tuple[str, str]]] = {}
+    for page, viewport in work:
+        scheme = plan.file.viewport(viewport).scheme or "light"
+        schemes.setdefault(scheme, []).append((page, viewport))
+    return schemes
 
 
 def _engines(wanted: Names) -> list[str]:

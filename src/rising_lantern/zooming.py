@@ -154,12 +154,19 @@ def as_seen(plan: Plan, viewport: str, reader: Reader) -> tuple[Plan, str]:
         for side, least in ((screen.width, 1), (screen.height, 1), (screen.scrollbar, 0))
     )
     ranges = screen_ranges(file, plan.viewport_names())
-    fitting = [item for item in ranges if _holds(item, width)]
+    schemes = {None, screen.scheme or "light"}
+    fitting = [item for item in ranges if _holds(item, width) and item.scheme in schemes]
     donor = next((item.name for item in fitting if item.name == viewport), fitting[0].name)
     seen = file.documents[donor]
-    changed = {"size": (width, height), "scrollbar": scrollbar}
-    ratio = {"ratio": screen.ratio * reader.zoom / _WHOLE, "touch": screen.touch}
-    own = seen.viewports[donor].model_copy(update=changed | ratio)
+    own = seen.viewports[donor].model_copy(
+        update={
+            "size": (width, height),
+            "scrollbar": scrollbar,
+            "ratio": screen.ratio * reader.zoom / _WHOLE,
+            "touch": screen.touch,
+            "scheme": screen.scheme,
+        }
+    )
     document = seen.model_copy(update={"viewports": {**seen.viewports, donor: own}})
     return Plan(replace(file, documents={**file.documents, donor: document})), donor
 

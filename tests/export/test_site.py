@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import itertools
 import json
 import re
 from io import BytesIO, StringIO
@@ -26,7 +27,7 @@ from rising_lantern.css.selectors import parse_selector
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.exports.fonts import subset_font
-from rising_lantern.exports.media import ScreenRange, merged, screen_ranges
+from rising_lantern.exports.media import merged, screen_ranges
 from rising_lantern.exports.rules import Rule, text_of
 from rising_lantern.layout.fonts import FontBook
 
@@ -237,6 +238,57 @@ def test_viewports_of_one_width_are_told_apart(
     assert {item.media for item in screen_ranges(plan.file, plan.viewports)} == media
 
 
+_SCREENS = st.lists(
+    st.tuples(st.sampled_from([390, 820, 1280, 1440]), st.booleans()),
+    min_size=1,
+    max_size=6,
+    unique=True,
+)
+
+
+@given(_SCREENS)
+def test_readers_of_each_scheme_have_the_values_of_one_viewport(
+    sides: list[tuple[int, bool]],
+) -> None:
+    """Those of the widest that fits, and of two that are as wide the one of their scheme."""
+    screens = ", ".join(
+        f"v{index}: {{size: {width}x800{', scheme: dark' if dark else ''}}}"
+        for index, (width, dark) in enumerate(sides)
+    )
+    plan = rl.read_text(
+        f"rising-lantern: 1\nviewports: {{{screens}}}\npages: {{p: {{sections: {{a: {{height: 9px}}}}}}}}"
+    )
+    ranges = screen_ranges(plan.file, plan.viewports)
+    all_dark = all(dark for _, dark in sides)
+    for scheme, width in itertools.product(("light", "dark"), (300, 389, 390, 900, 1280, 5000)):
+        own = [
+            (w, dark, f"v{i}")
+            for i, (w, dark) in enumerate(sides)
+            if not dark or all_dark or scheme == "dark"
+        ]
+        fitting = [item for item in own if item[0] <= width] or [
+            item for item in own if item[0] == min(item[0] for item in own)
+        ]
+        expected = max(fitting)[2]
+        assert [r.name for r in ranges if matches(r.media, width, scheme)] == [expected]
+
+
+def test_a_page_has_the_values_of_its_readers_scheme(make_plan: MakePlan) -> None:
+    plan = make_plan(
+        "rising-lantern: 1\nviewports: {laptop: 1280x800, night: {size: 1280x800, scheme: dark}, "
+        "phone: 390x844}\npages: {page: {background: '#fff', for: {night: {background: '#123'}}, "
+        "sections: {a: {height: 900px, for: {night: {height: 990px}}}}}}"
+    )
+    assert [view.box.background.hex() for view in plan.views()] == [
+        "#ffffffff", "#112233ff", "#ffffffff",
+    ]  # fmt: skip
+    css = rl.export(plan).text("lantern.css")
+    assert "@media (width >= 1280px) and (prefers-color-scheme: dark) {" in css
+    assert "color-scheme: dark;" in css
+    proof = rl.prove(plan, viewports=["laptop", "night"], engines="chromium")
+    assert [item.agrees for item in proof.views] == [True, True]
+
+
 def test_viewports_that_no_media_query_tells_apart_are_a_fault(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(viewports="a: 820x1180, b: 820x1200", sections="a: {height: 9px}"))
     with pytest.raises(PlanError, match="no media query can tell 'b' from 'a'"):
@@ -253,27 +305,34 @@ _LISTS = st.lists(st.tuples(st.sampled_from([".a", ".b", ".c"]), _DECLARED), max
 def test_a_merged_sheet_says_on_each_screen_what_that_screen_said(
     lists: list[list[tuple[str, dict[str, str]]]],
 ) -> None:
-    ranges = [
-        ScreenRange(f"v{i}", 100 * (9 - i), None if i == 0 else 100 * (10 - i))
-        for i in range(len(lists))
-    ]
+    """Every other screen is a dark one, as wide as the one before it."""
+    starts = [100 * (9 - i // 2) for i in range(len(lists))]
+    screens = ", ".join(
+        f"v{i}: {{size: {start}x800, scheme: {'dark' if i % 2 else 'light'}}}"
+        for i, start in enumerate(starts)
+    )
+    plan = rl.read_text(
+        f"rising-lantern: 1\nviewports: {{{screens}}}\npages: {{p: {{sections: {{a: {{height: 9px}}}}}}}}"
+    )
+    ranges = screen_ranges(plan.file, plan.viewports)
     by_screen = {f"v{i}": [Rule(*item) for item in rules_] for i, rules_ in enumerate(lists)}
     result = merged(by_screen, ranges)
-    for i, item in enumerate(ranges):
+    for i, start in enumerate(starts):
+        scheme = "dark" if i % 2 else "light"
         expected: dict[tuple[str, str], str] = {}
         for selector, declared in lists[i]:
             expected |= {(selector, name): value for name, value in declared.items()}
         found: dict[tuple[str, str], str] = {}
         for rule in result:
             assert isinstance(rule, Rule)
-            if all(matches(query, item.low) for query in rule.within):
+            if all(matches(query, start, scheme) for query in rule.within):
                 found |= {(rule.selector, name): value for name, value in rule.declarations.items()}
         assert found == expected
     tinycss2.parse_stylesheet("\n".join(text_of(result)))
 
 
-def matches(query: str, width: int) -> bool:
-    """Whether a media query that we write holds for a width."""
+def matches(query: str, width: int, scheme: str = "light") -> bool:
+    """Whether a media query that we write holds for a width, and for readers of a scheme."""
     for item in query.removeprefix("@media ").split(", "):
         low, high = 0, 10**9
         for bound, value in re.findall(r"width (>=|<) (\d+)px", item):
@@ -281,7 +340,8 @@ def matches(query: str, width: int) -> bool:
         between = re.search(r"\((\d+)px <= width < (\d+)px\)", item)
         if between:
             low, high = int(between[1]), int(between[2])
-        if low <= width < high:
+        wanted = re.search(r"prefers-color-scheme: (\w+)", item)
+        if low <= width < high and (not wanted or wanted[1] == scheme):
             return True
     return False
 

@@ -2,7 +2,8 @@
 
 A viewport's values hold from its width, or its ``from``, up to the next wider one's; those of the
 narrowest also below. Media queries for the pointer, the orientation or the
-resolution separate viewports that start at one width.
+resolution separate viewports that start at one width. Readers who prefer a dark scheme get the
+viewports that are dark, and the others where there is none.
 """
 
 from __future__ import annotations
@@ -14,30 +15,34 @@ from itertools import pairwise
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, PlanError, quoted
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
-from rising_lantern.plan.models.viewports import Viewport
+from rising_lantern.plan.models.viewports import Scheme, Viewport
 from rising_lantern.plan.text.reading import PlanFile
+
+_Kind = tuple[bool, bool, float]
 
 
 @dataclass(frozen=True, slots=True)
 class ScreenRange:
-    """The screens that one viewport's values hold for.
+    """Screens that one viewport's values hold for; of schemes it can have several.
 
     Attributes:
         name: The viewport's name.
         low: The least width in CSS px; 0 for none.
         high: The width below which they hold; None for no end.
         feature: Media features that set it apart from others of the same widths, or none.
+        scheme: ``light`` or ``dark`` where they hold for readers of one scheme only.
     """
 
     name: str
     low: int
     high: int | None
     feature: str = ""
+    scheme: Scheme | None = None
 
     @property
     def media(self) -> str:
         """The media query; ``all`` where the values hold everywhere."""
-        return _query(self.low, self.high, self.feature)
+        return _query(self.low, self.high, self.feature, self.scheme)
 
 
 def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ...]:
@@ -47,6 +52,24 @@ def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ..
         PlanError: If two viewports cannot be told apart by a media query.
     """
     viewports = {name: plan.viewport(name) for name in names}
+    dark = {name: item for name, item in viewports.items() if item.scheme == "dark"}
+    light = {name: item for name, item in viewports.items() if name not in dark}
+    if not dark or not light:
+        return _ranges(plan, viewports)
+    replaced = {(_start(item), _kind(item)) for item in dark.values()}
+    others = {
+        name: item for name, item in light.items() if (_start(item), _kind(item)) not in replaced
+    }
+    by_day, by_night = _ranges(plan, light), _ranges(plan, others | dark)
+    both = [item for item in by_day if item in by_night]
+    return (
+        *(item if item in both else replace(item, scheme="light") for item in by_day),
+        *(replace(item, scheme="dark") for item in by_night if item not in both),
+    )
+
+
+def _ranges(plan: PlanFile, viewports: Mapping[str, Viewport]) -> tuple[ScreenRange, ...]:
+    """The screens of each viewport, for readers of one scheme."""
     starts = {name: _start(viewport) for name, viewport in viewports.items()}
     widths = sorted(set(starts.values()), reverse=True)
     if viewports[min(starts, key=lambda name: starts[name])].from_ is None:
@@ -66,14 +89,17 @@ def _start(viewport: Viewport) -> int:
     return viewport.width if viewport.from_ is None else viewport.from_
 
 
+def _kind(viewport: Viewport) -> _Kind:
+    """What tells it from others of the same width: touch, whether it is wide, and its ratio."""
+    return viewport.touch, viewport.width > viewport.height, viewport.ratio
+
+
 def _features(plan: PlanFile, group: Mapping[str, Viewport]) -> dict[str, str]:
     """What sets viewports of one width apart."""
     if len(group) == 1:
         return dict.fromkeys(group, "")
-    kinds = {
-        name: (item.touch, item.width > item.height, item.ratio) for name, item in group.items()
-    }
-    known: dict[tuple[bool, bool, float], str] = {}
+    kinds = {name: _kind(item) for name, item in group.items()}
+    known: dict[_Kind, str] = {}
     for name, kind in kinds.items():
         other = known.setdefault(kind, name)
         if other != name:
@@ -83,16 +109,15 @@ def _features(plan: PlanFile, group: Mapping[str, Viewport]) -> dict[str, str]:
                     Fault(
                         place,
                         f"no media query can tell {quoted(name)} from {quoted(other)}",
-                        "give one of them another width or 'from', or set its 'touch' or 'ratio'",
+                        "give one of them another width or 'from', or set its 'touch', 'ratio' "
+                        "or 'scheme'",
                     )
                 ]
             )
     return {name: " and ".join(_words(kind, list(kinds.values()))) for name, kind in kinds.items()}
 
 
-def _words(
-    kind: tuple[bool, bool, float], kinds: Sequence[tuple[bool, bool, float]]
-) -> Iterable[str]:
+def _words(kind: _Kind, kinds: Sequence[_Kind]) -> Iterable[str]:
     touch, wide, ratio = kind
     if len({item[0] for item in kinds}) > 1:
         yield f"(pointer: {'coarse' if touch else 'fine'})"
@@ -108,7 +133,7 @@ def _words(
             yield f"(resolution < {middle}dppx)"
 
 
-def _query(low: int, high: int | None, feature: str) -> str:
+def _query(low: int, high: int | None, feature: str, scheme: Scheme | None = None) -> str:
     width = ""
     if low and high is not None:
         width = f"({low}px <= width < {high}px)"
@@ -116,15 +141,28 @@ def _query(low: int, high: int | None, feature: str) -> str:
         width = f"(width >= {low}px)"
     elif high is not None:
         width = f"(width < {high}px)"
-    return " and ".join(item for item in (width, feature) if item) or "all"
+    prefers = f"(prefers-color-scheme: {scheme})" if scheme else ""
+    return " and ".join(item for item in (width, feature, prefers) if item) or "all"
 
 
 def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:
     """One media query for several viewports; empty for all of them."""
-    if len(names) == len(ranges):
+    if names >= {item.name for item in ranges}:
         return ""
-    spans: list[tuple[int, int | None, str]] = []
-    for item in ranges:  # the widest first
+    by_day = _spans([item for item in ranges if item.scheme != "dark"], names)
+    by_night = _spans([item for item in ranges if item.scheme != "light"], names)
+    queries = [_query(*span, None if span in by_night else "light") for span in by_day]
+    queries += [_query(*span, "dark") for span in by_night if span not in by_day]
+    return ", ".join(queries)
+
+
+_Span = tuple[int, int | None, str]
+
+
+def _spans(ranges: Sequence[ScreenRange], names: frozenset[str]) -> list[_Span]:
+    """Widths and features of several viewports, for readers of one scheme."""
+    spans: list[_Span] = []
+    for item in sorted(ranges, key=lambda item: -item.low):
         if item.name not in names:
             continue
         whole = not item.feature or all(
@@ -137,7 +175,7 @@ def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:
             spans[-1] = (item.low, spans[-1][1], "")
         else:
             spans.append(span)
-    return ", ".join(_query(*span) for span in spans)
+    return spans
 
 
 def merged(
@@ -152,7 +190,7 @@ def merged(
         by_screen: The statements of each viewport, by its name.
         ranges: All viewports.
     """
-    screens = [item.name for item in ranges]
+    screens = list(dict.fromkeys(item.name for item in ranges))
     lists = {name: _combined(by_screen.get(name, ())) for name in screens}
     groups: dict[frozenset[str], list[Statement]] = {frozenset(screens): []}
     for statement in _in_order(lists.values()):

@@ -20,6 +20,7 @@ from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Section
+from rising_lantern.plan.models.viewports import Scheme
 from rising_lantern.plan.text.nodes import Key
 
 _INNER = ("box", "content", 0)
@@ -95,12 +96,14 @@ class PageSource:
         header: Its header, or None.
         sections: Its sections, from top to bottom.
         ground: What it has behind them, as a section of its own; None where it has nothing.
+        scheme: The colour scheme of its viewport; None where it has none of its own.
     """
 
     box: PageBox
     header: HeaderSource | None
     sections: tuple[SectionSource, ...]
     ground: SectionSource | None
+    scheme: Scheme | None
 
 
 def source_of(page: PageBox, document: Document) -> PageSource:
@@ -116,6 +119,7 @@ def source_of(page: PageBox, document: Document) -> PageSource:
         HeaderSource(header, document.headers[header.name]) if header else None,
         tuple(_section(box, entry.sections[box.name]) for box in page.sections),
         ground,
+        document.viewports[page.viewport].scheme,
     )
 
 

@@ -240,14 +240,16 @@ class SheetWriter:
             {screen: list(writer.numbers()) for screen, writer in writers.items()}, self.ranges
         )
 
+    def _ground(self, source: PageSource) -> dict[str, str]:
+        """The page's colour, and the scheme that what browsers draw themselves is to have."""
+        color = {"background-color": self.palette.color(source.box.background)}
+        return color | ({"color-scheme": source.scheme} if source.scheme else {})
+
     def _sections(self, page: str, views: PageSources) -> Iterator[Block]:
         """The blocks of a page: itself, its sections, and what of them moves."""
         root = self.naming.page(page)
-        backgrounds = {
-            screen: [Rule(root, {"background-color": self.palette.color(source.box.background)})]
-            for screen, source in views.items()
-        }
-        yield Block(f"Page {page}", merged(backgrounds, self.ranges))
+        grounds = {screen: [Rule(root, self._ground(source))] for screen, source in views.items()}
+        yield Block(f"Page {page}", merged(grounds, self.ranges))
         writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
         blocks = []
         for name in section_names(views):

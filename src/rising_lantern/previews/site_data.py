@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.files.videos import SUFFIXES
@@ -51,7 +52,7 @@ def site_data(plan: PlanFile, boxes: Sequence[PageBox]) -> SiteData:
             for name, text in texts.items()
             if name.endswith(".html")
         },
-        "features": {item.name: item.feature for item in site.ranges if item.feature},
+        "features": _features(site.ranges, plan),
     }
     assets = {
         name: content
@@ -59,6 +60,18 @@ def site_data(plan: PlanFile, boxes: Sequence[PageBox]) -> SiteData:
         if name.startswith(f"{ASSETS}/") and not _is_large_video(content)
     }
     return SiteData(data, assets)
+
+
+def _features(ranges: Sequence[ScreenRange], plan: PlanFile) -> dict[str, str]:
+    """The media features that hold at each viewport, where any set viewports apart."""
+    has_schemes = any(item.scheme for item in ranges)
+    features: dict[str, str] = {}
+    for item in ranges:
+        prefers = f"(prefers-color-scheme: {plan.viewport(item.name).scheme or 'light'})"
+        held = " and ".join(filter(None, (item.feature, prefers if has_schemes else "")))
+        if held:
+            features[item.name] = held
+    return features
 
 
 def _is_large_video(content: Path | bytes) -> bool:

@@ -27,6 +27,7 @@ from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
+from rising_lantern.plan.models.viewports import Scheme
 
 _PATIENCE = 60  # seconds
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there
@@ -47,7 +48,11 @@ CHROMIUM_ARGUMENTS = (
 )
 """How Chromium is started: without a window, a network of its own, or a profile that stays."""
 # Bars for scrolling lie over the page and take no room of it.
-_FIREFOX_PREFERENCES = 'user_pref("ui.useOverlayScrollbars", 1);\n'
+_FIREFOX_PREFERENCES = """user_pref("ui.useOverlayScrollbars", 1);
+user_pref("layout.css.prefers-color-scheme.content-override", {scheme});
+"""
+_FIREFOX_SCHEMES = {"dark": 0, "light": 1}
+_GTK_THEMES = {"dark": "Adwaita:dark", "light": "Adwaita"}
 
 
 class Engine(Protocol):
@@ -98,7 +103,7 @@ class _Chromium:
     paints_backdrops = True
     rounds_letters = False
 
-    def __init__(self) -> None:
+    def __init__(self, scheme: Scheme) -> None:
         from selenium import webdriver  # noqa: PLC0415 - an extra
 
         options = webdriver.ChromeOptions()
@@ -109,6 +114,8 @@ class _Chromium:
         service = webdriver.ChromeService(executable_path=shutil.which("chromedriver"))
         self._driver = webdriver.Chrome(options=options, service=service)
         self._driver.set_script_timeout(_PATIENCE)
+        preferred = [{"name": "prefers-color-scheme", "value": scheme}]
+        self._driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": preferred})
         self.name = f"Chromium {self._driver.capabilities['browserVersion'].split('.')[0]}"
 
     def open(self, url: str, width: int, height: int) -> None:
@@ -287,8 +294,8 @@ def _mini_browser() -> str:
 
 
 @contextmanager
-def _chromium() -> Iterator[Engine]:
-    browser = _Chromium()
+def _chromium(scheme: Scheme) -> Iterator[Engine]:
+    browser = _Chromium(scheme)
     try:
         yield browser
     finally:
@@ -296,13 +303,14 @@ def _chromium() -> Iterator[Engine]:
 
 
 @contextmanager
-def _firefox() -> Iterator[Engine]:
+def _firefox(scheme: Scheme) -> Iterator[Engine]:
     """Firefox without a window, with a profile and a home of its own."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home:
-        (Path(home) / "user.js").write_text(_FIREFOX_PREFERENCES, "utf-8")
+        preferences = _FIREFOX_PREFERENCES.format(scheme=_FIREFOX_SCHEMES[scheme])
+        (Path(home) / "user.js").write_text(preferences, "utf-8")
         command = [_found("firefox-esr", "firefox") or "", "--headless", "--no-remote"]
         process = subprocess.Popen(  # noqa: S603 - a browser, by its place
             [*command, "--profile", home, "--remote-debugging-port", str(port)],
@@ -320,7 +328,7 @@ def _firefox() -> Iterator[Engine]:
 
 
 @contextmanager
-def _webkit() -> Iterator[Engine]:
+def _webkit(scheme: Scheme) -> Iterator[Engine]:
     """WebKitGTK on a virtual screen."""
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home, _display() as display:
         added = {
@@ -328,6 +336,7 @@ def _webkit() -> Iterator[Engine]:
             "HOME": home,
             "XDG_RUNTIME_DIR": home,
             "GDK_BACKEND": "x11",
+            "GTK_THEME": _GTK_THEMES[scheme],
             "LIBGL_ALWAYS_SOFTWARE": "1",
         }
         before = {name: os.environ.get(name) for name in added}
@@ -371,7 +380,8 @@ def _found(*names: str) -> str | None:
     return next((path for name in names if (path := shutil.which(name))), None)
 
 
-_STARTS: dict[str, tuple[tuple[tuple[str, ...], ...], Callable[[], AbstractContextManager[Engine]]]]
+_Start = Callable[[Scheme], AbstractContextManager[Engine]]
+_STARTS: dict[str, tuple[tuple[tuple[str, ...], ...], _Start]]
 _STARTS = {
     "chromium": ((("chromium",), ("chromedriver",)), _chromium),
     "firefox": ((("firefox-esr", "firefox"),), _firefox),
@@ -388,8 +398,12 @@ def missing(engine: str) -> tuple[str, ...]:
     return tuple(names[0] for names in needed if not _found(*names))
 
 
-def started(engine: str) -> AbstractContextManager[Engine]:
+def started(engine: str, scheme: Scheme = "light") -> AbstractContextManager[Engine]:
     """A browser of an engine, until the end of a block.
+
+    Args:
+        engine: The engine's name.
+        scheme: The colour scheme that its reader prefers.
 
     Raises:
         RequestError: If the packages that drive browsers are not installed.
@@ -401,4 +415,4 @@ def started(engine: str) -> AbstractContextManager[Engine]:
         raise RequestError(
             "browsers need selenium and websocket-client; install rising-lantern[browser]"
         ) from error
-    return _STARTS[engine][1]()
+    return _STARTS[engine][1](scheme)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import GetJsonSchemaHandler, model_validator
 from pydantic.json_schema import JsonSchemaValue
@@ -30,6 +30,7 @@ _LARGEST_SCROLLBAR = 40
 _REMEDY = "write WIDTHxHEIGHT, such as 1280x800 or 390x844@3"
 
 Sides = tuple[int, int]
+Scheme = Literal["light", "dark"]
 
 
 def parse_sides(text: str) -> Sides:
@@ -71,6 +72,12 @@ class Viewport(Entry):
         le=_LARGEST,
     )
     touch: Flag = key("Whether it is a touch screen.", True, default_factory=bool)
+    scheme: Scheme | None = key(
+        "The colour scheme that its readers prefer. Exported pages have the values of a dark one "
+        "for readers who prefer dark, from its width up to the next wider viewport's.",
+        "dark",
+        None,
+    )
 
     @property
     def width(self) -> int:
