@@ -165,7 +165,8 @@ class PlanMaker:
     def _parts(self) -> Entry:
         side = self._one(["center", "end"])
         parts: Entry = {
-            "brand": {"image": "logo-dark.png", "width": "90px"},
+            "brand": {"image": "logo-dark.png", "width": "90px"}
+            | self._some(tint=(0.3, "current")),
             "menu": {"text": ["Programme", "Visit"], "side": side, "size": "18px"},
         }
         return parts | self._some(go=(0.5, {"text": "Tickets", "side": "end", "color": "#a03020"}))

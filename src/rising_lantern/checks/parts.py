@@ -40,7 +40,8 @@ def part_left_behind(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             measured=contrast,
             limit=limit,
             message=f"it keeps its {kept} in this look, where its contrast is {contrast:.1f}",
-            remedy=f"give {name} another {kept} under 'parts' of the look {look}",
+            remedy=f"give {name} another {kept} under 'parts' of the look {look}"
+            + (", or 'tint: current'" if kept == "picture" else ""),
             level="note" if header.parts[name].is_logo else None,
         )
 

@@ -21,7 +21,7 @@ _FADES = {
     "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
     "backdrop-filter",
     "side": "left, right",
-    "part": "width, font-size, color",
+    "part": "width, height, font-size, color",
     "image": "opacity",
     "fill": "opacity",
 }

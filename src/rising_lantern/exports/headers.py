@@ -5,8 +5,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
+from fractions import Fraction
 
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import percent
@@ -40,6 +41,16 @@ def gradient_fills(header: HeaderBox) -> dict[Fill, list[str]]:
     return {} if plain else fills
 
 
+def images_of(header: HeaderSource, name: str) -> dict[str, list[str]]:
+    """The pictures of a part, each with the looks that show it."""
+    looks_of: dict[str, list[str]] = {}
+    for look in header.box.look_names:
+        image = header.entry.image_of(name, look)
+        if image:
+            looks_of.setdefault(image, []).append(look)
+    return looks_of
+
+
 @dataclass(frozen=True)
 class HeaderWriter:
     """Writes the rules of one header on one page at one viewport.
@@ -50,6 +61,7 @@ class HeaderWriter:
         palette: How colours are written.
         pictures: The plan's pictures.
         stills: Whether looks change at once for readers who ask for less motion.
+        masks: Gives the picture of a name as a CSS image that may be a mask.
     """
 
     header: HeaderSource
@@ -57,6 +69,7 @@ class HeaderWriter:
     palette: Palette
     pictures: Mapping[str, Picture]
     stills: bool
+    masks: Callable[[str], str]
 
     @property
     def own(self) -> str:
@@ -101,6 +114,9 @@ class HeaderWriter:
         yield Rule(f"{here} > {side}", {"gap": self.naming.use("gap")})
         for name, part in self.header.entry.parts.items():
             yield Rule(f"{here} {self.part(name)}", self._part_base(name, part))
+            if part.image and self._has_shapes(name):
+                yield Rule(f"{here} {self.part(name)} img", {"height": "100%"})
+            yield from self._masks(f"{here} {self.part(name)}", name, part)
         yield from self._fill_rules(root)
         yield from self._looks(root, self.declared())
 
@@ -228,6 +244,20 @@ class HeaderWriter:
             "gap": self.naming.use(name, "gap"),
         }
 
+    def _masks(self, here: str, name: str, part: Part) -> Iterator[Statement]:
+        """The pictures of a tinted part, each the mask of its own box."""
+        if not part.tint:
+            return
+        # The picture itself, which gives the box its shape and its name, is moved out of it.
+        shape = {"background-color": "currentColor", "object-position": "-10000px 0"}
+        size = {"mask-size": "100% 100%", "print-color-adjust": "exact"}
+        yield Rule(f"{here} img", shape | size)
+        forced = {"forced-color-adjust": "none", "background-color": "ButtonText"}
+        yield Rule(f"{here} img", forced, ("@media (forced-colors: active)",))
+        for image, looks in images_of(self.header, name).items():
+            mask = {"mask-image": self.masks(image)}
+            yield Rule(f'{here} img[data-looks~="{looks[0]}"]', mask)
+
     def _fill_rules(self, root: str) -> Iterator[Statement]:
         for index, (fill, looks) in enumerate(gradient_fills(self.header.box).items(), 1):
             kind = "background-color" if isinstance(fill, Color) else "background-image"
@@ -297,8 +327,6 @@ class HeaderWriter:
         if part.text is not None:
             given = (look, name) if change.size else (name,)
             declarations["font-size"] = self.naming.use(*given, "size")
-            if part.color or any(entry.look(item).part(name).color for item in box.look_names):
-                declarations["color"] = self.palette.color(style.color)
         else:
             given = (look, name) if change.width else (name,)
             width = self.naming.use(*given, "width")
@@ -306,9 +334,23 @@ class HeaderWriter:
             if not (change.width or part.width):
                 width = f"{self.pictures[image].width}px"
             declarations["width"] = width
+            if self._has_shapes(name):
+                own = self.pictures[image]
+                declarations["height"] = f"calc({width} * {own.height} / {own.width})"
+        if (part.text is not None or part.tint) and self._has_own_color(name):
+            declarations["color"] = self.palette.color(style.color)
         if any(item.styles[name].hidden for item in box.looks):
             declarations["display"] = "none" if style.hidden else "flex"
         return declarations
+
+    def _has_own_color(self, name: str) -> bool:
+        """Whether a part has another colour than its header in any look."""
+        return any(look.styles[name].own_color for look in self.header.box.looks)
+
+    def _has_shapes(self, name: str) -> bool:
+        """Whether a part has pictures of different proportions."""
+        pictures = [self.pictures[image] for image in images_of(self.header, name)]
+        return len({Fraction(picture.width, picture.height) for picture in pictures}) > 1
 
 
 def _alike(declared: Mapping[str, Declared]) -> Declared:

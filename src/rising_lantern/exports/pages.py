@@ -12,7 +12,7 @@ import jinja2
 from markupsafe import Markup
 
 from rising_lantern.exports.content import kind_of
-from rising_lantern.exports.headers import gradient_fills
+from rising_lantern.exports.headers import gradient_fills, images_of
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
@@ -162,7 +162,7 @@ class Markups:
         pictured = part.text is None
         images = [
             self._picture(image, part.alt) | {"looks": looks}
-            for image, looks in _images(header, name).items()
+            for image, looks in images_of(header, name).items()
         ]
         return {
             "name": name,
@@ -380,16 +380,6 @@ def _only(screens: Sequence[str], everywhere: Sequence[str]) -> Markup:
     if set(screens) == set(everywhere):
         return Markup("")
     return Markup(' data-screens="{}"').format(" ".join(screens))
-
-
-def _images(header: HeaderSource, name: str) -> dict[str, list[str]]:
-    """The pictures of a part, each with the looks that show it."""
-    looks_of: dict[str, list[str]] = {}
-    for look in header.box.look_names:
-        image = header.entry.image_of(name, look)
-        if image:
-            looks_of.setdefault(image, []).append(look)
-    return looks_of
 
 
 def _header_names(views: PageSources) -> list[str]:

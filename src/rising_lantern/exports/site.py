@@ -5,9 +5,11 @@ from __future__ import annotations
 import hashlib
 import re
 import shutil
+from base64 import b64encode
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain
+from mimetypes import guess_type
 from pathlib import Path
 from typing import Literal
 
@@ -141,11 +143,20 @@ class Site:
             self.plan.files.pictures,
             self._faces(assets),
             lambda name, viewport: self._image(name, viewport, assets),
+            lambda name: self._mask(name, assets),
             self.document.less_motion == "still",
         )
 
     def _url(self, name: str, assets: Assets) -> str:
         return assets.of_file(self.plan.files.pictures[name].path)
+
+    def _mask(self, name: str, assets: Assets) -> str:
+        """A picture as a mask. Browsers load none from a disk, where classic scripts are for."""
+        if self.options.script != "classic":
+            return f'url("{self._url(name, assets)}")'
+        path = self.plan.files.pictures[name].path
+        kind = guess_type(path.name)[0] or "image/png"
+        return f'url("data:{kind};base64,{b64encode(path.read_bytes()).decode()}")'
 
     def _image(self, name: str, viewport: str, assets: Assets) -> str:
         """A picture as a CSS image: of several renditions, browsers take the first they know."""

@@ -59,6 +59,7 @@ class SheetWriter:
         pictures: The plan's pictures.
         faces: Addresses of the font files in use, by font and weight.
         images: Gives a picture as a CSS image.
+        masks: Gives a picture as a CSS image that may be a mask.
         stills: Whether what moves stands still for readers who ask for less motion.
     """
 
@@ -68,6 +69,7 @@ class SheetWriter:
     pictures: Mapping[str, Picture]
     faces: Mapping[tuple[str, int], str]
     images: Images
+    masks: Callable[[str], str]
     stills: bool
 
     @property
@@ -204,7 +206,9 @@ class SheetWriter:
 
     def header_writer(self, header: HeaderSource) -> HeaderWriter:
         """What writes a header."""
-        return HeaderWriter(header, self.naming, self.palette, self.pictures, self.stills)
+        return HeaderWriter(
+            header, self.naming, self.palette, self.pictures, self.stills, self.masks
+        )
 
     def _of_pages(self, name: str, pages: Mapping[str, PageSources]) -> list[Statement]:
         """What a header does to the pages that it is on."""

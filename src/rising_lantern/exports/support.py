@@ -68,6 +68,12 @@ FEATURES = (
         r"plus-lighter",
         "pictures that change dip a little half-way",
     ),
+    Feature(
+        "css.properties.mask-image",
+        "mask-image",
+        r"mask-image:",
+        "tinted pictures are blocks of their colour",
+    ),
     Feature("css.properties.filter", "filter", r"\bfilter:", "pictures are shown unfiltered"),
     Feature(
         "css.types.gradient.conic-gradient",

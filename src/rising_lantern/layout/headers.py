@@ -72,6 +72,7 @@ class PartStyle:
         color: Colour of a text.
         hidden: Whether the part is left out.
         own_color: The colour that the part has for itself; None where it takes the look's.
+        tinted: Whether a picture is a shape that is painted in the colour.
     """
 
     images: tuple[str, ...]
@@ -82,6 +83,7 @@ class PartStyle:
     color: Color
     hidden: bool = False
     own_color: Color | None = None
+    tinted: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -284,7 +286,7 @@ class HeaderBox:
             ``picture`` or ``colour``, or None where it keeps nothing.
         """
         first, second = (self.looks[index].styles[part] for index in (before, look))
-        if first.images:
+        if first.images and not first.tinted:
             return "picture" if first.images == second.images else None
         same = first.own_color is not None and first.own_color == second.own_color
         return "colour" if same else None
@@ -444,7 +446,8 @@ def _part_style(part: Part, change: PartLook, color: Color, on: Surroundings) ->
     if asked:
         width = max(asked.px(on.screen.basis(whole=on.screen.client_width)), 0.0)
     height = width * picture.height / picture.width
-    return PartStyle((name,), (1.0,), width, height, size, own or color, hidden, own)
+    tinted = part.tint is not None
+    return PartStyle((name,), (1.0,), width, height, size, own or color, hidden, own, tinted)
 
 
 def _part_box(part: HeaderPart, style: PartStyle, screen: Screen) -> PartBox:

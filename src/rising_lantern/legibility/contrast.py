@@ -18,6 +18,8 @@ from rising_lantern.plan.models.limits import Check
 
 Floats = NDArray[np.float64]
 
+_SOLID, _ONE_COLOR = 200, 24  # of 255: an alpha that counts, and how far its colours may differ
+
 # The share of the pixels behind a part that may contrast less than the figure quoted for it.
 WORST, MEDIAN = 0.05, 0.5
 WEIGHTS = (0.2126, 0.7152, 0.0722)
@@ -112,8 +114,22 @@ def text_limit(size: float, weight: int, by: Check) -> float:
 
 
 def ink_of(part: PartBox, pictures: Mapping[str, Picture]) -> Color:
-    """A text's colour, or the mean colour of its topmost picture."""
-    return ink(pictures[part.style.images[-1]]) if part.style.images else part.style.color
+    """A text's colour, that of a tinted picture, or the mean colour of the topmost picture."""
+    style = part.style
+    is_inked = style.tinted or not style.images
+    return style.color if is_inked else ink(pictures[style.images[-1]])
+
+
+@lru_cache(maxsize=64)
+def is_shape(picture: Picture) -> bool:
+    """Whether a picture is one colour on nothing, as icons are, so that it can be tinted."""
+    pixels = premultiplied(picture)
+    alpha = pixels[..., 3].astype(np.float64)
+    solid = alpha >= _SOLID
+    if not solid.any() or not (alpha < 255 - _SOLID).any():
+        return False
+    colors = pixels[solid][:, :3] * (255 / alpha[solid])[:, None]
+    return bool((np.ptp(colors, axis=0) <= _ONE_COLOR).all())
 
 
 @lru_cache(maxsize=64)

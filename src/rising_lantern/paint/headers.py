@@ -127,13 +127,17 @@ def _part_canvas(
     down += room
     # While one picture becomes another, their shares add up, so that nothing dips half-way.
     for name, share in zip(part.style.images, part.style.shares, strict=True):
-        _add_picture(canvas, part.box.moved(top=down), pictures[name], share)
+        tint = part.style.color if part.style.tinted else None
+        _add_picture(canvas, part.box.moved(top=down), pictures[name], share, tint)
     for text in part.texts:
         paint_text(canvas, text.moved(0.0, down), part.style.color)
     return canvas, room
 
 
-def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> None:
+def _add_picture(
+    canvas: Bytes, box: Box, picture: Picture, share: float, tint: Color | None
+) -> None:
+    """Add a picture in its share, or a colour in the shape of it."""
     left, top = max(whole_px(box.left), 0), max(whole_px(box.top), 0)
     right, bottom = (
         min(whole_px(box.right), canvas.shape[1]),
@@ -145,6 +149,9 @@ def _add_picture(canvas: Bytes, box: Box, picture: Picture, share: float) -> Non
     x, y = whole_px(box.left), whole_px(box.top)
     snapped = Box(x, y, whole_px(box.right) - x, whole_px(box.bottom) - y)
     pixels = scaled(picture, snapped, (left, top, right, bottom))
+    if tint is not None:
+        ink = np.array(tint.premultiplied_bytes, dtype=np.uint8)
+        pixels = scale(np.broadcast_to(ink, pixels.shape), pixels[..., 3:])
     if share < 1:
         pixels = scale(pixels, _level(share))
     target = canvas[top:bottom, left:right]

@@ -199,4 +199,5 @@ def _mix_part(first: PartStyle, second: PartStyle, progress: float) -> PartStyle
         mix(first.color, second.color, progress),
         second.hidden,
         second.own_color,
+        second.tinted,
     )

@@ -22,7 +22,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.numbers import number
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
-from rising_lantern.legibility.contrast import ink_of
+from rising_lantern.legibility.contrast import ink_of, is_shape
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.plan.models.changes import Fade
@@ -194,7 +194,7 @@ def _unreadable_part(case: Case) -> Iterator[Knob]:
 def _known_colors(case: Case) -> Iterator[Knob]:
     """Colours that the plan has for a text in a look: its own, then the look's."""
     look, part = case.look, case.part
-    if part.text is None:
+    if part.text is None and not part.tint:
         return
     names = case.view.document.colors
     own = look.part(case.part_name).color or part.color
@@ -222,6 +222,15 @@ def _pictures(case: Case) -> Iterator[Knob]:
     yield from one_of(
         f"picture, from {folder or 'the same folder'}", where, likest[:_MOST_PICTURES]
     )
+
+
+def _tint(case: Case) -> Iterator[Knob]:
+    """The picture as a shape in the look's colour, where all that it has is one colour."""
+    names = {case.header.image_of(case.part_name, look) for look in case.header.looks}
+    pictures = [case.view.plan.files.pictures[name] for name in names if name]
+    if not case.part.tint and pictures and all(is_shape(picture) for picture in pictures):
+        where = (*case.header_path, "parts", case.part_name, "tint")
+        yield from one_of("tint of the picture", where, ["current"])
 
 
 def _alike(view: View, name: str, shape: Picture) -> bool:
@@ -258,7 +267,7 @@ def _neighbours(case: Case) -> Iterator[Knob]:
 
 def _text_colors(case: Case) -> Iterator[Knob]:
     """The colour of a text in a look: its own, or the look's."""
-    if case.part.text is None:
+    if case.part.text is None and not case.part.tint:
         return
     own = case.look.part(case.part_name).color or case.part.color
     if own:
@@ -271,6 +280,7 @@ def _text_colors(case: Case) -> Iterator[Knob]:
 @_fixes("part-left-behind")
 def _part_left_behind(case: Case) -> Iterator[Knob]:
     yield from _known_colors(case)
+    yield from _tint(case)
     yield from _pictures(case)
     yield from _text_colors(case)
 

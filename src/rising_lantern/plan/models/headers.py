@@ -58,6 +58,12 @@ class Part(Entry):
     weight: Weight = key("As CSS font-weight.", 600, 400)
     color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
     gap: Extent = key("Space between several texts.", "20px", px(28))
+    tint: Literal["current"] | None = key(
+        "'current' paints the picture's shape in the colour that a text would have here, so that "
+        "it changes with the looks. The picture needs transparency.",
+        "current",
+        None,
+    )
     side: Literal["start", "center", "end"] = key(
         "The side of the header that it is on.", "end", "start"
     )
@@ -83,6 +89,8 @@ class Part(Entry):
             both = self.text is not None
             problem = "has both a text and an image" if both else "has neither a text nor an image"
             raise wrong(f"the part {problem}", "give it exactly one of them")
+        if self.tint and self.image is None:
+            raise wrong("a text has a 'tint'", "remove it: a text has the look's colour as it is")
         return self
 
 

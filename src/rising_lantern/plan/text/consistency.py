@@ -60,6 +60,7 @@ def check_references(document: Document, root: Node, files: Files, file: str) ->
     yield from _insides(document, root, file)
     yield from _shows(document, root, file)
     yield from _fonts(document, root, files, file)
+    yield from _tints(document, root, file)
     for path, name in pictures_of(document):
         known = files.pictures.get(name)
         try:
@@ -106,6 +107,19 @@ def _paths(document: Document, root: Node, file: str) -> Iterator[Fault]:
                 f"make it a page of its own, with 'like: {name}'",
             )
             break
+
+
+def _tints(document: Document, root: Node, file: str) -> Iterator[Fault]:
+    """Pictures that are to be shapes, and have none."""
+    for header_name, header in document.headers.items():
+        tinted = {name for name, part in header.parts.items() if part.tint}
+        for path, picture in _header_pictures(header_name, header):
+            if path[-2] in tinted and picture.lower().endswith((".jpg", ".jpeg")):
+                yield Fault(
+                    place_of(root, path, file),
+                    f"{quoted(picture)} is tinted, and a JPEG has no transparency",
+                    "use a PNG, WebP, AVIF or SVG whose background is transparent",
+                )
 
 
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
