@@ -16,6 +16,7 @@ import numpy as np
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.exporting import export, sheet_writer
 from rising_lantern.exports.site import ScriptKind
@@ -23,7 +24,6 @@ from rising_lantern.exports.sources import source_of
 from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
-from rising_lantern.plan.models.viewports import Scheme
 from rising_lantern.proofs.causes import known_causes, overrides
 from rising_lantern.proofs.comparing import Disagreement, content_box, disagreements
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started

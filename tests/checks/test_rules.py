@@ -241,7 +241,7 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {
         "rule", "level", "page", "viewport", "subject", "scroll", "measured", "limit", "message", "remedy",
-        "path", "place", "silenced", "alike", "worst",
+        "path", "place", "paths", "silenced", "alike", "worst",
     }  # fmt: skip
     fixed = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
     assert (fixed.returncode, fixed.stdout) == (0, "nothing found\n")

@@ -13,9 +13,10 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from rising_lantern.css.numbers import number
+from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import Fault, PlanError, quoted
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
-from rising_lantern.plan.models.viewports import Scheme, Viewport
+from rising_lantern.plan.models.viewports import Viewport
 from rising_lantern.plan.text.reading import PlanFile
 
 _Kind = tuple[bool, bool, float]

@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import px
+from rising_lantern.css.schemes import Scheme
 from rising_lantern.layout.content import flows_in
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.items import ContentBox, Item
@@ -20,7 +21,6 @@ from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Section
-from rising_lantern.plan.models.viewports import Scheme
 from rising_lantern.plan.text.nodes import Key
 
 _INNER = ("box", "content", 0)

@@ -26,8 +26,8 @@ import numpy as np
 from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError
-from rising_lantern.plan.models.viewports import Scheme
 
 _PATIENCE = 60  # seconds
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from pydantic import GetJsonSchemaHandler, model_validator
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
+from rising_lantern.css.schemes import Scheme
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import (
@@ -30,7 +31,6 @@ _LARGEST_SCROLLBAR = 40
 _REMEDY = "write WIDTHxHEIGHT, such as 1280x800 or 390x844@3"
 
 Sides = tuple[int, int]
-Scheme = Literal["light", "dark"]
 
 
 def parse_sides(text: str) -> Sides:
