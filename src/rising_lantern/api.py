@@ -218,9 +218,10 @@ class Plan:
     def switch_table(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """Return where each look starts, a row for each page, viewport and start.
 
-        Columns: ``page, header, viewport, look, start_px, back_px, blend_px, max_scroll``. The
-        look at the top of the page starts at minus infinity; one that starts beyond
-        ``max_scroll`` is never reached.
+        Columns: ``page, header, viewport, look, start_px, back_px, blend_px, max_scroll, going``.
+        The look at the top of the page starts at minus infinity; one that starts beyond
+        ``max_scroll`` is never reached. ``going`` is the way in which a reader has to scroll for
+        a look, and empty where it is any.
 
         Args:
             pages: The pages to include; by default all.
@@ -233,13 +234,14 @@ class Plan:
                 *(view.page, view.switches.header.name, view.viewport),
                 *(view.switches.look_of(index).name, step.start, step.back, step.blend),
                 view.max_scroll,
+                view.switches.look_of(index).going or "",
             )
             for view in self.views(pages, viewports)
             if view.switches
-            for index, step in enumerate(view.switches.steps)
+            for index, step in enumerate(view.switches.all_steps)
         ]
         columns = ["page", "header", "viewport", "look", "start_px", "back_px", "blend_px"]
-        return pd.DataFrame(rows, columns=[*columns, "max_scroll"])
+        return pd.DataFrame(rows, columns=[*columns, "max_scroll", "going"])
 
     def header_table(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """Return the header that each page gets: a row for each page, a column for each viewport.

@@ -22,6 +22,7 @@ from rising_lantern.exporting import export, sheet_writer
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.sources import source_of
 from rising_lantern.exports.stylesheet import SheetWriter, Weight
+from rising_lantern.layout.headers import Going
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.proofs.causes import known_causes, overrides
@@ -39,7 +40,6 @@ from rising_lantern.proofs.reading import (
 )
 from rising_lantern.proofs.results import Pair, Proof, ViewProof
 from rising_lantern.proofs.serving import served
-from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
 
 POSITIONS = 12
@@ -227,7 +227,8 @@ class ViewProver:
     def _positions(self) -> np.ndarray:
         """Positions along the scroll, and those around every switch."""
         end = self.view.max_scroll
-        steps = self.view.switches.steps[1:] if self.view.switches else ()
+        switches = self.view.switches
+        steps = switches.all_steps[1:] if switches else ()
         around = [
             place
             for step in steps
@@ -235,6 +236,9 @@ class ViewProver:
             for place in (math.ceil(edge) - 1, math.ceil(edge))
             if math.isfinite(edge) and 0 <= place <= end
         ]
+        if switches and switches.directed and switches.turned_at >= 0:
+            turned = math.floor(switches.turned_at)
+            around += [turned, min(turned + 1, end)]
         return np.unique([*np.linspace(0, end, POSITIONS).round(), *around])
 
     @property

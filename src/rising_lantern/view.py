@@ -18,6 +18,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import check_silences, chosen_rules, findings_of
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError, quoted
+from rising_lantern.layout.headers import Going
 from rising_lantern.layout.pages import PageBox, lay_out_page
 from rising_lantern.layout.sections import Instant
 from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves, worst_of
@@ -40,7 +41,7 @@ from rising_lantern.scroll.positions import (
 )
 from rising_lantern.scroll.stages import stages_of
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, stops_of
-from rising_lantern.scroll.switches import Going, Switches, switches_of
+from rising_lantern.scroll.switches import Switches, switches_of
 from rising_lantern.scroll.trace import header_trace, layer_trace
 from rising_lantern.slides_in_time import SlidesInTime
 

@@ -92,8 +92,10 @@ def recorded(
         + _LOOKS.format(
             ", c: {from: 300px, background: 'linear-gradient(to right, #234, #a86)', color: '#fe9'}"
         ),
+        "height: 90px, background: '#fff0', change: fade 700ms ease, "
+        + _LOOKS.format("").replace("b: {from: 100px,", "b: {from: 100px, going: up, after: 60px,"),
     ],
-    ids=["two looks", "overshoot and delay", "three looks and a gradient"],
+    ids=["two looks", "overshoot and delay", "three looks and a gradient", "going up"],
 )
 def test_fades_turn_round_as_in_the_browser(
     chromium: Chromium, make_plan: MakePlan, folder: Path, header: str, seed: int

@@ -14,8 +14,8 @@ import rising_lantern as rl
 from chromium import Chromium
 from pages import assert_agrees, read, write_page
 from random_plans import write_random_plan
+from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.serving import served
-from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
 
 pytestmark = pytest.mark.browser

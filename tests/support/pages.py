@@ -9,10 +9,10 @@ from typing import Any, Protocol
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.exports.site import Assets, ExportOptions, site_of
 from rising_lantern.exports.sources import source_of
+from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.comparing import disagreements
 from rising_lantern.proofs.reading import Places, State, places_of, script
 from rising_lantern.report.preview import write_preview
-from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
 
 

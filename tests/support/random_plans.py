@@ -155,7 +155,9 @@ class PlanMaker:
             shadow=(0.2, "0 2px 12px rgb(0 0 0 / .4)"),
             blur=(0.15, "6px"),
         )
-        return header | ({"under": {"dark": "a", "light": "b"}} if by_tone else {})
+        header |= {"under": {"dark": "a", "light": "b"}} if by_tone else {}
+        self._turned(header)
+        return header
 
     def _change(self) -> str:
         fade = f"fade {self.rng.randint(100, 400)}ms ease"
@@ -190,6 +192,15 @@ class PlanMaker:
         return looks
 
     # --- sections ----------------------------------------------------------------------------
+
+    def _turned(self, header: Entry) -> None:
+        """Make the last look one that holds in one direction, now and then."""
+        name = list(header.get("looks", {}))[-1:]
+        out_of_flow = header.get("position", "fixed") in {"fixed", "absolute"}
+        if name and out_of_flow and "under" not in header and self._often(0.25):
+            look = header["looks"][name[0]]
+            look |= {"going": self._one(["up", "down"]), "after": self._length(0, 60)}
+            look["change"] = self._one(["cut", "fade 200ms"])
 
     def _section(self) -> Entry:
         heights = [f"{self.rng.randint(150, 900)}px", f"{self.rng.randint(30, 130)}vh"]

@@ -150,6 +150,17 @@ class CheckContext:
         assert header is not None  # noqa: S101 - it has parts
         return part_limit(header.parts[name], style, self.limits)
 
+    @cached_property
+    def turned(self) -> Sweep | None:
+        """The positions at which a reader who goes up has a look for that; None where none."""
+        switches = self.switches
+        if switches is None or switches.directed is None or self.sweep.header is None:
+            return None
+        swept = sweep(self.box, switches, self.sweep.scroll, "up")
+        assert swept.header is not None  # noqa: S101 - as going down
+        other = np.flatnonzero(swept.header.look != self.sweep.header.look)
+        return swept.at(other) if other.size else None
+
     def part_limits(self, name: str, swept: Sweep) -> Floats:
         """The contrast that a part of the header needs at each position of a sweep."""
         header = swept.header

@@ -31,19 +31,21 @@ def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """
     if context.switches is None:
         return
-    header = context.switches.header
-    for step in context.switches.steps[1:]:
-        name = header.looks[step.look].name
-        if step.start > context.max_scroll:
+    switches, header = context.switches, context.switches.header
+    for step in switches.all_steps[1:]:
+        look = header.looks[step.look]
+        end = math.floor(switches.turned_at) if look.going == "up" else context.max_scroll
+        if step.start > end:
+            way = f", {end} px of them going up" if look.going == "up" else ""
             yield rule.finding(
                 context,
-                Subject(header=header.name, look=name),
+                Subject(header=header.name, look=look.name),
                 at=("from",),
                 measured=step.start,
-                limit=float(context.max_scroll),
+                limit=float(end),
                 message=f"the look starts at {step.start:.0f} px, and the page scrolls "
-                f"{context.max_scroll} px",
-                remedy=f"start it at {context.max_scroll} px or earlier",
+                f"{context.max_scroll} px{way}",
+                remedy=f"start it at {end} px or earlier",
             )
 
 

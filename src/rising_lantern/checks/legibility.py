@@ -15,6 +15,7 @@ from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.backdrops import Flags, Indices, ScreenBox
 from rising_lantern.legibility.contrast import ratios
+from rising_lantern.scroll.moments import Sweep
 
 _STATES = {
     "visited": "once it is followed",
@@ -36,36 +37,40 @@ def unreadable_part(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     contrast that 95 % of the pixels really behind the part reach. Limit: 4.5 for texts, 3 for
     large texts and pictures, or the part's own. Logos are only noted.
     """
-    switches = context.switches
-    swept = context.sweep
-    scroll = swept.scroll
-    if switches is None or not scroll.size:
+    yield from _unreadable(context, rule, context.sweep)
+    if context.turned is not None:
+        yield from _unreadable(context, rule, context.turned)
+
+
+def _unreadable(context: CheckContext, rule: Rule, swept: Sweep) -> Iterator[Finding]:
+    """The parts that cannot be read on some positions of a sweep."""
+    header = swept.header
+    if header is None or not len(swept):
         return
-    header, names = switches.header, switches.header.look_names
-    if swept.header is None:
-        return
+    names, scroll = header.box.look_names, swept.scroll
     hidden = covered_by(context, swept) > SEEN_PX
     for name, contrast in context.contrasts(swept).items():
         needed = context.part_limits(name, swept)
-        for look in np.unique(swept.header.look):
+        for look in np.unique(header.look):
             if (names[look], name) in context.left_behind:
                 continue
-            here = (swept.header.look == look) & (contrast < needed) & ~hidden
+            here = (header.look == look) & (contrast < needed) & ~hidden
             places = np.flatnonzero(here)
             if not places.size:
                 continue
             worst = places[np.argmin(contrast[places])]
+            way = f", going {header.box.looks[look].going}" if header.box.looks[look].going else ""
             yield rule.finding(
                 context,
-                Subject(header=header.name, look=names[look], part=name),
+                Subject(header=header.box.name, look=names[look], part=name),
                 scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
                 worst=float(scroll[worst]),
                 measured=float(contrast[worst]),
                 limit=float(needed[worst]),
-                message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px, "
-                f"and is too low on {places.size} px of scroll",
+                message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px"
+                f"{way}, and is too low on {places.size} px of scroll",
                 remedy=_part_remedy(context),
-                level="note" if header.parts[name].is_logo else None,
+                level="note" if header.box.parts[name].is_logo else None,
             )
 
 

@@ -10,6 +10,7 @@ from dataclasses import replace
 
 from rising_lantern.checks import (  # noqa: F401 - importing these registers their rules
     backgrounds,
+    directions,
     edges,
     fitting,
     focus,

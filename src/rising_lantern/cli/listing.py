@@ -116,10 +116,11 @@ def _switches(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) ->
             "page ends",
         ]
     ]
-    for page, header, viewport, look, start, back, blend, end in table.itertuples(
+    for page, header, viewport, look, start, back, blend, end, going in table.itertuples(
         index=False, name=None
     ):
-        starts = "at the top" if start < 0 else f"{start:.0f} px" + _never(start, end)
+        way = f", going {going}" if going else ""
+        starts = "at the top" if start < 0 else f"{start:.0f} px{way}" + _never(start, end)
         ends_up = "" if start < 0 or back == start else f"{back:.0f} px"
         over = f"{blend:.0f} px" if blend else ""
         rows.append([page, header, viewport, look, starts, ends_up, over, f"{end} px"])

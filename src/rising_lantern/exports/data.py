@@ -100,6 +100,8 @@ def _looks(writer: HeaderWriter) -> Iterator[dict[str, Any]]:
                 look["lag"] = change.lag_ms
         if entry.look(name).arrive:
             look["arrive"] = True
+        if entry.look(name).going:
+            look["going"] = entry.look(name).going
         yield look
 
 

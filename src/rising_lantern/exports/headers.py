@@ -167,6 +167,7 @@ class HeaderWriter:
                 "time": f"{number(change.duration_ms)}ms" if isinstance(change, Fade) else None,
                 "height": extent(look.height) if look.height else None,
                 "padding": look.padding.css() if look.padding else None,
+                "after": look.after.css("vh") if look.going else None,
             }
             if look_name == self.header.box.look_names[0] and not entry.under:
                 own |= {"blend": None, "time": None}  # it replaces no other

@@ -6,6 +6,8 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   if (!root || !source || root.lantern) return root?.lantern;
   const { screens } = JSON.parse(source.textContent);
   let plan, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, current = 0;
+  // A look that holds in one direction, and the reader's own, with where they last turned round.
+  let directed, holds = false, going = "down", turned = 0;
 
   // The browser says how many px a length comes to; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("div"));
@@ -50,6 +52,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   const readSteps = () => {
     const listed = looks.map((look) => [look.name, look.number("from"), look.number("back")]);
     steps = [];
+    directed = null;
     for (const [name, from, back] of plan.header.steps ?? listed) {
       const look = looks.find((item) => item.name === name);
       const before = steps.at(-1);
@@ -60,6 +63,12 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
         back: before && back ? flow.place(back, before.look) : start,
         blend: before && look.blend ? px(look.number("blend"), flow.range(before.look)) : 0,
       });
+    }
+    if (steps.at(-1).look.going) {
+      directed = steps.pop();
+      directed.start = flow.place(directed.look.number("from"), steps.at(-1).look);
+      if (!directed.look.number("back")) directed.back = directed.start;
+      directed.after = px(directed.look.number("after"));
     }
     current = Math.min(current, steps.length - 1);
   };
@@ -76,21 +85,34 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     return share;
   };
 
+  const follow = () => {
+    const gone = going === "down" ? scrollY - turned : turned - scrollY;
+    if (gone > 0) turned = scrollY;
+    if (gone < 0 && -gone >= directed.after) {
+      turned = scrollY;
+      going = going === "down" ? "up" : "down";
+    }
+    holds = going === directed.look.going && scrollY >= (holds ? directed.back : directed.start);
+  };
+
   const show = () => {
     cancelAnimationFrame(frame);
     if (!header) return;
-    const left = current;
+    const left = current, held = holds;
     while (scrollY >= steps[current + 1]?.start) current += 1;
     while (scrollY < steps[current].back) current -= 1;
-    const { look, start, blend } = steps[current];
-    const distance = Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
+    if (directed) follow();
+    const { look, start, blend } = holds ? directed : steps[current];
+    const stands = holds && look.arrive ? steps[current].look.stands : look.stands;
+    const distance = holds ? 0 : Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
     const share = distance > 0 ? Math.min((scrollY - start) / distance, 1) : 1;
     const progress = lagged(look.lag, share);
-    if (progress === drawn && left === current) return;
+    if (progress === drawn && left === current && held === holds) return;
     drawn = progress;
     const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
-    const state = { look: look.name, drawn: look.stands.name, from };
-    if (left !== current) state.change = steps[Math.max(left, current)].look.name;
+    const state = { look: look.name, drawn: stands.name, from };
+    if (held !== holds) state.change = directed.look.name;
+    else if (left !== current) state.change = steps[Math.max(left, current)].look.name;
     for (const name in state) {
       if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
     }

@@ -15,12 +15,13 @@ from rising_lantern.css.lengths import Length, percent
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import RequestError
 from rising_lantern.exports.sources import HeaderSource, LayerSource, PageSource
+from rising_lantern.layout.headers import LookBox
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.layers import PathStop
 from rising_lantern.plan.models.pages import Auto
-from rising_lantern.scroll.switches import Switches
+from rising_lantern.scroll.switches import Switch, Switches
 
 NONE = "–"
 """What stands where a screen does not have something."""
@@ -120,6 +121,8 @@ def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
     yield thing, "", "lies over the first section", "yes" if entry.starts_under else "no"
     for index, step in enumerate(switches.steps):
         yield from _switch(thing, switches, index, step.start, step.back)
+    if switches.directed and switches.directed_look:
+        yield from _directed(thing, switches, switches.directed_look, switches.directed)
     for look in box.looks:
         yield from _look(thing, header, look.name)
         change = entry.change_to(look.name)
@@ -145,6 +148,16 @@ def _switch(
     yield thing, look, f"starts{again}", f"at or beyond {number(start)} px{never}"
     if back != start:
         yield thing, look, f"ends going up{again}", f"below {number(back)} px"
+
+
+def _directed(thing: str, switches: Switches, look: LookBox, step: Switch) -> Iterator[_Row]:
+    """Where the look holds that holds in one direction."""
+    never = ", which this page does not reach" if step.start > switches.max_scroll else ""
+    words = f"at or beyond {number(step.start)} px{never}"
+    yield thing, look.name, f"holds going {look.going}", words
+    yield thing, look.name, "after turning round by", f"{number(look.after)} px"
+    if step.back != step.start:
+        yield thing, look.name, "ends", f"below {number(step.back)} px"
 
 
 def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:

@@ -23,6 +23,7 @@ from rising_lantern.plan.models.thresholds import Threshold
 
 Side = Literal["start", "center", "end"]
 Arrive = Literal["slide", "fade"]
+Going = Literal["down", "up"]
 
 _LEADING = 1.4
 MOST_HEADER_PX = 16_384
@@ -155,6 +156,8 @@ class LookBox(Shape):
         back: Where it ends for a reader who scrolls up; None where it started.
         change: How it replaces the look before it.
         arrive: How it arrives as a second header; None where the header itself changes.
+        going: The way in which a reader scrolls for it; None where any.
+        after: How far they go that way before it starts, and the other way before it ends.
         height: The header's height.
         fill: Its background.
         color: The colour of its texts.
@@ -176,6 +179,8 @@ class LookBox(Shape):
     back: Threshold | None
     change: Change
     arrive: Arrive | None
+    going: Going | None
+    after: float
     height: float
     fill: Fill
     color: Color
@@ -400,6 +405,8 @@ def _look(
         back=look.back,
         change=entry.change_to(name),
         arrive=look.arrive,
+        going=look.going,
+        after=look.after.px(tall),
         height=min(max((look.height or entry.height).px(tall), 0.0), MOST_HEADER_PX),
         fill=look.background or entry.background,
         color=look.color or entry.color,

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
+from rising_lantern.layout.headers import Going
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.proofs.reading import State, content_name, layer_name
 from rising_lantern.scroll.moments import Moment, Sweep
-from rising_lantern.scroll.switches import Going
 from rising_lantern.view import View
 
 BOX_PX, LAYER_PX = 0.5, 1.0

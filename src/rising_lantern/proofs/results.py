@@ -7,8 +7,8 @@ from dataclasses import asdict, dataclass, field
 from typing import TYPE_CHECKING, Any
 
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.comparing import Disagreement
-from rising_lantern.scroll.switches import Going
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -32,7 +32,7 @@ from rising_lantern.scroll.properties import (
     with_values,
 )
 from rising_lantern.scroll.states import HeaderState, between_looks
-from rising_lantern.scroll.switches import CurrentLooks, Switches
+from rising_lantern.scroll.switches import CurrentLooks, Direction, Switches
 
 Floats = NDArray[np.float64]
 
@@ -79,7 +79,12 @@ class _Player:
 
     def __init__(self, switches: Switches, scroll: float) -> None:
         self._switches = switches
-        self._place = self._left = switches.after(0, scroll)
+        # The step by the position alone, which a look that holds in one direction replaces.
+        self._below = switches.after(0, scroll)
+        look = switches.directed_look
+        self._direction = Direction(look.after if look else 0.0, scroll)
+        self._place = self._left = self._below
+        self._place = self._left = self._step_at(scroll)
         self._plain = all(isinstance(look.fill, Color) for look in switches.header.looks)
         self._share = self._aim = self._target(scroll)
         self._now = 0.0
@@ -91,7 +96,8 @@ class _Player:
 
     def at(self, now: float, scroll: float) -> HeaderState:
         """The state at a time in ms and a scroll position; times rise from call to call."""
-        place = self._switches.after(self._place, scroll)
+        self._direction.follow(scroll)
+        place = self._step_at(scroll)
         if place != self._place:
             self._turn(place, now, scroll)
         self._follow(now, scroll)
@@ -106,9 +112,25 @@ class _Player:
         seen = values_at(self._values(self._declared), self._running, now)
         return with_values(self._declared, seen)
 
+    def _step_at(self, scroll: float) -> int:
+        """The step whose look is current at a position, for a reader who has come there."""
+        switches, directed = self._switches, self._switches.directed
+        self._below = switches.after(self._below, scroll)
+        look = switches.directed_look
+        if directed is None or look is None:
+            return self._below
+        last = len(switches.steps)
+        edge = directed.back if self._place == last else directed.start
+        holds = self._direction.going == look.going and scroll >= edge
+        return last if holds else self._below
+
+    def _before(self, step: int) -> int:
+        """The step whose look a step's own replaces."""
+        return self._below if step == len(self._switches.steps) else max(step - 1, 0)
+
     def looks(self) -> tuple[int, int, float]:
         """The look that ends, the one that is current or comes, and its eased share."""
-        steps = self._switches.steps
+        steps = self._switches.all_steps
         look, left = steps[self._place].look, steps[self._left].look
         if self._arrival:
             share = self._arrival.progress(self._now)
@@ -116,7 +138,7 @@ class _Player:
         if self._running:
             return left, look, min(item.progress(self._now) for item in self._running.values())
         share = self._eased()
-        before = self._place if share == 1 else max(self._place - 1, 0)
+        before = self._place if share == 1 else self._before(self._place)
         return steps[before].look, look, share
 
     def _turn(self, index: int, now: float, scroll: float) -> None:
@@ -147,8 +169,8 @@ class _Player:
     def _arrived(self, share: float) -> HeaderState:
         """A second header over the first one, part of the way."""
         switches = self._switches
-        before = switches.steps[max(self._arriving - 1, 0)].look
-        second = switches.steps[self._arriving].look
+        before = switches.all_steps[self._before(self._arriving)].look
+        second = switches.all_steps[self._arriving].look
         return between_looks(
             switches.states[switches.header.standing(before)],
             switches.states[second],
@@ -160,7 +182,8 @@ class _Player:
         """What the header in the flow declares: under a second one, what it had before that."""
         if not self._declared.stays:
             return self._declared
-        look = self._switches.steps[self._place].look
+        steps, place = self._switches.all_steps, self._place
+        look = steps[self._before(place) if place == len(self._switches.steps) else place].look
         return self._switches.states[self._switches.header.standing(look)]
 
     def _values(self, state: HeaderState) -> Values:
@@ -185,8 +208,8 @@ class _Player:
 
     def _state(self) -> HeaderState:
         """What is declared: the look, or where a blend stands."""
-        steps = self._switches.steps
-        before = steps[max(self._place - 1, 0)].look
+        steps = self._switches.all_steps
+        before = steps[self._before(self._place)].look
         return self._switches.state(before, steps[self._place].look, self._eased())
 
 

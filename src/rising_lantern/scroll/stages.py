@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 
+from rising_lantern.layout.headers import Going
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.scroll.gestures import RATE, recorded_gesture
@@ -53,6 +54,7 @@ def stages_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tupl
         for step in range(1, len(switches.steps))
         for stage in _stages_at(page, switches, step, max_scroll)
     ]
+    found += _directed_stages(page, switches, max_scroll)
     return tuple(found) or (_at_rest(page, switches, switches.look_of(0).name, "at the top", 0),)
 
 
@@ -70,6 +72,25 @@ def _stages_at(page: PageBox, switches: Switches, step: int, max_scroll: int) ->
         yield _half_faded(page, switches, step, max_scroll)
     complete = min(math.ceil(switch.start + switch.blend), max_scroll)
     yield _at_rest(page, switches, look.name, "after", complete)
+
+
+def _directed_stages(page: PageBox, switches: Switches, max_scroll: int) -> Iterator[Stage]:
+    """The look that holds in one direction, before and after a reader turns round."""
+    directed, look = switches.directed, switches.directed_look
+    if directed is None or look is None:
+        return
+    end = math.floor(switches.turned_at) if look.going == "up" else max_scroll
+    place = (max(math.ceil(directed.start), 0) + end) // 2
+    if not directed.start <= place <= end:
+        return
+    upward = look.going == "up"
+    stages: tuple[tuple[Kind, Going], ...] = (
+        ("before", "down" if upward else "up"),
+        ("after", "up" if upward else "down"),
+    )
+    for kind, going in stages:
+        swept = sweep(page, switches, np.array([float(place)]), going)
+        yield Stage(look.name, kind, place, swept, 0)
 
 
 def _at_rest(page: PageBox, switches: Switches, look: str, kind: Kind, scroll: int) -> Stage:

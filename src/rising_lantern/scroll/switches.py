@@ -5,19 +5,19 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.errors import Fault, PlanError
-from rising_lantern.layout.headers import HeaderBox, LookBox
+from rising_lantern.layout.headers import Going, HeaderBox, LookBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.models.changes import Blend, Change
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.states import HeaderState, between_looks, state_of
 
-Going = Literal["down", "up"]
+_LEAST_PX = 1e-9  # by which a reader turns round
+
 Floats = NDArray[np.float64]
 Indices = NDArray[np.intp]
 
@@ -54,6 +54,32 @@ class CurrentLooks:
     progress: Floats
 
 
+@dataclass(slots=True)
+class Direction:
+    """Which way a reader goes, who has gone a distance that way since they last turned round.
+
+    Attributes:
+        after: The distance in px; at 0 any.
+        going: The way; at first down.
+        turned: The furthest position that they have reached that way.
+    """
+
+    after: float
+    turned: float
+    going: Going = "down"
+
+    def follow(self, scroll: float) -> Going:
+        """The way in which a reader goes who has come to a position."""
+        way = 1 if self.going == "down" else -1
+        gone = (scroll - self.turned) * way
+        if gone > 0:
+            self.turned = scroll
+        elif gone < 0 and -gone >= self.after:
+            self.turned = scroll
+            self.going = "up" if self.going == "down" else "down"
+        return self.going
+
+
 @dataclass(frozen=True)
 class Switches:
     """All switches of a header on a page, in the order of the scroll.
@@ -62,25 +88,45 @@ class Switches:
         header: The header.
         steps: Where looks start, none before the step ahead of it. The first is that of the top.
         max_scroll: The last scroll position that a reader reaches going down, in px.
+        directed: Where the look starts and ends that holds in one direction, in place of any
+            other; None where there is none.
     """
 
     header: HeaderBox
     steps: tuple[Switch, ...]
     max_scroll: int
+    directed: Switch | None = None
+
+    @cached_property
+    def all_steps(self) -> tuple[Switch, ...]:
+        """The steps, and after them that of the look that holds in one direction."""
+        return (*self.steps, *((self.directed,) if self.directed else ()))
+
+    @property
+    def directed_look(self) -> LookBox | None:
+        """The look that holds in one direction."""
+        return self.header.looks[self.directed.look] if self.directed else None
 
     @cached_property
     def states(self) -> tuple[HeaderState, ...]:
         """The state of the header in each of its looks."""
         return tuple(state_of(self.header, look) for look in self.header.looks)
 
+    @property
+    def turned_at(self) -> float:
+        """The last position at which a reader who comes back from the end goes up, in px."""
+        look = self.directed_look
+        return self.max_scroll - max(look.after if look else 0.0, _LEAST_PX)
+
     def look_of(self, step: int) -> LookBox:
         """The look that starts at a step."""
-        return self.header.looks[self.steps[step].look]
+        return self.header.looks[self.all_steps[step].look]
 
     def looks_at(self, scroll: Floats, going: Going = "down") -> CurrentLooks:
         """The looks at scroll positions, for a reader who came from the top or from the end.
 
-        A look holds while ``s >= start``; going up it ends where ``s < back``.
+        A look holds while ``s >= start``; going up it ends where ``s < back``. One that holds
+        in one direction replaces it, once the reader has turned round for long enough.
         """
         starts = np.array([step.start for step in self.steps])
         if going == "down":
@@ -97,7 +143,25 @@ class Switches:
                 progress[here] = self.eased(step, self.share(step, scroll[here]))
         looks = np.array([step.look for step in self.steps], dtype=np.intp)
         before = np.where(progress == 1, index, np.maximum(index - 1, 0))
-        return CurrentLooks(looks[before], looks[index], progress)
+        before, current = looks[before], looks[index]
+        held = self._directed_at(scroll, going)
+        if self.directed and held.any():
+            before, current = (np.where(held, self.directed.look, own) for own in (before, current))
+            progress[held] = 1.0
+        return CurrentLooks(before, current, progress)
+
+    def _directed_at(self, scroll: Floats, going: Going) -> NDArray[np.bool_]:
+        """Where the look holds that holds in one direction."""
+        look = self.directed_look
+        if self.directed is None or look is None:
+            return np.zeros(scroll.shape, dtype=np.bool_)
+        # At the end of the page nobody has turned round yet.
+        turned = (scroll <= self.turned_at) & (going == "up")
+        upward = look.going == "up"
+        if self.directed.start > (self.turned_at if upward else self.max_scroll):
+            return np.zeros(scroll.shape, dtype=np.bool_)
+        edge = self.directed.start if going == "down" else self.directed.back
+        return np.asarray((turned == upward) & (scroll >= edge))
 
     def state(self, before: int, look: int, progress: float) -> HeaderState:
         """The state of the header while a look comes after another.
@@ -116,7 +180,7 @@ class Switches:
 
     def share(self, step: int, scroll: Floats) -> Floats:
         """How far a blend has come, before it is eased. One that is cut short ends there."""
-        switch = self.steps[step]
+        switch = self.all_steps[step]
         following = self.steps[step + 1].start if step + 1 < len(self.steps) else math.inf
         distance = min(switch.blend, following - switch.start)
         if distance <= 0:
@@ -155,9 +219,11 @@ def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
     else:
         steps = [Switch(0, -math.inf, -math.inf, 0.0)]
         for index, look in enumerate(header.looks[1:], 1):
-            steps.append(_switch(page, header, index, steps[-1].start))
+            earliest = 0.0 if look.going else steps[-1].start
+            steps.append(_switch(page, header, index, earliest))
             _check_back(plan, page, header.name, look.name, steps[-1])
-    return Switches(header, tuple(steps), _max_scroll(page, steps))
+    directed = steps.pop() if header.looks[steps[-1].look].going else None
+    return Switches(header, tuple(steps), _max_scroll(page, steps), directed)
 
 
 def _switch(page: PageBox, header: HeaderBox, index: int, earliest: float) -> Switch:

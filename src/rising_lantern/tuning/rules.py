@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from difflib import SequenceMatcher
 
 from rising_lantern.checks.backgrounds import centred_position, displacement, missing_room
+from rising_lantern.checks.directions import STEADY_PX
 from rising_lantern.checks.edges import on_grid
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.focus import kept_position
@@ -396,6 +397,14 @@ def _flicker(case: Case) -> Iterator[Knob]:
         path = (*case.path, "back")
         yield Knob("position of 'back'", path, steps, lambda step: shifted(held, -step))
     yield from _held_space(case)
+
+
+@_fixes("restless", "covers-return")
+def _direction(case: Case) -> Iterator[Knob]:
+    look = case.box.looks[case.box.look_names.index(case.worst.subject.look or "")]
+    unseen = max(finding.measured for finding in case.findings)
+    wanted = STEADY_PX if case.worst.rule == "restless" else look.after + unseen
+    yield from one_of("distance of 'after'", case.path, [f"{math.ceil(wanted)}px"])
 
 
 @_fixes("jump")

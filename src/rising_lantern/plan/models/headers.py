@@ -118,6 +118,18 @@ class Look(Entry):
     back: ThresholdValue | None = key(
         "Where it ends for a reader who scrolls back up; by default where it starts.", "200px", None
     )
+    going: Literal["down", "up"] | None = key(
+        "The way in which the reader has to scroll for it, in place of any other look. Only the "
+        "last look of a fixed or absolute header has one.",
+        "up",
+        None,
+    )
+    after: Extent = key(
+        "With 'going', how far the reader goes that way before it starts, and the other way "
+        "before it ends.",
+        "24px",
+        px(0),
+    )
     background: FillValue | None = key("Its colour or gradient.", "#fdf6e3", None)
     blur: Extent | None = key("Blur of what is behind it.", "12px", None)
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
@@ -222,6 +234,7 @@ class Header(Entry):
     def _check(self) -> Self:
         for index, (name, look) in enumerate(self.looks.items()):
             self._check_look(index, name, look)
+            self._check_going(index, name, look)
             self._check_parts(name, look)
         for look_name in self.under.values():
             if look_name not in self.looks:
@@ -238,6 +251,31 @@ class Header(Entry):
         if self.inside is not None and not self.inside[:1].isalpha():
             read_css(parse_length, self.inside)
         return self
+
+    def _check_going(self, index: int, name: str, look: Look) -> None:
+        if not look.going:
+            if "after" in look.model_fields_set:
+                raise wrong(
+                    f"the look {quoted(name)} has an 'after', and no 'going'",
+                    "add 'going: up', or remove it",
+                )
+            return
+        if index != len(self.looks) - 1 or index == 0:
+            raise wrong(
+                f"the look {quoted(name)} has a 'going', and is not the last of several",
+                "put it at the end, with 'from: 0px' where it starts at the top",
+            )
+        if self.position not in {"fixed", "absolute"} or self.under:
+            raise wrong(
+                f"the look {quoted(name)} has a 'going', and the header "
+                + ("has 'under'" if self.under else f"is {self.position}"),
+                "use it in a fixed or absolute header without 'under'",
+            )
+        if isinstance(self.change_to(name), Blend):
+            raise wrong(
+                f"the look {quoted(name)} has both a blend and a 'going'",
+                "write 'change: fade 200ms', or cut",
+            )
 
     def _check_look(self, index: int, name: str, look: Look) -> None:
         if index == 0 and look.from_:
