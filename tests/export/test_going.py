@@ -148,4 +148,4 @@ def test_lists_and_settings_say_the_direction(make_plan: MakePlan) -> None:
     assert said["holds going up"] == "at or beyond 240 px"
     assert said["after turning round by"] == "24 px"
     shots = plan.view().header_shots()
-    assert [shot.stage.kind for shot in shots] == ["before", "after"]
+    assert [shot.stage.kind for shot in shots] == ["at the top", "before", "after"]

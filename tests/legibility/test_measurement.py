@@ -75,7 +75,10 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
     lost = min(top, 0.0)
     result = {}
     for name, part in swept.header.states[0].parts.items():
-        edges = (part.box.top + lost, part.box.bottom + lost, part.box.left, part.box.right)
+        above, below = part.box.top, part.box.bottom
+        if part.row is not None and part.row.style is not None and part.row.style.clips:
+            above, below = max(above, part.row.top), min(below, part.row.top + part.row.height)
+        edges = (above + lost, below + lost, part.box.left, part.box.right)
         first, last, left, right = (max(int(np.floor(edge + 0.5)), 0) for edge in edges)
         pixels = rows[first:last, left:right]
         if pixels.size:
@@ -92,6 +95,11 @@ _HEADERS = [
     "position: absolute, height: 90px, background: '#fff3', color: '#226'",
     "height: 70px, background: 'linear-gradient(to right, #fff8, #0008)', blur: 4px",
     "height: 70px, top: 30px, width: 700px, z: 0, background: '#fffa'",
+    (
+        "rows: {upper: {height: 30px, background: '#1238', color: white}, lower: {height: 50px, border: 2px solid red}}, "
+        "background: '#fff6', looks: {a: {}, b: {from: 300px, rows: {upper: {hidden: true}, lower: {background: '#fd8c'}}, "
+        "change: blend 120px}}"
+    ),
 ]
 _SECTIONS = {
     "moving": "a: {height: 433px, layers: [{image: noise.png, speed: 0.4}]}, b: {height: 500px, background: '#456'}, c: {height: 700px}",

@@ -157,7 +157,34 @@ class PlanMaker:
         )
         header |= {"under": {"dark": "a", "light": "b"}} if by_tone else {}
         self._turned(header)
+        if self._often(0.25):
+            self._in_rows(header)
         return header
+
+    def _in_rows(self, header: Entry) -> None:
+        """Put its parts into two rows, one of which some looks leave out or change."""
+        header.pop("height")
+        header.pop("border", None)
+        header["rows"] = {
+            "upper": {"height": self._length(20, 50)} | self._row(),
+            "lower": {"height": self._length(40, 90)} | self._row(),
+        }
+        for part in header["parts"].values():
+            part |= {"row": self._one(["upper", "lower"])}
+        for look in list(header["looks"].values())[1:]:
+            look.pop("height", None)
+            look.pop("border", None)
+            changed: Entry = {"lower": {"height": self._length(30, 80)} | self._row()}
+            changed["upper"] = self._one([{"hidden": True}, self._row()])
+            look["rows"] = changed
+
+    def _row(self) -> Entry:
+        return self._some(
+            background=(0.6, self._one([*_COLORS, "rgb(20 30 60 / .5)"])),
+            color=(0.4, self._one(_COLORS)),
+            border=(0.3, "2px solid #a03020"),
+            padding=(0.3, self._length(0, 50)),
+        )
 
     def _change(self) -> str:
         fade = f"fade {self.rng.randint(100, 400)}ms ease"

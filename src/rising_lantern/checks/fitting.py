@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from rising_lantern.checks.context import CheckContext
@@ -11,7 +11,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_item, of_text
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.errors import shortened
-from rising_lantern.layout.headers import HeaderBox, LookBox
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.sections import SectionBox
 
@@ -47,15 +47,21 @@ def rows_of(header: HeaderBox) -> Iterator[Row]:
     share all of it. So what they need follows from their widths alone.
     """
     for look in header.looks:
-        widths = {side: _group(header, look, side) for side in ("start", "center", "end")}
-        outer = widths["start"], widths["end"]
-        needed = widths["center"] + 2 * max(outer) if widths["center"] else sum(outer)
-        yield Row(look.name, look.row.width, needed, look.width - look.row.width)
+        for name, stretch in look.stretches.items():
+            own = [
+                (header.parts[part_name].side, part.box)
+                for part_name, part in look.parts.items()
+                if header.parts[part_name].row == name
+            ]
+            widths = {side: _group(own, side) for side in ("start", "center", "end")}
+            outer = widths["start"], widths["end"]
+            needed = widths["center"] + 2 * max(outer) if widths["center"] else sum(outer)
+            yield Row(look.name, stretch.width, needed, look.width - stretch.width)
 
 
-def _group(header: HeaderBox, look: LookBox, side: str) -> float:
+def _group(parts: Sequence[tuple[str, Box]], side: str) -> float:
     """The width of the parts on one side, with the gaps between them."""
-    boxes = [part.box for name, part in look.parts.items() if header.parts[name].side == side]
+    boxes = [box for own, box in parts if own == side]
     return max(box.right for box in boxes) - min(box.left for box in boxes) if boxes else 0.0
 
 

@@ -139,6 +139,20 @@ def is_color(token: Token, names: Mapping[str, Color]) -> bool:
     return is_computed(token) or _found(token, names) not in {None, "currentcolor"}
 
 
+def laid_over(below: Color, above: Color) -> Color:
+    """One colour over another one: Compositing and Blending 1, section 5.1.
+
+    Source: https://www.w3.org/TR/compositing-1/#porterduffcompositingoperators_srcover
+    """
+    if below.alpha == 0 or above.alpha == 1:
+        return above
+    rest = below.alpha * (1 - above.alpha)
+    alpha = above.alpha + rest
+    shares = zip(below.rgba[:3], above.rgba[:3], strict=True)
+    red, green, blue = ((one * rest + other * above.alpha) / alpha for one, other in shares)
+    return Color(red, green, blue, alpha)
+
+
 def mix(first: Color, second: Color, progress: float) -> Color:
     """A colour between two, premultiplied in sRGB (CSS Color 4, 12.3), as transitions mix.
 

@@ -20,6 +20,7 @@ from rising_lantern.plan.models.changes import Blend, Fade
 _FADES = {
     "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
     "backdrop-filter",
+    "row": "height, background-color, color, border-width, border-color, visibility",
     "side": "left, right",
     "part": "width, height, font-size, color",
     "image": "opacity",
@@ -87,7 +88,8 @@ class ChangeWriter:
         any_part = f":is({any_part})" if "," in any_part else any_part
         return {
             "": "",
-            "side": f" > {self.naming.kind('side')}",
+            "row": " > [data-row]",
+            "side": self.writer.side(),
             "part": f" {any_part}",
             "image": f" {any_part} img",
             "fill": f" {self.naming.kind('fill')}",
@@ -106,6 +108,7 @@ class ChangeWriter:
             return
         armed = f"{root}[data-fades]"
         kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
+        kinds[1:1] = ["row"] if entry.rows else []
         inner = ", ".join(
             self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:]
         )

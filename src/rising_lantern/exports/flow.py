@@ -85,7 +85,7 @@ class FlowLengths:
 
 def height_of(header: HeaderSource, look: int) -> str:
     """The height of a header in one of its looks, as CSS."""
-    return extent(header.entry.look(header.box.looks[look].name).height or header.entry.height)
+    return extent(header.entry.height_in(header.box.looks[look].name))
 
 
 def added(lengths: Iterable[str], *, bare: bool = False) -> str:

@@ -9,9 +9,10 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
-from rising_lantern.css.colors import Color
+from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
+from rising_lantern.exports.flow import added
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
@@ -110,8 +111,9 @@ class HeaderWriter:
         yield Rule(f"{root} {self.here}", self._base())
         if self.here != self.both:
             yield Rule(f"{root} {self.arrivals}", self._arrival_base())
-        side = self.naming.kind("side")
-        yield Rule(f"{here} > {side}", {"gap": self.naming.use("gap")})
+        yield Rule(f"{here}{self.side()}", {"gap": self.naming.use("gap")})
+        for name in self.header.entry.rows:
+            yield Rule(f"{here}{self.row(name)}", self._row_base(name))
         for name, part in self.header.entry.parts.items():
             yield Rule(f"{here} {self.part(name)}", self._part_base(name, part))
             if part.image and self._has_shapes(name):
@@ -148,9 +150,10 @@ class HeaderWriter:
     # --- numbers -----------------------------------------------------------------------------
 
     def _numbers(self) -> dict[str, str]:
-        entry = self.header.entry
+        entry, box = self.header.entry, self.header.box
         numbers = {
-            "height": extent(entry.height),
+            **{f"row-{name}-height": extent(row.height) for name, row in entry.rows.items()},
+            "height": self._height(box.look_names[0]) if entry.rows else extent(entry.height),
             "top": entry.top.css("vh"),
             "padding": entry.padding.css(),
             "gap": entry.gap.css(),
@@ -167,6 +170,7 @@ class HeaderWriter:
                 "time": f"{number(change.duration_ms)}ms" if isinstance(change, Fade) else None,
                 "height": extent(look.height) if look.height else None,
                 "padding": look.padding.css() if look.padding else None,
+                **self._row_numbers(look_name),
                 "after": look.after.css("vh") if look.going else None,
             }
             if look_name == self.header.box.look_names[0] and not entry.under:
@@ -176,6 +180,29 @@ class HeaderWriter:
                 own[f"{part_name}-size"] = changed.size.css() if changed.size else None
             numbers |= {f"{look_name}-{key}": value for key, value in own.items() if value}
         return {self.naming.variable(key): value for key, value in numbers.items()}
+
+    def _row_numbers(self, look: str) -> dict[str, str]:
+        """The heights of rows that are others in a look, and the header's own that follows."""
+        entry = self.header.entry
+        changed = {
+            f"row-{name}-height": extent(change.height)
+            for name, change in entry.look(look).rows.items()
+            if change.height
+        }
+        first = self.header.box.look_names[0]
+        if not entry.rows or (look != first and not entry.look(look).rows):
+            return changed
+        return changed | {"height": self._height(look)}
+
+    def _height(self, look: str) -> str:
+        """The height of a header with rows in a look: the sum of theirs."""
+        entry = self.header.entry
+        given = {name for name, change in entry.look(look).rows.items() if change.height}
+        heights = [
+            self.naming.use(*([look] if name in given else []), "row", name, "height")
+            for name in entry.row_heights(look)
+        ]
+        return heights[0] if len(heights) == 1 else f"calc({added(heights, bare=True)})"
 
     def _part_numbers(self, part: Part) -> dict[str, str]:
         if part.text is not None:
@@ -232,6 +259,15 @@ class HeaderWriter:
             yield Rule(f"{page}, {page} {inner}", {"overflow-anchor": "none"})
         yield Rule(outer, document)
 
+    def row(self, name: str) -> str:
+        """The selector of a row, within the header."""
+        return f' > [data-row="{name}"]'
+
+    def side(self, row: str | None = None) -> str:
+        """The selector of the groups of parts, within the header, or of those of one row."""
+        holder = self.row(row) if row else " > [data-row]" if self.header.entry.rows else ""
+        return f"{holder} > {self.naming.kind('side')}"
+
     def part(self, name: str) -> str:
         """The selector of a part, within the header."""
         return of_site(self.header.entry.parts[name].selector, f'[data-part="{name}"]')
@@ -283,7 +319,13 @@ class HeaderWriter:
         own = entry.look(look)
         declared: Declared = {"": self._look_declared(look)}
         padding = self._number(look, "padding", given=own.padding is not None)
-        declared[f" > {self.naming.kind('side')}"] = {"left": padding, "right": padding}
+        if not entry.rows:
+            declared[self.side()] = {"left": padding, "right": padding}
+        for name in entry.rows:
+            declared[self.row(name)] = self._row_declared(look, name)
+            inset = own.row(name).padding or entry.rows[name].padding
+            room = inset.css() if inset else padding
+            declared[self.side(name)] = {"left": room, "right": room}
         for name, part in entry.parts.items():
             inner = f" {self.part(name)}"
             declared[inner] = self._part_declared(look, name, part)
@@ -297,7 +339,8 @@ class HeaderWriter:
         entry, box = self.header.entry, self.header.box
         look = entry.look(look_name)
         shadow = entry.shadow if look.shadow is None else look.shadow
-        height = self._number(look_name, "height", given=look.height is not None)
+        own_height = look.height is not None or bool(look.rows)
+        height = self._number(look_name, "height", given=own_height)
         fill = box.looks[box.look_names.index(look_name)].fill
         declarations = {"height": height}
         if not gradient_fills(box):
@@ -317,6 +360,34 @@ class HeaderWriter:
                 held = self._number(box.look_names[0], "height", given=first.height is not None)
                 held_space = "0" if held == height else f"calc({held} - {height})"
                 declarations["margin-bottom"] = held_space
+        return declarations
+
+    def _row_base(self, name: str) -> dict[str, str]:
+        """What all looks have of a row."""
+        clips = any(row.rows[name].clips for row in self.header.box.looks)
+        return {"position": "relative"} | ({"overflow": "clip"} if clips else {})
+
+    def _row_declared(self, look: str, name: str) -> dict[str, str]:
+        """What one look declares of one row."""
+        entry, box = self.header.entry, self.header.box
+        own, changes = entry.rows[name], [entry.look(item).row(name) for item in box.look_names]
+        change = entry.look(look).row(name)
+        height = self.naming.use(*([look] if change.height else []), "row", name, "height")
+        declarations = {"height": "0px" if change.hidden else height}
+        if own.background or any(item.background for item in changes):
+            fill = change.background or own.background or TRANSPARENT
+            declarations["background-color"] = self.palette.color(fill)
+        if own.color or any(item.color for item in changes):
+            text = change.color or own.color or entry.look(look).color or entry.color
+            declarations["color"] = self.palette.color(text)
+        if own.border or any(item.border for item in changes):
+            border = change.border or own.border
+            declarations["border"] = self.palette.border(border)
+            if change.hidden and border:
+                # Its colour stays, so that the border leaves as it is.
+                declarations["border"] = f"0px solid {self.palette.color(border.color)}"
+        if any(item.hidden for item in changes):
+            declarations["visibility"] = "hidden" if change.hidden else "inherit"
         return declarations
 
     def _part_declared(self, look: str, name: str, part: Part) -> dict[str, str]:

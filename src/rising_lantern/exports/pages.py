@@ -126,7 +126,11 @@ class Markups:
         index = some.box.look_names.index(at_first)
         return {
             "name": name,
-            "sides": [(side, parts) for side in _SIDES if (parts := self._side(side, shown))],
+            "rows": [
+                {"name": row, "sides": self._sides(shown, row)}
+                for row in dict.fromkeys(row for item in shown.values() for row in item.entry.rows)
+            ],
+            "sides": self._sides(shown, None),
             "fills": max(len(gradient_fills(header.box)) for header in shown.values()),
             "arrivals": [look.name for look in some.box.looks if look.arrive],
             "inside": some.box.home,
@@ -134,27 +138,37 @@ class Markups:
             "drawn_first": some.box.look_names[some.box.standing(index)],
         }
 
-    def _side(self, side: str, shown: Mapping[str, HeaderSource]) -> list[dict[str, Any]]:
+    def _sides(
+        self, shown: Mapping[str, HeaderSource], row: str | None
+    ) -> list[tuple[str, list[dict[str, Any]]]]:
+        """The groups of parts of a row, or of a header without rows, by their sides."""
+        found = [(side, self._side(side, row, shown)) for side in _SIDES]
+        return [(side, parts) for side, parts in found if parts]
+
+    def _side(
+        self, side: str, row: str | None, shown: Mapping[str, HeaderSource]
+    ) -> list[dict[str, Any]]:
         """The parts on one side; one that differs between screens stands there once for each."""
         order = list(dict.fromkeys(name for item in shown.values() for name in item.entry.parts))
-        return [part for name in order for part in self._variants(side, name, shown)]
+        return [part for name in order for part in self._variants((side, row), name, shown)]
 
     def _variants(
-        self, side: str, name: str, shown: Mapping[str, HeaderSource]
+        self, place: tuple[str, str | None], name: str, shown: Mapping[str, HeaderSource]
     ) -> Iterator[dict[str, Any]]:
         groups: list[tuple[dict[str, Any], list[str]]] = []
         for screen, header in shown.items():
             part = header.entry.parts.get(name)
             if part is None:
                 continue
-            described = self._part(header, name, part) | {"side": part.side}
+            own = part.side, header.box.parts[name].row
+            described = self._part(header, name, part) | {"place": own}
             same = next((group for group in groups if group[0] == described), None)
             if same:
                 same[1].append(screen)
             else:
                 groups.append((described, [screen]))
         for described, screens in groups:
-            if described["side"] == side:
+            if described["place"] == place:
                 yield described | {"only": _only(screens, list(shown))}
 
     def _part(self, header: HeaderSource, name: str, part: Part) -> dict[str, Any]:

@@ -125,6 +125,7 @@ def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
         yield from _directed(thing, switches, switches.directed_look, switches.directed)
     for look in box.looks:
         yield from _look(thing, header, look.name)
+        yield from _header_rows(thing, header, look.name)
         change = entry.change_to(look.name)
         if look.name != box.look_names[0] or entry.under:
             yield from _change(thing, look.name, change)
@@ -177,6 +178,27 @@ def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     blur = own.blur or entry.blur
     if blur.css() != "0px":
         yield thing, look, "blur of what is behind it", blur.css()
+
+
+def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
+    """The rows of a header in a look."""
+    entry = header.entry
+    for name, row in entry.rows.items():
+        change, what = entry.look(look).row(name), f"{thing}, row {name}"
+        if change.hidden:
+            yield what, look, "shown", "no"
+            continue
+        yield what, look, "height", _length(change.height or row.height, "of the screen's height")
+        fill, ink = change.background or row.background, change.color or row.color
+        if fill:
+            yield what, look, "background", color_words(fill)
+        if ink:
+            yield what, look, "text colour", color_words(ink)
+        border, padding = change.border or row.border, change.padding or row.padding
+        if border:
+            yield what, look, "border", _border(border)
+        if padding:
+            yield what, look, "padding left and right", padding.css()
 
 
 def _border(border: Border) -> str:

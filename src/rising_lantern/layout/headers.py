@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import Literal
 
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.colors import TRANSPARENT, Color, laid_over
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.shadows import UsedShadow
@@ -46,6 +46,7 @@ class HeaderPart:
         weight: Their ``font-weight``.
         gap: The room between two of them; em count their font size.
         side: Where in the header it stands.
+        row: The row that it is in; None where the header has none.
         is_logo: Whether it is a logo, which may have any contrast.
         least_contrast: The contrast that the plan demands of it; None where it names none.
     """
@@ -56,6 +57,7 @@ class HeaderPart:
     weight: int
     gap: Length
     side: Side
+    row: str | None
     is_logo: bool
     least_contrast: float | None
 
@@ -88,6 +90,46 @@ class PartStyle:
 
 
 @dataclass(frozen=True, slots=True)
+class RowStyle:
+    """The values of one row: those of a look, or those between two looks. Lengths are CSS px.
+
+    Attributes:
+        height: Its height; 0 where it is left out.
+        fill: Its background.
+        padding: The room at its left and right end.
+        border: The width of its border.
+        edge: The colour of its border.
+        clips: Whether what reaches out of it is cut off: some look leaves it out.
+    """
+
+    height: float
+    fill: Color
+    padding: float
+    border: float
+    edge: Color
+    clips: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A stretch of a header in which parts stand. Lengths are CSS px.
+
+    Attributes:
+        left: Its left edge on the screen.
+        width: Its width.
+        height: Its height.
+        top: Its distance from the header's upper edge.
+        style: Its values; None for a header without rows.
+    """
+
+    left: float
+    width: float
+    height: float
+    top: float = 0.0
+    style: RowStyle | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class PartBox:
     """A part in its place.
 
@@ -95,26 +137,13 @@ class PartBox:
         box: Its border box, from the screen's left edge and the header's upper edge.
         texts: Its texts, from the same corner; none for a picture.
         style: Its values.
+        row: The row that it is in; None where the header has none.
     """
 
     box: Box
     texts: tuple[TextBlock, ...]
     style: PartStyle
-
-
-@dataclass(frozen=True, slots=True)
-class Row:
-    """The stretch of a header in which its parts stand. Lengths are CSS px.
-
-    Attributes:
-        left: Its left edge on the screen.
-        width: Its width.
-        height: The height of the header.
-    """
-
-    left: float
-    width: float
-    height: float
+    row: Row | None = None
 
 
 class Shape:
@@ -128,6 +157,7 @@ class Shape:
     left: float
     width: float
     standing: float | None
+    rows: Mapping[str, RowStyle]
 
     @property
     def stays(self) -> bool:
@@ -140,10 +170,19 @@ class Shape:
         return self.height if self.standing is None else self.standing
 
     @property
-    def row(self) -> Row:
-        """Where its parts stand."""
-        inset = self.padding + self.border
-        return Row(self.left + inset, self.width - 2 * inset, self.height)
+    def stretches(self) -> dict[str | None, Row]:
+        """Where its parts stand, by the names of its rows; without rows it is one of no name."""
+        if not self.rows:
+            inset = self.padding + self.border
+            return {None: Row(self.left + inset, self.width - 2 * inset, self.height)}
+        result: dict[str | None, Row] = {}
+        top = 0.0
+        for name, row in self.rows.items():
+            inset = row.padding + row.border
+            left, width = self.left + inset, self.width - 2 * inset
+            result[name] = Row(left, width, row.height, top, row)
+            top += row.height
+        return result
 
 
 @dataclass(frozen=True, slots=True)
@@ -170,6 +209,7 @@ class LookBox(Shape):
         width: Its width.
         standing: The height of the header that stays in the flow below it, where it arrives as a
             second header; None where the header itself changes.
+        rows: The values of its rows, by name, from top to bottom; none where it has none.
         styles: The values of all parts, by name.
         parts: The parts that are shown, in their places, by name.
     """
@@ -192,13 +232,16 @@ class LookBox(Shape):
     left: float
     width: float
     standing: float | None
+    rows: Mapping[str, RowStyle] = field(hash=False)
     styles: Mapping[str, PartStyle] = field(hash=False)
     parts: Mapping[str, PartBox] = field(hash=False)
 
     @property
     def background(self) -> Color:
-        """Its colour; of a gradient, the mean of its colours."""
-        return mean_color(self.fill)
+        """Its colour, with that of its highest row; of a gradient, the mean of its colours."""
+        own = mean_color(self.fill)
+        highest = max(self.rows.values(), key=lambda row: row.height, default=None)
+        return laid_over(own, highest.fill) if highest else own
 
 
 @dataclass(frozen=True)
@@ -296,16 +339,31 @@ class HeaderBox:
         same = first.own_color is not None and first.own_color == second.own_color
         return "colour" if same else None
 
-    def place_parts(self, styles: Mapping[str, PartStyle], row: Row) -> dict[str, PartBox]:
+    def place_parts(self, styles: Mapping[str, PartStyle], shape: Shape) -> dict[str, PartBox]:
         """Place the parts that are shown: groups at the start, centre and end, centred in height.
 
         Args:
             styles: The values of all parts.
-            row: Where they stand.
+            shape: The header's measures. Parts of rows that are left out are not shown.
         """
-        shown = [name for name in self.parts if not styles[name].hidden]
+        placed: dict[str, PartBox] = {}
+        for name, row in shape.stretches.items():
+            if row.style is None or row.height > 0:
+                placed |= self._placed_in(styles, name, row)
+        return {name: placed[name] for name in self.parts if name in placed}
+
+    def _placed_in(
+        self, styles: Mapping[str, PartStyle], row_name: str | None, row: Row
+    ) -> dict[str, PartBox]:
+        """The parts of one row, or of a header without rows."""
+        shown = [
+            name
+            for name, part in self.parts.items()
+            if part.row == row_name and not styles[name].hidden
+        ]
         result = {name: _part_box(self.parts[name], styles[name], self.screen) for name in shown}
         placed: dict[str, PartBox] = {}
+        own = row if row.style else None
         for side, share in (("start", 0.0), ("center", 0.5), ("end", 1.0)):
             members = [name for name in shown if self.parts[name].side == side]
             widths = sum(result[name].box.width for name in members)
@@ -314,9 +372,10 @@ class HeaderBox:
             for name in members:
                 box = result[name].box
                 first = 2 * row.left + row.width - left - box.width if self.is_rtl else left
-                placed[name] = _moved(result[name], first, (row.height - box.height) / 2)
+                down = row.top + (row.height - box.height) / 2
+                placed[name] = replace(_moved(result[name], first, down), row=own)
                 left += box.width + self.gap
-        return {name: placed[name] for name in shown}
+        return placed
 
 
 @dataclass(frozen=True, slots=True)
@@ -361,7 +420,10 @@ def lay_out_header(name: str, entry: Header, on: Surroundings) -> HeaderBox:
         home=on.home,
         container=entry.container.px(tall) if entry.container else None,
         gap=entry.gap.px(screen.basis()),
-        parts={part_name: _part(part_name, part, on) for part_name, part in entry.parts.items()},
+        parts={
+            part_name: _part(part_name, part, next(iter(entry.rows), None), on)
+            for part_name, part in entry.parts.items()
+        },
         looks=(),
         by_tone={},
         is_rtl=on.script.direction == "rtl",
@@ -377,11 +439,18 @@ def lay_out_header(name: str, entry: Header, on: Surroundings) -> HeaderBox:
     return replace(bare, looks=tuple(looks), by_tone=by_tone)
 
 
-def _part(name: str, part: Part, on: Surroundings) -> HeaderPart:
+def _part(name: str, part: Part, first_row: str | None, on: Surroundings) -> HeaderPart:
     face = None if part.text is None else on.fonts.face(part.font, part.weight, on.script)
-    words = part.text or ()
     return HeaderPart(
-        name, words, face, part.weight, part.gap, part.side, part.logo, part.least_contrast
+        name=name,
+        words=part.text or (),
+        face=face,
+        weight=part.weight,
+        gap=part.gap,
+        side=part.side,
+        row=part.row or first_row,
+        is_logo=part.logo,
+        least_contrast=part.least_contrast,
     )
 
 
@@ -407,7 +476,7 @@ def _look(
         arrive=look.arrive,
         going=look.going,
         after=look.after.px(tall),
-        height=min(max((look.height or entry.height).px(tall), 0.0), MOST_HEADER_PX),
+        height=min(max(entry.height_in(name).px(tall), 0.0), MOST_HEADER_PX),
         fill=look.background or entry.background,
         color=look.color or entry.color,
         shadow=tuple(
@@ -420,13 +489,37 @@ def _look(
         left=left,
         width=width,
         standing=standing,
+        rows={row_name: _row(entry, row_name, look, on.screen) for row_name in entry.rows},
         styles={
-            part_name: _part_style(part, look.part(part_name), look.color or entry.color, on)
+            part_name: _part_style(part, look.part(part_name), _text_color(entry, part, look), on)
             for part_name, part in entry.parts.items()
         },
         parts={},
     )
-    return replace(bare, parts=header.place_parts(bare.styles, bare.row))
+    return replace(bare, parts=header.place_parts(bare.styles, bare))
+
+
+def _row(entry: Header, name: str, look: Look, screen: Screen) -> RowStyle:
+    own, change = entry.rows[name], look.row(name)
+    tall, wide = screen.basis(whole=screen.height), screen.basis(whole=screen.client_width)
+    border = change.border or own.border
+    padding = change.padding or own.padding or look.padding or entry.padding
+    hides = any(item.row(name).hidden for item in entry.looks.values())
+    return RowStyle(
+        height=0.0 if change.hidden else max((change.height or own.height).px(tall), 0.0),
+        fill=change.background or own.background or TRANSPARENT,
+        padding=padding.px(wide),
+        border=0.0 if change.hidden or border is None else border.used(tall),
+        edge=border.color if border else TRANSPARENT,
+        clips=hides,
+    )
+
+
+def _text_color(entry: Header, part: Part, look: Look) -> Color:
+    """The colour that texts have around a part: that of its row, or of the header."""
+    name = part.row or next(iter(entry.rows), None)
+    own = None if name is None else look.row(name).color or entry.rows[name].color
+    return own or look.color or entry.color
 
 
 def _span(entry: Header, screen: Screen, within: tuple[float, float]) -> tuple[float, float]:

@@ -42,6 +42,9 @@ def least_contrast(state: HeaderState, part: PartBox, stain: Stain) -> float:
         size = whole_px(state.width), whole_px(state.height)
         ends = _range(fill, *size, state.header.screen.basis())
         low, high = low + share * ends[0], high + share * ends[1]
+    if part.row and part.row.style:
+        pixel = _range(part.row.style.fill, 1, 1, state.header.screen.basis())[0]
+        low, high = (pixel + item * (1 - pixel[3]) for item in (low, high))
     low, high = low * 255 * state.opacity, high * 255 * state.opacity
     return _least(stain.ink, low[:3], high[:3] + 255 - low[3])
 
@@ -120,13 +123,18 @@ def _least(ink: Color, low: Floats, high: Floats) -> float:
 
 
 def is_inside(state: HeaderState, part: PartBox) -> bool:
-    """Whether all of a part lies on the header's background, and nothing on its border."""
-    edge, box = whole_px(state.border), part.box
+    """Whether all of a part lies on the background of its row and header, on no border."""
+    row = part.row
+    upper, lower, edge = 0.0, state.height, whole_px(state.border)
+    if row and row.style:
+        upper, lower, edge = row.top, row.top + row.height, whole_px(row.style.border)
+    box = part.box
     across = whole_px(state.left) + edge <= whole_px(box.left)
     across &= whole_px(box.right) <= whole_px(state.left + state.width) - edge
-    # The header's lower edge is snapped where it stands: a px to spare.
-    down = edge <= whole_px(box.top) and whole_px(box.bottom) + 1 <= whole_px(state.height) - edge
-    return across and (down or not edge)
+    # Lower edges are snapped where the header stands: a px to spare.
+    spare = whole_px(box.bottom) + 1 <= whole_px(lower) - edge
+    down = whole_px(upper) + edge + (row is not None) <= whole_px(box.top) and spare
+    return across and (down or (not edge and row is None))
 
 
 @lru_cache(maxsize=256)

@@ -204,8 +204,12 @@ def part_on_screen(swept: Sweep, header: HeaderSweep, places: Indices, part: Par
     top = header.top[places]
     upper, lower = (snapped(edge) for edge in (top, top + height))
     lower = np.minimum(lower, swept.page.screen.height)
-    first = np.clip(upper + whole_px(part.box.top), np.maximum(upper, 0), lower)
-    last = np.clip(upper + whole_px(part.box.bottom), first, np.maximum(lower, first))
+    above, below = part.box.top, part.box.bottom
+    if part.row and part.row.style and part.row.style.clips:
+        above = max(above, part.row.top)
+        below = min(below, part.row.top + part.row.height)
+    first = np.clip(upper + whole_px(above), np.maximum(upper, 0), lower)
+    last = np.clip(upper + whole_px(below), first, np.maximum(lower, first))
     left = min(max(whole_px(part.box.left), 0), swept.page.screen.client_width)
     right = min(max(whole_px(part.box.right), left), swept.page.screen.client_width)
     return ScreenBox(first, last, left, right)
@@ -214,4 +218,4 @@ def part_on_screen(swept: Sweep, header: HeaderSweep, places: Indices, part: Par
 def _even_ground(state: HeaderState, part: PartBox) -> Color | None:
     """What a header lays over all pixels behind a part, where that is one colour; or None."""
     uneven = state.blur or state.opacity < 1 or state.below or not is_inside(state, part)
-    return None if uneven else state.only_color
+    return None if uneven else state.color_behind(part)

@@ -15,7 +15,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
-from rising_lantern.layout.headers import PartBox
+from rising_lantern.layout.headers import PartBox, Row
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_border, paint_color
 from rising_lantern.paint.patches import Patch, patches_of
@@ -72,7 +72,19 @@ class HeaderPatches:
         canvas = _filled(state, right - left, self._rows, screen.basis())
         if state.border:
             paint_border(canvas, whole_px(state.border), state.edge)
+        for row in state.stretches.values():
+            self._paint_row(canvas, row)
         return patches_of(self._faded(canvas), 0, left)
+
+    def _paint_row(self, canvas: Bytes, row: Row) -> None:
+        """Lay the background and border of a row over those of the header."""
+        if row.style is None:
+            return
+        first, last = (whole_px(self._shift + edge) for edge in (row.top, row.top + row.height))
+        rows = canvas[max(first, 0) : max(last, 0)]
+        if rows.size:
+            paint_color(rows, row.style.fill)
+            paint_border(rows, whole_px(row.style.border), row.style.edge)
 
     @cached_property
     def parts(self) -> tuple[Patch, ...]:
@@ -131,6 +143,9 @@ def _part_canvas(
         _add_picture(canvas, part.box.moved(top=down), pictures[name], share, tint)
     for text in part.texts:
         paint_text(canvas, text.moved(0.0, down), part.style.color)
+    if part.row and part.row.style and part.row.style.clips:
+        canvas[: whole_px(down + part.row.top)] = 0
+        canvas[whole_px(down + part.row.top + part.row.height) :] = 0
     return canvas, room
 
 

@@ -269,9 +269,9 @@ class _WebKit:
             if inner == [width, height]:
                 break
             outer = self._driver.get_window_size()
-            self._driver.set_window_size(
-                outer["width"] + width - inner[0], outer["height"] + height - inner[1]
-            )
+            # While it is being shown, it may say that its page is larger than itself.
+            across, down = outer["width"] + width - inner[0], outer["height"] + height - inner[1]
+            self._driver.set_window_size(max(across, 1), max(down, 1))
 
     def run(self, script: str, *arguments: Any) -> Any:
         return _waited_for(self._driver, script, arguments)

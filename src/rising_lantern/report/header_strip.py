@@ -38,7 +38,8 @@ class HeaderShot:
         kinds = {"before": "before", "half-way": "half-way to", "after": "in"}
         if stage.kind == "at the top":
             return f"{stage.look}, at the top"
-        return f"{kinds[stage.kind]} {stage.look}, {stage.scroll_px:,} px"
+        way = f", going {stage.going}" if stage.going else ""
+        return f"{kinds[stage.kind]} {stage.look}, {stage.scroll_px:,} px{way}"
 
 
 def header_shots(

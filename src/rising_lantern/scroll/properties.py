@@ -11,7 +11,7 @@ from rising_lantern.css.colors import Color, Premultiplied
 from rising_lantern.css.numbers import between
 from rising_lantern.css.shadows import mix_shadows
 from rising_lantern.css.transitions import Timing, Transition, changed
-from rising_lantern.layout.headers import PartStyle
+from rising_lantern.layout.headers import PartStyle, RowStyle
 from rising_lantern.scroll.states import HeaderState
 
 Property = tuple[Hashable, ...]
@@ -19,6 +19,8 @@ Values = dict[Property, Any]
 
 _PLAIN = ("height", "color", "shadow", "padding", "border", "edge", "blur")
 _OF_PARTS = ("width", "height", "size", "color")
+_OF_ROWS = ("height", "fill", "padding", "border", "edge")
+_ROW = ""  # before the name of a row, where parts have their own names
 
 
 def values_of(state: HeaderState, *, plain: bool) -> Values:
@@ -36,6 +38,8 @@ def values_of(state: HeaderState, *, plain: bool) -> Values:
         values |= {
             ("fill", fill): share for fill, share in zip(state.fills, state.shares, strict=True)
         }
+    for name, row in state.rows.items():
+        values |= {(_ROW, name, of): _free(getattr(row, of)) for of in _OF_ROWS}
     for name, style in state.styles.items():
         values |= {(name, of): _free(getattr(style, of)) for of in _OF_PARTS}
         values |= {
@@ -53,8 +57,21 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
     if ("background",) in values:
         fills = {_seen(values["background",]): 1.0}
     styles = {name: _style(style, name, values) for name, style in state.styles.items()}
-    shares = tuple(fills.values())
-    return replace(state, **plain, complete=None, fills=tuple(fills), shares=shares, styles=styles)
+    return replace(
+        state,
+        **plain,
+        complete=None,
+        fills=tuple(fills),
+        shares=tuple(fills.values()),
+        rows={name: _row(row, name, values) for name, row in state.rows.items()},
+        styles=styles,
+    )
+
+
+def _row(row: RowStyle, name: str, values: Values) -> RowStyle:
+    own = {of: _seen(values[_ROW, name, of]) for of in _OF_ROWS}
+    own["border"] = snapped_width(own["border"])
+    return replace(row, **own)
 
 
 def _style(style: PartStyle, name: str, values: Values) -> PartStyle:

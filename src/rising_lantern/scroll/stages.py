@@ -30,6 +30,7 @@ class Stage:
         scroll_px: The scroll position, whole px.
         swept: A sweep that has the stage.
         index: Which of the sweep's positions it is.
+        going: The way in which the reader goes, where that matters.
     """
 
     look: str
@@ -37,6 +38,7 @@ class Stage:
     scroll_px: int
     swept: Sweep
     index: int
+    going: Going | None = None
 
 
 def stages_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tuple[Stage, ...]:
@@ -54,7 +56,10 @@ def stages_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tupl
         for step in range(1, len(switches.steps))
         for stage in _stages_at(page, switches, step, max_scroll)
     ]
-    found += _directed_stages(page, switches, max_scroll)
+    directed = list(_directed_stages(page, switches, max_scroll))
+    if directed and not found:
+        found.append(_at_rest(page, switches, switches.look_of(0).name, "at the top", 0))
+    found += directed
     return tuple(found) or (_at_rest(page, switches, switches.look_of(0).name, "at the top", 0),)
 
 
@@ -90,7 +95,7 @@ def _directed_stages(page: PageBox, switches: Switches, max_scroll: int) -> Iter
     )
     for kind, going in stages:
         swept = sweep(page, switches, np.array([float(place)]), going)
-        yield Stage(look.name, kind, place, swept, 0)
+        yield Stage(look.name, kind, place, swept, 0, going)
 
 
 def _at_rest(page: PageBox, switches: Switches, look: str, kind: Kind, scroll: int) -> Stage:

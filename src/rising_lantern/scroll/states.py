@@ -8,11 +8,11 @@ from functools import cached_property
 from typing import TypeVar
 
 from rising_lantern.css.borders import snapped_width
-from rising_lantern.css.colors import Color, mix
+from rising_lantern.css.colors import Color, laid_over, mix
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.numbers import between
 from rising_lantern.css.shadows import UsedShadow, mix_shadows
-from rising_lantern.layout.headers import HeaderBox, LookBox, PartBox, PartStyle, Shape
+from rising_lantern.layout.headers import HeaderBox, LookBox, PartBox, PartStyle, RowStyle, Shape
 from rising_lantern.plan.models.fills import Fill
 
 Thing = TypeVar("Thing")
@@ -38,6 +38,7 @@ class HeaderState(Shape):
         width: Its width.
         standing: The height of the header in the flow below it, where it has arrived as a second
             header; None where it is the header in the flow itself.
+        rows: The values of its rows, by name; none where it has none.
         styles: The values of all parts, by name.
         shift: Its distance above its place while it slides in.
         opacity: Its opacity as a whole, 0 to 1.
@@ -58,6 +59,7 @@ class HeaderState(Shape):
     left: float
     width: float
     standing: float | None
+    rows: Mapping[str, RowStyle] = field(hash=False, repr=False)
     styles: Mapping[str, PartStyle] = field(hash=False, repr=False)
     shift: float = 0.0
     opacity: float = 1.0
@@ -87,15 +89,23 @@ class HeaderState(Shape):
     def opaque_color(self) -> Color | None:
         """The same where nothing shows through it and it has no border."""
         color = self.only_color
-        covers = color is not None and color.alpha == 1 and self.opacity == 1 and not self.border
+        is_plain = self.opacity == 1 and not self.border and not self.rows
+        covers = color is not None and color.alpha == 1 and is_plain
         return color if covers else None
+
+    def color_behind(self, part: PartBox) -> Color | None:
+        """What lies behind a part, where that is one colour; or None."""
+        color, row = self.only_color, part.row
+        if color is None or row is None or row.style is None:
+            return color
+        return laid_over(color, row.style.fill)
 
     @cached_property
     def parts(self) -> Mapping[str, PartBox]:
         """The parts that are shown, by name: those of its look, or placed between two."""
         if self.complete is not None:
             return self.complete.parts
-        return self.header.place_parts(self.styles, self.row)
+        return self.header.place_parts(self.styles, self)
 
 
 def state_of(header: HeaderBox, look: LookBox) -> HeaderState:
@@ -115,6 +125,7 @@ def state_of(header: HeaderBox, look: LookBox) -> HeaderState:
         left=look.left,
         width=look.width,
         standing=look.standing,
+        rows=look.rows,
         styles=look.styles,
     )
 
@@ -150,10 +161,23 @@ def between_looks(
         left=second.left,
         width=second.width,
         standing=None,
+        rows={name: _mix_row(row, second.rows[name], progress) for name, row in first.rows.items()},
         styles={
             name: _mix_part(style, second.styles[name], progress)
             for name, style in first.styles.items()
         },
+    )
+
+
+def _mix_row(first: RowStyle, second: RowStyle, progress: float) -> RowStyle:
+    """A row between two looks."""
+    return RowStyle(
+        height=max(between(first.height, second.height, progress), 0.0),
+        fill=mix(first.fill, second.fill, progress),
+        padding=max(between(first.padding, second.padding, progress), 0.0),
+        border=snapped_width(between(first.border, second.border, progress)),
+        edge=mix(first.edge, second.edge, progress),
+        clips=second.clips,
     )
 
 

@@ -21,7 +21,14 @@ from rising_lantern.plan.models.content import (
     Panel,
 )
 from rising_lantern.plan.models.document import Document
-from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.models.headers import (
+    Header,
+    HeaderRow,
+    Look,
+    Part,
+    PartLook,
+    RowLook,
+)
 from rising_lantern.plan.models.layers import Layer, PathStop
 from rising_lantern.plan.models.limits import Check, Limits, Silence
 from rising_lantern.plan.models.pages import Page, PageBackground, Section
@@ -45,8 +52,10 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("A panel", Panel),
     ("How content enters", Enter),
     ("A header", Header),
+    ("A row of a header", HeaderRow),
     ("A part", Part),
     ("A look", Look),
+    ("What a look changes in a row", RowLook),
     ("What a look changes in a part", PartLook),
     ("Where a header is shown", Show),
     ("The viewports that it is shown on", ShowViewports),

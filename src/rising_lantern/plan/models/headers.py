@@ -67,6 +67,9 @@ class Part(Entry):
     side: Literal["start", "center", "end"] = key(
         "The side of the header that it is on.", "end", "start"
     )
+    row: Name | None = key(
+        "The row of the header that it is in; by default the first.", "upper", None
+    )
     hidden: Flag = key("Whether it is hidden.", True, default_factory=bool)
     selector: SelectorValue | None = key("Its CSS selector on your own site.", ".brand", None)
     logo: Flag = key(
@@ -92,6 +95,29 @@ class Part(Entry):
         if self.tint and self.image is None:
             raise wrong("a text has a 'tint'", "remove it: a text has the look's colour as it is")
         return self
+
+
+class HeaderRow(Entry):
+    """A horizontal part of a header, as wide as it; the first row is on top."""
+
+    height: Extent = key("Its height; the header is as high as all of its rows.", "36px")
+    background: ColorValue | None = key("Its colour, over the header's.", "#16213e", None)
+    color: ColorValue | None = key("Colour of its texts; by default the header's.", "#fdf6e3", None)
+    border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
+    padding: Extent | None = key(
+        "Padding on the left and right; by default the header's.", "20px", None
+    )
+
+
+class RowLook(Entry):
+    """What a look changes in one row."""
+
+    hidden: Flag | None = key("Whether it is left out, with its parts.", True, None)
+    height: Extent | None = key("Another height.", "28px", None)
+    background: ColorValue | None = key("Another colour.", "#fdf6e3", None)
+    color: ColorValue | None = key("Another colour of its texts.", "#16213e", None)
+    border: BorderValue | None = key("Another border.", "1px solid #fdf6e3", None)
+    padding: Extent | None = key("Another padding.", "12px", None)
 
 
 class PartLook(Entry):
@@ -137,6 +163,7 @@ class Look(Entry):
     padding: Extent | None = key("Padding on the left and right.", "20px", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     shadow: ShadowValue | None = key("As CSS box-shadow.", "0 2px 12px #0003", None)
+    rows: dict[Name, RowLook] = key("Changes to its rows.", {"upper": {"hidden": True}}, {})
     parts: dict[Name, PartLook] = key("Changes to its parts.", {"brand": {"width": "120px"}}, {})
     change: ChangeValue | None = key(
         "How this look replaces the one before; by default as the header says.",
@@ -156,6 +183,10 @@ class Look(Entry):
         "header.is-stuck",
         None,
     )
+
+    def row(self, name: str) -> RowLook:
+        """What is different in one row: nothing, where the look does not name it."""
+        return self.rows.get(name, RowLook())
 
     def part(self, name: str) -> PartLook:
         """What is different in one part: nothing, where the look does not name it."""
@@ -199,6 +230,11 @@ class Header(Entry):
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
     shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
+    rows: dict[Name, HeaderRow] = key(
+        "Its rows, by name, from top to bottom; parts say in which they are.",
+        {"upper": {"height": "36px"}, "lower": {"height": "80px"}},
+        {},
+    )
     parts: dict[Name, Part] = key("Its parts, by name.", {"brand": {"text": "Saltmere"}}, {})
     looks: dict[Name, Look] = key(
         "Its looks by name, in the order of the scroll.",
@@ -232,6 +268,7 @@ class Header(Entry):
 
     @model_validator(mode="after")
     def _check(self) -> Self:
+        self._check_rows()
         for index, (name, look) in enumerate(self.looks.items()):
             self._check_look(index, name, look)
             self._check_going(index, name, look)
@@ -251,6 +288,27 @@ class Header(Entry):
         if self.inside is not None and not self.inside[:1].isalpha():
             read_css(parse_length, self.inside)
         return self
+
+    def _check_rows(self) -> None:
+        owners: list[tuple[str, Header | Look]] = [("the header", self)]
+        owners += [(f"the look {quoted(name)}", look) for name, look in self.looks.items()]
+        for what, owner in owners:
+            for own in ("height", "border") if self.rows else ():
+                if own in owner.model_fields_set and getattr(owner, own) is not None:
+                    raise wrong(f"{what} has a {own}, and the header has rows", "set it on a row")
+            for name in owner.rows:
+                if name not in self.rows:
+                    raise wrong(
+                        f"{what} names a row {quoted(name)} that the header does not have",
+                        nearest(name, self.rows),
+                    )
+        for name, part in self.parts.items():
+            if part.row is not None and part.row not in self.rows:
+                raise wrong(
+                    f"the part {quoted(name)} is in a row {quoted(part.row)} "
+                    "that the header does not have",
+                    nearest(part.row, self.rows),
+                )
 
     def _check_going(self, index: int, name: str, look: Look) -> None:
         if not look.going:
@@ -328,8 +386,20 @@ class Header(Entry):
         return self.look(look).change or self.change
 
     def height_in(self, look: str) -> Length:
-        """Its height in a look."""
-        return self.look(look).height or self.height
+        """Its height in a look: that of all rows that it shows, where it has any."""
+        if not self.rows:
+            return self.look(look).height or self.height
+        heights = [height.css() for height in self.row_heights(look).values()]
+        return parse_length(f"calc({' + '.join(['0px', *heights])})")
+
+    def row_heights(self, look: str) -> dict[str, Length]:
+        """The heights of the rows that it shows in a look, by name."""
+        changes = {name: self.look(look).row(name) for name in self.rows}
+        return {
+            name: changes[name].height or row.height
+            for name, row in self.rows.items()
+            if not changes[name].hidden
+        }
 
     def image_of(self, part: str, look: str) -> str | None:
         """The picture of a part in a look; None for a text."""
