@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
-from itertools import pairwise
+from itertools import combinations
 from pathlib import Path
 
 import numpy as np
@@ -110,8 +110,9 @@ def test_no_header_overflows_its_screen(regatta: Plan, viewport: str) -> None:
             assert min(part.left for part in parts) >= 0
             assert max(part.right for part in parts) <= view.box.screen.width
             ordered = sorted(parts, key=lambda part: part.left)
-            for left, right in pairwise(ordered):
-                assert left.right <= right.left
+            for left, right in combinations(ordered, 2):
+                in_one_row = left.top < right.bottom and right.top < left.bottom
+                assert left.right <= right.left or not in_one_row
 
 
 def test_each_kind_of_header_and_layer_is_shown(regatta: Plan) -> None:
@@ -154,7 +155,7 @@ def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
     view = regatta.view("visit", "phone")
     strip = view.filmstrip()
     stops = view.stops()
-    assert len(stops) == 10
+    assert len(stops) == 8
     few = view.filmstrip([0, 500])
     assert few.width <= strip.width
     with_frame = np.asarray(strip)

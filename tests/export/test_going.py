@@ -149,3 +149,13 @@ def test_lists_and_settings_say_the_direction(make_plan: MakePlan) -> None:
     assert said["after turning round by"] == "24 px"
     shots = plan.view().header_shots()
     assert [shot.stage.kind for shot in shots] == ["at the top", "before", "after"]
+
+
+def test_the_script_for_directions_is_written_where_it_is_needed(make_plan: MakePlan) -> None:
+    with_it = rl.export(make_plan(plan_text(header=SLIDES, sections=SECTIONS)))
+    assert "lantern-direction.js" in with_it.files
+    assert with_it.text("page.html").index("lantern-direction.js") < with_it.text(
+        "page.html"
+    ).index('"lantern.js"')
+    without = rl.export(make_plan(plan_text(header=SLIDES.replace("going: up, after: 24px, ", ""))))
+    assert "lantern-direction.js" not in without.files

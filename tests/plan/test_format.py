@@ -36,6 +36,7 @@ _NEEDED: dict[str, dict[str, Any]] = {
     "Page": {"sections": {"hero": {"height": "1px"}}},
     "Section": {"height": "1px"},
     "PathStop": {"at": "1px"},
+    "HeaderRow": {"height": "36px"},
     "Panel": {"color": "red"},
     "LinkColors": {"color": "red"},
     "Button": {"to": "/tickets"},

@@ -5,11 +5,9 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   const source = document.querySelector("[data-lantern=plan]");
   if (!root || !source || root.lantern) return root?.lantern;
   const { screens } = JSON.parse(source.textContent);
-  let plan, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, current = 0;
-  // A look that holds in one direction, and the reader's own, with where they last turned round.
-  let directed, holds = false, going = "down", turned = 0;
+  let plan, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, index = 0, current = 0;
 
-  // The browser says how many px a length comes to; a percentage is of `whole`.
+  // A length in px, as the browser has it; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("div"));
   const mark = ruler.appendChild(document.createElement("i"));
   const px = (length, whole = innerHeight) => {
@@ -46,15 +44,15 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
       const lower = /fixed|sticky/.test(position) || look.arrive ? inset + look.height : 0;
       return room(look) + box[edge === "past" ? "bottom" : "top"] - first - lower + length;
     };
-    flow = { first, total, looks, room, range, place, px };
+    flow = { first, total, looks, room, range, place, px, plan, signal };
   };
 
   const readSteps = () => {
     const listed = looks.map((look) => [look.name, look.number("from"), look.number("back")]);
-    steps = [];
-    directed = null;
+    flow.steps = steps = [];
     for (const [name, from, back] of plan.header.steps ?? listed) {
       const look = looks.find((item) => item.name === name);
+      if (look.going) continue;
       const before = steps.at(-1);
       const start = before ? Math.max(flow.place(from, before.look), before.start) : -Infinity;
       steps.push({
@@ -64,13 +62,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
         blend: before && look.blend ? px(look.number("blend"), flow.range(before.look)) : 0,
       });
     }
-    if (steps.at(-1).look.going) {
-      directed = steps.pop();
-      directed.start = flow.place(directed.look.number("from"), steps.at(-1).look);
-      if (!directed.look.number("back")) directed.back = directed.start;
-      directed.after = px(directed.look.number("after"));
-    }
-    current = Math.min(current, steps.length - 1);
+    index = current = Math.min(index, steps.length - 1);
   };
 
   const lagged = (lag, target) => {
@@ -85,34 +77,22 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     return share;
   };
 
-  const follow = () => {
-    const gone = going === "down" ? scrollY - turned : turned - scrollY;
-    if (gone > 0) turned = scrollY;
-    if (gone < 0 && -gone >= directed.after) {
-      turned = scrollY;
-      going = going === "down" ? "up" : "down";
-    }
-    holds = going === directed.look.going && scrollY >= (holds ? directed.back : directed.start);
-  };
-
   const show = () => {
     cancelAnimationFrame(frame);
     if (!header) return;
-    const left = current, held = holds;
-    while (scrollY >= steps[current + 1]?.start) current += 1;
-    while (scrollY < steps[current].back) current -= 1;
-    if (directed) follow();
-    const { look, start, blend } = holds ? directed : steps[current];
-    const stands = holds && look.arrive ? steps[current].look.stands : look.stands;
-    const distance = holds ? 0 : Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
+    const left = current;
+    while (scrollY >= steps[index + 1]?.start) index += 1;
+    while (scrollY < steps[index].back) index -= 1;
+    current = steps.at(-1).over?.(index) ?? index;
+    const { look, start, blend } = steps[current];
+    const distance = Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
     const share = distance > 0 ? Math.min((scrollY - start) / distance, 1) : 1;
     const progress = lagged(look.lag, share);
-    if (progress === drawn && left === current && held === holds) return;
+    if (progress === drawn && left === current) return;
     drawn = progress;
     const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
-    const state = { look: look.name, drawn: stands.name, from };
-    if (held !== holds) state.change = directed.look.name;
-    else if (left !== current) state.change = steps[Math.max(left, current)].look.name;
+    const state = { look: look.name, drawn: look.stands.name, from };
+    if (left !== current) state.change = steps[Math.max(left, current)].look.name;
     for (const name in state) {
       if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
     }
@@ -133,7 +113,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     readFlow();
     if (header) readSteps();
     drawn = NaN;
-    root.dispatchEvent(new CustomEvent("lantern", { detail: { ...flow, plan, signal } }));
+    root.dispatchEvent(new CustomEvent("lantern", { detail: flow }));
     show();
   };
 
@@ -145,7 +125,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   addEventListener("resize", restart, listening);
   restart();
   for (const element of [root, ...sections.map((section) => section[1])]) resized.observe(element);
-  // Nothing fades until the page has been seen as it is.
+  // Nothing fades until the page has been seen.
   const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => (root.dataset.fades = "")));
   if (document.readyState === "complete") seen();
   else addEventListener("load", seen, listening);

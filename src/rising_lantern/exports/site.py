@@ -20,7 +20,13 @@ from rising_lantern.exports.media import ScreenRange, screen_ranges
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pages import Markups, resource
 from rising_lantern.exports.renditions import Rendition
-from rising_lantern.exports.sources import HeaderSource, PageSource, has_video, source_of
+from rising_lantern.exports.sources import (
+    HeaderSource,
+    PageSource,
+    has_direction,
+    has_video,
+    source_of,
+)
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
@@ -126,6 +132,11 @@ class Site:
         return any(needs_layers(views) for views in self.views.values())
 
     @property
+    def has_direction(self) -> bool:
+        """Whether the script of looks that hold in one direction is needed."""
+        return any(has_direction(view) for views in self.views.values() for view in views.values())
+
+    @property
     def has_video(self) -> bool:
         """Whether the script of videos is needed."""
         return any(has_video(view) for views in self.views.values() for view in views.values())
@@ -209,8 +220,9 @@ class Site:
         """The names of the scripts, in the order in which they are loaded."""
         prefix = self.options.prefix
         layers = [f"{prefix}-layers.js"] if self.needs_layers else []
+        directions = [f"{prefix}-direction.js"] if self.has_direction else []
         videos = [f"{prefix}-video.js"] if self.has_video else []
-        return [*layers, f"{prefix}.js", *videos]
+        return [*layers, *directions, f"{prefix}.js", *videos]
 
     @property
     def links(self) -> dict[str, str]:

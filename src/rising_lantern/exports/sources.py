@@ -158,6 +158,11 @@ def runs(page: PageSource) -> bool:
     ) or has_video(page)
 
 
+def has_direction(page: PageSource) -> bool:
+    """Whether a page's header has a look that holds in one direction."""
+    return page.header is not None and any(look.going for look in page.header.box.looks)
+
+
 def has_video(page: PageSource) -> bool:
     """Whether a page has a video."""
     return any(layer.entry.video for section in all_sections(page) for layer in section.layers)
