@@ -18,6 +18,7 @@ from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
     from rising_lantern.api import Plan, check, iter_check, read, read_text
+    from rising_lantern.between import iter_check_widths
     from rising_lantern.checks.findings import Finding
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
@@ -59,6 +60,7 @@ __all__ = [
     "compare",
     "export",
     "iter_check",
+    "iter_check_widths",
     "iter_check_without",
     "iter_check_zoomed",
     "iter_prove",
@@ -99,6 +101,7 @@ _HOMES = {
     "export": "exporting",
     "iter_check": "api",
     "iter_check_without": "supporting",
+    "iter_check_widths": "between",
     "iter_check_zoomed": "zooming",
     "iter_prove": "proving",
     "iter_tune": "tuning.choosing",

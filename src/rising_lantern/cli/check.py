@@ -13,6 +13,7 @@ from typing import Any
 import click
 
 from rising_lantern.api import Plan, iter_check
+from rising_lantern.between import iter_check_widths
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
@@ -83,6 +84,15 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
     metavar="PERCENT",
     help="Also check what no longer fits for readers who have larger text, such as 200%.",
 )
+@click.option(
+    "--widths",
+    is_flag=False,
+    flag_value="",
+    callback=lambda _context, _option, text: _range(text),
+    metavar="[LOW..HIGH]",
+    help="Also check at every width between the viewports at which something changes, such as "
+    "320..1600; by default from 320 px to the widest viewport.",
+)
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("The file to write; by default findings are printed.")
 @page_option
@@ -101,6 +111,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     browsers: bool,
     zoom: tuple[int, ...],
     text_size: int | None,
+    widths: tuple[int, int] | bool,
     form: str,
     output: Path | None,
     pages: tuple[str, ...],
@@ -135,7 +146,11 @@ def command(  # noqa: PLR0913 - each option is an argument
             report_remarks(idle_silences(loaded.file, own), quiet=quiet)
         findings += own
         for others in _of_others(
-            (loaded, pages, viewports), (only, without), (zoom, text_size), bare=browsers, jobs=jobs
+            (loaded, pages, viewports),
+            (only, without),
+            (zoom, text_size, widths),
+            bare=browsers,
+            jobs=jobs,
         ):
             with progress_bar(quiet=quiet) as show:
                 findings += _gathered(others(show), printed=form == "text" and not output)
@@ -159,13 +174,22 @@ def command(  # noqa: PLR0913 - each option is an argument
 def _of_others(
     views: tuple[Plan, tuple[str, ...], tuple[str, ...]],
     rules: tuple[tuple[str, ...], tuple[str, ...]],
-    sizes: tuple[tuple[int, ...], int | None],
+    sizes: tuple[tuple[int, ...], int | None, tuple[int, int] | bool],
     *,
     bare: bool,
     jobs: Jobs,
 ) -> Iterator[Callable[[Progress | None], Iterator[Finding]]]:
-    """What other readers find: those who zoom in, and those whose browsers lack an effect."""
-    if any(sizes):
+    """What other readers find: on other screens, zoomed in, or without an effect."""
+    if sizes[2]:
+        yield lambda show: iter_check_widths(
+            *views,
+            only=rules[0],
+            without=rules[1],
+            widths=None if sizes[2] is True else sizes[2] or None,
+            jobs=jobs,
+            progress=show,
+        )
+    if any(sizes[:2]):
         yield lambda show: iter_check_zoomed(
             *views,
             only=rules[0],
@@ -186,6 +210,16 @@ def _percentages(text: str | None) -> tuple[int, ...]:
         if not word.isascii() or not word.isdigit():
             raise click.BadParameter(f"{quoted(word)} is not a percentage; write 200 or 200,400")
     return tuple(int(word) for word in words)
+
+
+def _range(text: str | None) -> tuple[int, int] | bool:
+    """Two widths such as ``320..1600``; True for the default, False where none is asked for."""
+    if not text:
+        return text is not None
+    low, _, high = (word.strip() for word in text.partition(".."))
+    if not all(word.isascii() and word.isdigit() for word in (low, high)):
+        raise click.BadParameter(f"{quoted(text)} is not a range of widths; write 320..1600")
+    return int(low), int(high)
 
 
 def _say_where_to_see(plans: tuple[Path, ...]) -> None:

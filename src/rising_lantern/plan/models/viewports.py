@@ -25,7 +25,8 @@ from rising_lantern.plan.models.base import (
 
 _SHORT = re.compile(r"(.*?)(?:@([0-9]+(?:\.[0-9]+)?))?\Z", re.DOTALL)
 _SIDES = re.compile(r"\s*([0-9]{1,9})\s*x\s*([0-9]{1,9})\s*\Z")
-_LARGEST = 16_384
+LARGEST = 16_384
+"""The longest side of a screen, in CSS px."""
 _LARGEST_RATIO = 8
 _LARGEST_SCROLLBAR = 40
 _REMEDY = "write WIDTHxHEIGHT, such as 1280x800 or 390x844@3"
@@ -43,8 +44,8 @@ def parse_sides(text: str) -> Sides:
     if not found:
         raise CssError(f"{quoted(text)} is not a screen size", _REMEDY)
     width, height = int(found[1]), int(found[2])
-    if not (1 <= width <= _LARGEST and 1 <= height <= _LARGEST):
-        raise CssError(f"{quoted(text)} is not a screen size", f"write sides of 1 to {_LARGEST} px")
+    if not (1 <= width <= LARGEST and 1 <= height <= LARGEST):
+        raise CssError(f"{quoted(text)} is not a screen size", f"write sides of 1 to {LARGEST} px")
     return width, height
 
 
@@ -69,7 +70,7 @@ class Viewport(Entry):
         720,
         None,
         ge=0,
-        le=_LARGEST,
+        le=LARGEST,
     )
     touch: Flag = key("Whether it is a touch screen.", True, default_factory=bool)
     scheme: Scheme | None = key(
