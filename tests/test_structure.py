@@ -39,7 +39,7 @@ LAYERS = [
     ["api"],
     ["comparison", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],
-    ["live", "proving", "supporting", "zooming"],
+    ["live", "proving", "supporting", "between", "zooming"],
     ["cli"],
     ["__main__"],
 ]

@@ -86,6 +86,13 @@ class Plan:
         """
         return Plan(self.file.with_values(texts(values)))
 
+    def with_bars(self) -> Plan:
+        """Return the plan as it is while the bars of browsers are shown that come and go.
+
+        Viewports with a ``bar`` are lower by it; the others are as they were.
+        """
+        return Plan(replace(self.file, bars_shown=True))
+
     def replaced_text(self, values: Mapping[str, Value]) -> str:
         """Return the text of the plan's file with some values replaced; nothing is written.
 
@@ -221,7 +228,8 @@ class Plan:
         Columns: ``page, header, viewport, look, start_px, back_px, blend_px, max_scroll, going``.
         The look at the top of the page starts at minus infinity; one that starts beyond
         ``max_scroll`` is never reached. ``going`` is the way in which a reader has to scroll for
-        a look, and empty where it is any.
+        a look, and empty where it is any. A viewport with a ``bar`` is there twice: as ``phone``,
+        and as ``phone, bar shown``.
 
         Args:
             pages: The pages to include; by default all.
@@ -231,17 +239,24 @@ class Plan:
 
         rows = [
             (
-                *(view.page, view.switches.header.name, view.viewport),
+                *(view.page, view.switches.header.name, _screen_words(view)),
                 *(view.switches.look_of(index).name, step.start, step.back, step.blend),
                 view.max_scroll,
                 view.switches.look_of(index).going or "",
             )
-            for view in self.views(pages, viewports)
+            for view in self._with_and_without_bars(pages, viewports)
             if view.switches
             for index, step in enumerate(view.switches.all_steps)
         ]
         columns = ["page", "header", "viewport", "look", "start_px", "back_px", "blend_px"]
         return pd.DataFrame(rows, columns=[*columns, "max_scroll", "going"])
+
+    def _with_and_without_bars(self, pages: Names, viewports: Names) -> Iterator[View]:
+        """Views, and after each of a viewport with a bar that with the bar shown."""
+        for view in self.views(pages, viewports):
+            yield view
+            if view.box.screen.bar and not self.file.bars_shown:
+                yield self.with_bars().view(view.page, view.viewport)
 
     def header_table(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """Return the header that each page gets: a row for each page, a column for each viewport.
@@ -278,6 +293,11 @@ def _known(kind: str, name: str | None, known: tuple[str, ...]) -> str:
     if name not in known:
         raise RequestError(f"the plan has no {kind} {quoted(name)}; it has: {listed(known)}")
     return name
+
+
+def _screen_words(view: View) -> str:
+    """The name of a view's viewport, and whether a browser's bar is shown there."""
+    return f"{view.viewport}, bar shown" if view.box.screen.bar_shown else view.viewport
 
 
 def _header_cell(applying: list[str]) -> str:
@@ -341,10 +361,15 @@ class ViewCheck:
 
     def findings(self) -> list[Finding]:
         """What is found."""
-        found = self.plan.view(self.page, self.viewport).check(
+        found = self._found(self.plan)
+        if self.plan.file.viewport(self.viewport).has_bar and not self.plan.file.bars_shown:
+            found = _in_both(found, self._found(self.plan.with_bars()))
+        return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
+
+    def _found(self, plan: Plan) -> list[Finding]:
+        return plan.view(self.page, self.viewport).check(
             self.only, self.without, conformance=self.conformance, silenced=self.silenced
         )
-        return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
 
     def words(self) -> str:
         """What is being done with it."""
@@ -399,6 +424,25 @@ def check(  # noqa: PLR0913 - what to check, and by what
             progress=progress,
         )
     )
+
+
+def _in_both(hidden: list[Finding], shown: list[Finding]) -> list[Finding]:
+    """What is found without and with a browser's bars; what is found in one case says in which."""
+    other = {finding.about: finding for finding in shown}
+    known = {finding.about for finding in hidden}
+    result: list[Finding] = []
+    for finding in hidden:
+        twin = other.get(finding.about)
+        if twin is None:
+            words = f"{finding.message}, while the browser's bar is hidden"
+            result.append(replace(finding, message=words))
+        else:
+            result.append(max(finding, twin, key=lambda item: item.excess))
+    return result + [
+        replace(finding, message=f"{finding.message}, while the browser's bar is shown")
+        for finding in shown
+        if finding.about not in known
+    ]
 
 
 def read_text(

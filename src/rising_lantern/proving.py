@@ -6,6 +6,7 @@ import math
 import tempfile
 from collections.abc import Iterator
 from contextlib import ExitStack
+from dataclasses import replace
 from itertools import product
 from os import PathLike
 from pathlib import Path
@@ -16,6 +17,7 @@ import numpy as np
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.exporting import export, sheet_writer
@@ -135,7 +137,7 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
                 for page, viewport in own:
                     if progress:
                         progress(f"{page} on {viewport} in {browser.name}", done, count)
-                    view = plan.view(page, viewport)
+                    view = without_bars(plan).view(page, viewport)
                     yield ViewProver(browser, view, writer, framed=into is None).proof(address)
                     done += 1
         if progress:
@@ -149,6 +151,22 @@ def _by_scheme(plan: Plan, work: list[tuple[str, str]]) -> dict[Scheme, list[tup
         scheme = plan.file.viewport(viewport).scheme or "light"
         schemes.setdefault(scheme, []).append((page, viewport))
     return schemes
+
+
+def without_bars(plan: Plan) -> Plan:
+    """A plan as browsers without a screen have it: no bars, nothing that a screen's shape takes."""
+    documents = {
+        name: document.model_copy(
+            update={
+                "viewports": {
+                    own: viewport.model_copy(update={"bar": px(0), "safe_area": None})
+                    for own, viewport in document.viewports.items()
+                }
+            }
+        )
+        for name, document in plan.file.documents.items()
+    }
+    return Plan(replace(plan.file, documents=documents))
 
 
 def _engines(wanted: Names) -> list[str]:

@@ -71,7 +71,11 @@ def test_widths_belong_to_the_viewport_whose_values_hold(make_plan: MakePlan) ->
 
 
 def test_the_command_names_the_widths(make_plan: MakePlan, folder: Path) -> None:
-    make_plan(plan_text(header=_HEADER, sections=_SECTIONS, viewports=_SCREENS.replace("380x500", "550x500")))
+    make_plan(
+        plan_text(
+            header=_HEADER, sections=_SECTIONS, viewports=_SCREENS.replace("380x500", "550x500")
+        )
+    )
     plain = run("check", folder / "plan.yaml", "--only", "crowded-header")
     assert "px of width" not in plain.stdout
     result = run("check", folder / "plan.yaml", "--widths", "--only", "crowded-header")

@@ -32,7 +32,7 @@ PACKAGE = ROOT / "src" / "rising_lantern"
 _NEEDED: dict[str, dict[str, Any]] = {
     "Silence": {"rule": "gap", "reason": "As it is meant"},
     "Document": {"rising-lantern": 1, "pages": {"home": {"sections": {"hero": {"height": "1px"}}}}},
-    "Viewport": {"size": "10x10"},
+    "Viewport": {"size": "390x844"},
     "Page": {"sections": {"hero": {"height": "1px"}}},
     "Section": {"height": "1px"},
     "PathStop": {"at": "1px"},

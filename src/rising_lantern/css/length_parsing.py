@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 
 from rising_lantern.css.lengths import (
+    SIDES,
     STRATEGIES,
     UNITS,
     Expression,
     Extreme,
     Length,
     Rounded,
+    SafeArea,
     Sum,
     Term,
     scaled_by,
@@ -25,6 +27,8 @@ from rising_lantern.css.syntax import (
 from rising_lantern.errors import quoted
 
 _MATH = frozenset({"calc", "min", "max", "clamp", "round"})
+_ENV = "env"
+_SAFE_AREA = "safe-area-inset-"
 _ACCEPTED = "write a number with a unit, such as 320px, 50vh or 12%"
 _CLAMP_ARGUMENTS = 3
 _ROUND_ARGUMENTS = 3  # with the strategy
@@ -82,7 +86,7 @@ def is_length(token: Token) -> bool:
     if token.type == "number":
         return bool(token.value == 0)
     if token.type == "function":
-        return token.lower_name in _MATH
+        return token.lower_name in _MATH or token.lower_name == _ENV
     return token.type in {"dimension", "percentage"}
 
 
@@ -174,8 +178,21 @@ def _value(source: Components, tokens: list[Token]) -> Expression | float:
             return _sum(source, significant(token.content))
         case "function" if token.lower_name in _MATH:
             return _math(source, token)
+        case "function" if token.lower_name == _ENV:
+            return _environment(source, token)
         case _:
             raise source.error(token, f"{quoted(written([token]))} is not a length", _ACCEPTED)
+
+
+def _environment(source: Components, token: Token) -> Expression:
+    """A variable of the screen; what it falls back on is the viewport's own to say."""
+    name = next(iter(significant(token.arguments)), None)
+    word = name.lower_value if name is not None and name.type == "ident" else ""
+    side = word.removeprefix(_SAFE_AREA)
+    if not word.startswith(_SAFE_AREA) or side not in SIDES:
+        sides = ", ".join(f"{_SAFE_AREA}{side}" for side in SIDES)
+        raise source.error(token, f"{quoted(written([token]))} is unknown here", f"known: {sides}")
+    return SafeArea(side)
 
 
 def _is_unit(token: Token) -> bool:

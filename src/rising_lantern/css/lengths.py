@@ -23,11 +23,12 @@ _ABSOLUTE = {
     "pt": 96 / 72,
     "pc": 16.0,
 }
-# CSS Values 4, 6.1.2. No screen here has a browser bar that hides, so the small, large and
-# dynamic viewports are one.
+# CSS Values 4, 6.1.2: with the browser's bars, without, and as they are. vh is lvh wherever there
+# are any.
 _HEIGHT_UNITS = frozenset({"vh", "svh", "lvh", "dvh"})
 _WIDTH_UNITS = frozenset({"vw", "svw", "lvw", "dvw"})
 UNITS = frozenset(_ABSOLUTE) | _HEIGHT_UNITS | _WIDTH_UNITS | {"vmin", "vmax", "em", "rem"}
+SIDES = ("top", "right", "bottom", "left")
 # CSS Values 4, 10.4: the strategies of round().
 STRATEGIES: dict[str, Callable[[float], float]] = {
     "nearest": lambda steps: math.floor(steps + 0.5),
@@ -47,6 +48,9 @@ class Basis:
         font_size: Size of the text at hand, for ``em``.
         root_font_size: Size of the root's text, for ``rem``.
         whole: What 100% stands for.
+        bar: The height of browser bars that come and go; 0 for none.
+        bar_shown: Whether they are shown, so that the viewport is lower by it.
+        safe_area: What the top, right, bottom and left of the screen keep free for its own shape.
     """
 
     viewport_width: float
@@ -54,21 +58,31 @@ class Basis:
     font_size: float = 16.0
     root_font_size: float = 16.0
     whole: float = 0.0
+    bar: float = 0.0
+    bar_shown: bool = False
+    safe_area: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+
+    def _height(self, unit: str) -> float:
+        """The height of the viewport that a unit counts."""
+        if unit == "dvh":
+            return self.viewport_height
+        large = self.viewport_height + self.bar * self.bar_shown
+        return large - self.bar if unit == "svh" else large
 
     def unit(self, name: str) -> float:
         """One of a unit (lower case), in CSS px."""
         if name in _ABSOLUTE:
             return _ABSOLUTE[name]
         if name in _HEIGHT_UNITS:
-            return self.viewport_height / 100
+            return self._height(name) / 100
         if name in _WIDTH_UNITS:
             return self.viewport_width / 100
         relative = {
             "%": self.whole / 100,
             "em": self.font_size,
             "rem": self.root_font_size,
-            "vmin": min(self.viewport_width, self.viewport_height) / 100,
-            "vmax": max(self.viewport_width, self.viewport_height) / 100,
+            "vmin": min(self.viewport_width, self._height("lvh")) / 100,
+            "vmax": max(self.viewport_width, self._height("lvh")) / 100,
         }
         return relative[name]
 
@@ -111,6 +125,29 @@ class Term:
     def data(self) -> Data:
         """The length as plain data."""
         return [self.value, self.unit]
+
+
+@dataclass(frozen=True, slots=True)
+class SafeArea:
+    """What one side of the screen keeps free: ``env(safe-area-inset-*)``.
+
+    Source: https://www.w3.org/TR/css-env-1/#safe-area-insets
+    """
+
+    side: str
+
+    def px(self, basis: Basis) -> float:
+        """The length in CSS px."""
+        return basis.safe_area[SIDES.index(self.side)]
+
+    def css(self, percent: str) -> str:
+        """The length as CSS text."""
+        del percent
+        return f"env(safe-area-inset-{self.side}, 0px)"
+
+    def data(self) -> Data:
+        """The length as plain data."""
+        return ["safe-area", self.side]
 
 
 @dataclass(frozen=True, slots=True)

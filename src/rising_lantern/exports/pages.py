@@ -99,6 +99,8 @@ class Markups:
             lang=script.language,
             dir=script.direction,
             title=words,
+            # Without this, browsers keep the page out of what the screen's shape takes.
+            fit=", viewport-fit=cover" if _reaches_edges(document) else "",
             css=css,
             fonts=fonts,
             data=data,
@@ -394,6 +396,11 @@ def _only(screens: Sequence[str], everywhere: Sequence[str]) -> Markup:
     if set(screens) == set(everywhere):
         return Markup("")
     return Markup(' data-screens="{}"').format(" ".join(screens))
+
+
+def _reaches_edges(document: Document) -> bool:
+    """Whether a page is laid out around the shape of some screen."""
+    return any(viewport.safe_area for viewport in document.viewports.values())
 
 
 def _header_names(views: PageSources) -> list[str]:

@@ -111,8 +111,8 @@ def flowing_height(entry: Section, width: float, on: Materials) -> float:
     """
     context = _Context(Standing(Box(0.0, 0.0, width, 0.0), 0.0), TRANSPARENT, on)
     height = _flowed(entry, _flowing(entry), width, context)[1]
-    least = entry.min_height.px(on.screen.basis(whole=on.screen.height)) if entry.min_height else 0
-    return max(height, least)
+    basis = on.screen.basis(whole=on.screen.large_height)
+    return max(height, entry.min_height.px(basis) if entry.min_height else 0)
 
 
 def flows_in(section: Section, item: Content) -> bool:
@@ -345,7 +345,7 @@ def _picture(
 ) -> _Cell:
     screen, picture = context.on.screen, context.on.pictures[name]
     ratio = picture.width / picture.height
-    own = entry.height.px(screen.basis(whole=screen.height)) if entry.height else None
+    own = entry.height.px(screen.basis(whole=screen.large_height)) if entry.height else None
     asked = float(picture.width) if own is None else own * ratio
     if entry.width:
         asked = entry.width.px(screen.basis(whole=room))

@@ -408,7 +408,7 @@ def lay_out_header(name: str, entry: Header, on: Surroundings) -> HeaderBox:
         on: What it is laid out in.
     """
     screen = on.screen
-    tall = screen.basis(whole=screen.height)
+    tall = screen.basis(whole=screen.large_height)
     bare = HeaderBox(
         name=name,
         screen=screen,
@@ -463,7 +463,7 @@ def _look(
 ) -> LookBox:
     name, look = named
     screen = on.screen
-    tall, wide = screen.basis(whole=screen.height), screen.basis(whole=screen.client_width)
+    tall, wide = screen.basis(whole=screen.large_height), screen.basis(whole=screen.client_width)
     border = look.border or entry.border
     # A header that arrives is one of its own, on the screen wherever the first one lives.
     within = (0.0, float(screen.client_width)) if standing is not None else on.within
@@ -501,7 +501,7 @@ def _look(
 
 def _row(entry: Header, name: str, look: Look, screen: Screen) -> RowStyle:
     own, change = entry.rows[name], look.row(name)
-    tall, wide = screen.basis(whole=screen.height), screen.basis(whole=screen.client_width)
+    tall, wide = screen.basis(whole=screen.large_height), screen.basis(whole=screen.client_width)
     border = change.border or own.border
     padding = change.padding or own.padding or look.padding or entry.padding
     hides = any(item.row(name).hidden for item in entry.looks.values())

@@ -130,9 +130,13 @@ def lay_out_page(
         _refuse_too_high(plan, page, viewport, boxes)
         return Flow(screen, boxes, _header(plan, (page, viewport), screen, fonts, boxes))
 
-    flow = on(Screen.of(size, scrolls=False, text_scale=plan.text_scale))
+    def screen(*, scrolls: bool) -> Screen:
+        scale, shown = plan.text_scale, plan.bars_shown
+        return Screen.of(size, scrolls=scrolls, text_scale=scale, bars_shown=shown)
+
+    flow = on(screen(scrolls=False))
     if size.scrollbar and flow.ends(0):
-        flow = on(Screen.of(size, scrolls=True, text_scale=plan.text_scale))
+        flow = on(screen(scrolls=True))
     setting = Setting(
         flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing, instant, script
     )
@@ -220,7 +224,7 @@ def _boxes(page: Page, on: Materials) -> dict[str, Box]:
         width = max(section.width.px(screen.basis(whole=whole)), 0.0)
         height = _height(section, width, on)
         if section.overlap is not None:
-            asked = section.overlap.px(screen.basis(whole=screen.height))
+            asked = section.overlap.px(screen.basis(whole=screen.large_height))
             top -= min(max(asked, 0.0), above, height)
         # CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
         boxes[name] = Box(max((whole - width) / 2, 0.0), top, width, height)
@@ -231,7 +235,7 @@ def _boxes(page: Page, on: Materials) -> dict[str, Box]:
 def _height(section: Section, width: float, on: Materials) -> float:
     """The height of a section: its own, or that of what flows in it."""
     if isinstance(section.height, Length):
-        return max(section.height.px(on.screen.basis(whole=on.screen.height)), 0.0)
+        return max(section.height.px(on.screen.basis(whole=on.screen.large_height)), 0.0)
     return flowing_height(section, width, on)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rising_lantern.css.lengths import Basis, Length
 from rising_lantern.plan.models.base import MOST_FONT_PX
@@ -21,19 +21,55 @@ class Screen:
         height: In CSS px.
         client_width: Without a classic scrollbar, which is there when the page scrolls.
         text_scale: How many times as large the reader has text than the page asks for.
+        bar: The height of browser bars that come and go, in CSS px.
+        bar_shown: Whether they are shown; the height is without them then.
+        safe_area: What its top, right, bottom and left keep free, in CSS px.
     """
 
     width: int
     height: int
     client_width: int
     text_scale: float = 1.0
+    bar: int = 0
+    bar_shown: bool = False
+    safe_area: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
 
     @classmethod
-    def of(cls, viewport: Viewport, *, scrolls: bool, text_scale: float = 1.0) -> Screen:
-        """The screen of a viewport, for a page that scrolls or does not."""
+    def of(
+        cls,
+        viewport: Viewport,
+        *,
+        scrolls: bool,
+        text_scale: float = 1.0,
+        bars_shown: bool = False,
+    ) -> Screen:
+        """The screen of a viewport, for a page that scrolls or does not.
+
+        Args:
+            viewport: The viewport.
+            scrolls: Whether the page scrolls, so that there is a scrollbar.
+            text_scale: How many times as large the reader has text than the page asks for.
+            bars_shown: Whether browser bars are shown that come and go.
+        """
         taken = viewport.scrollbar if scrolls else 0
-        client_width = max(viewport.width - taken, 1)
-        return cls(viewport.width, viewport.height, client_width, text_scale)
+        plain = Basis(viewport.width, viewport.height)
+        bar = whole_px(viewport.bar.px(plain))
+        area = viewport.safe_area
+        sides = (area.top, area.right, area.bottom, area.left) if area else ()
+        return cls(
+            width=viewport.width,
+            height=max(viewport.height - bar * bars_shown, 1),
+            client_width=max(viewport.width - taken, 1),
+            text_scale=text_scale,
+            bar=bar,
+            bar_shown=bars_shown and bar > 0,
+            safe_area=tuple(side.px(plain) for side in sides) or (0.0,) * 4,  # type: ignore[arg-type]
+        )
+
+    @property
+    def large_height(self) -> int:
+        """Its height without the bars, in CSS px, which percentages of its height count."""
+        return self.height + self.bar * self.bar_shown
 
     @property
     def root_font_size(self) -> float:
@@ -43,7 +79,9 @@ class Screen:
     def basis(self, whole: float = 0.0, font_size: float | None = None) -> Basis:
         """What relative lengths are relative to; a text of no size of its own has the root's."""
         root = self.root_font_size
-        return Basis(self.width, self.height, root if font_size is None else font_size, root, whole)
+        size = root if font_size is None else font_size
+        bars = self.bar, self.bar_shown, self.safe_area
+        return Basis(self.width, self.height, size, root, whole, *bars)
 
 
 def font_px(size: Length, screen: Screen) -> float:
@@ -51,7 +89,7 @@ def font_px(size: Length, screen: Screen) -> float:
 
     Where a reader has larger text, every font size is multiplied, whatever its unit.
     """
-    plain = Screen(screen.width, screen.height, screen.client_width)
+    plain = replace(screen, text_scale=1.0)
     px = size.px(plain.basis(whole=ROOT_FONT_PX)) * screen.text_scale
     return min(max(px, 0.0), MOST_FONT_PX)
 

@@ -21,6 +21,7 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import Color, parse_color
+from rising_lantern.css.insets import Insets, parse_insets
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.selectors import Selector, parse_selector
@@ -241,6 +242,9 @@ Extent = Annotated[Length, css_value(parse_extent, Length, "320px")]
 
 ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]
 """A colour of CSS Color 4, or the name of one of the plan's."""
+
+InsetsValue = Annotated[Insets, css_value(parse_insets, Insets, "72px 6vw")]
+"""A padding."""
 
 ShadowValue = Annotated[
     tuple[Shadow, ...], named_css_value(parse_shadows, tuple, "0 2px 12px #0003")

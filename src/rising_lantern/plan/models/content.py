@@ -13,7 +13,7 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import EASE
 from rising_lantern.css.grids import Gap, Track, parse_gap, parse_tracks
-from rising_lantern.css.insets import Insets, parse_insets
+from rising_lantern.css.insets import Insets
 from rising_lantern.css.lengths import Length, percent, px
 from rising_lantern.css.shadows import Shadow, parse_shadows, parse_text_shadows
 from rising_lantern.errors import listed, quoted
@@ -25,6 +25,7 @@ from rising_lantern.plan.models.base import (
     Entry,
     Extent,
     Flag,
+    InsetsValue,
     Language,
     Name,
     Number,
@@ -52,7 +53,6 @@ def _shadows(value: Any, info: ValidationInfo) -> Any:
 
 
 ContentShadowValue = Annotated[tuple[Shadow, ...], CssField(_shadows, "0 1px 4px #0008")]
-InsetsValue = Annotated[Insets, css_value(parse_insets, Insets, "72px 6vw")]
 GapValue = Annotated[Gap, css_value(parse_gap, Gap, "24px")]
 TracksValue = Annotated[tuple[Track, ...], css_value(parse_tracks, tuple, "1fr 2fr")]
 

@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 import re
-from typing import Annotated, Any
+from typing import Annotated, Any, Self
 
 from pydantic import GetJsonSchemaHandler, model_validator
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
+from rising_lantern.css.lengths import Basis, px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import (
     Entry,
+    Extent,
     Flag,
+    InsetsValue,
     Number,
     Whole,
     css_value,
@@ -73,6 +76,18 @@ class Viewport(Entry):
         le=LARGEST,
     )
     touch: Flag = key("Whether it is a touch screen.", True, default_factory=bool)
+    bar: Extent = key(
+        "The height of browser bars that come and go: the size is that without them. svh and dvh "
+        "count them, and `check` looks at pages with and without.",
+        "56px",
+        px(0),
+    )
+    safe_area: InsetsValue | None = key(
+        "What the screen's own shape takes from its top, right, bottom and left, in px: "
+        "env(safe-area-inset-top) and its like in lengths.",
+        "47px 0px 34px",
+        None,
+    )
     scheme: Scheme | None = key(
         "The colour scheme that its readers prefer. Exported pages have the values of a dark one "
         "for readers who prefer dark, from its width up to the next wider viewport's.",
@@ -89,6 +104,22 @@ class Viewport(Entry):
     def height(self) -> int:
         """Height in CSS px."""
         return self.size[1]
+
+    @property
+    def has_bar(self) -> bool:
+        """Whether it has a bar that comes and goes."""
+        return self.bar.px(Basis(*self.size)) > 0
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        area = self.safe_area
+        sides = (area.top, area.right, area.bottom, area.left) if area else ()
+        for name, length in (("bar", self.bar), *(("safe-area", side) for side in sides)):
+            if length.units - {"px"}:
+                raise wrong(f"the {name} is {quoted(length.text)}", "write it in px")
+        if self.bar.px(Basis(*self.size)) * 2 > self.height:
+            raise wrong("the bar takes up more than half of the screen", "write a lower one")
+        return self
 
     @model_validator(mode="before")
     @classmethod

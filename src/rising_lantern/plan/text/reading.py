@@ -47,6 +47,7 @@ class PlanFile:
         files: The pictures and fonts that it names.
         remarks: What is not a fault, but probably not intended.
         text_scale: How many times as large its readers have text than it says.
+        bars_shown: Whether the bars of its readers' browsers are shown that come and go.
     """
 
     name: str = field(compare=False)
@@ -59,6 +60,7 @@ class PlanFile:
     files: Files = field(hash=False)
     remarks: tuple[Fault, ...] = field(default=(), compare=False)
     text_scale: float = 1.0
+    bars_shown: bool = False
 
     @property
     def narrowest(self) -> str:
