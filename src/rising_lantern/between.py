@@ -13,8 +13,8 @@ from rising_lantern.errors import RequestError
 from rising_lantern.exports.media import screen_ranges
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.screen import MOST_SCREEN_PX
 from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.plan.models.viewports import LARGEST
 
 WIDTH_RULES = (
     "crowded-header",
@@ -91,9 +91,9 @@ def _asked(plan: Plan, widths: tuple[int, int] | None) -> tuple[int, int]:
         sides = [plan.file.viewport(name).width for name in plan.viewports]
         return min(NARROWEST_PX, *sides), max(sides)
     low, high = widths
-    if not 1 <= low <= high <= LARGEST:
+    if not 1 <= low <= high <= MOST_SCREEN_PX:
         problem = f"{low}..{high} is not a range of widths"
-        raise RequestError(f"{problem}; write two of 1 to {LARGEST} px, such as 320..1600")
+        raise RequestError(f"{problem}; write two of 1 to {MOST_SCREEN_PX} px, such as 320..1600")
     return low, high
 
 

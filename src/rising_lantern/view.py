@@ -539,8 +539,8 @@ class View:
     def _bands(self) -> tuple[Band, ...]:
         return bands_of(self.switches, self.max_scroll)
 
-    def _shot(self, scroll: Sequence[float]) -> Iterator[tuple[Moment, Bytes]]:
-        """The moment and the frame at each of some scroll positions."""
-        swept = self.sweep(scroll)
-        for index in range(len(swept)):
-            yield swept.moment(index), self._painter.frame(swept, index)
+    def _shot(self, stops: Sequence[Stop]) -> Iterator[tuple[Moment, Bytes]]:
+        """The moment and the frame at each of some stops."""
+        for stop in stops:
+            swept = self.sweep([stop.scroll_px], stop.going)
+            yield swept.moment(0), self._painter.frame(swept, 0)

@@ -155,7 +155,8 @@ def test_a_filmstrip_holds_a_frame_for_each_stop(regatta: Plan) -> None:
     view = regatta.view("visit", "phone")
     strip = view.filmstrip()
     stops = view.stops()
-    assert len(stops) == 8
+    assert len(stops) == 9
+    assert [stop.going for stop in stops if stop.reasons == ("slim, going up",)] == ["up"]
     few = view.filmstrip([0, 500])
     assert few.width <= strip.width
     with_frame = np.asarray(strip)

@@ -7,9 +7,11 @@ from dataclasses import dataclass, replace
 
 from rising_lantern.css.lengths import Basis, Length
 from rising_lantern.plan.models.base import MOST_FONT_PX
-from rising_lantern.plan.models.viewports import Viewport
+from rising_lantern.plan.models.viewports import LARGEST, Viewport
 
 ROOT_FONT_PX = 16.0
+MOST_SCREEN_PX = LARGEST
+"""The longest side of a screen, in CSS px."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -67,7 +67,7 @@ def shown(
     bands: Sequence[Band],
     known: Sequence[Stop],
     positions: Sequence[float] | None,
-    shoot: Callable[[Sequence[float]], Iterator[tuple[Moment, Bytes]]],
+    shoot: Callable[[Sequence[Stop]], Iterator[tuple[Moment, Bytes]]],
 ) -> Previewed:
     """The frames of a filmstrip with all that a preview says of them.
 
@@ -77,15 +77,15 @@ def shown(
         bands: Where each look of its header is current.
         known: The positions worth looking at.
         positions: The positions to show; by default those, the most important ones.
-        shoot: The moment and the frame at each of some scroll positions.
+        shoot: The moment and the frame at each of some stops.
     """
     stops = fewer(known, MOST_FRAMES)
     left_out = len(known) - len(stops)
     if positions is not None:
-        reasons = {stop.scroll_px: stop.reasons for stop in known}
+        reasons = {stop.scroll_px: stop.reasons for stop in known if stop.going == "down"}
         stops = tuple(Stop(int(scroll), reasons.get(int(scroll), ())) for scroll in positions)
         left_out = 0
-    taken = shoot([stop.scroll_px for stop in stops])
+    taken = shoot(stops)
     shots = [Shot(stop, *shot) for stop, shot in zip(stops, taken, strict=True)]
     if positions is None:
         shots = unlike(shots)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from rising_lantern.layout.headers import Going
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.scroll.moments import sweep
 from rising_lantern.scroll.switches import Switches
@@ -25,10 +26,12 @@ class Stop:
     Attributes:
         scroll_px: The position, whole px.
         reasons: Why, in a few words each.
+        going: The way in which the reader comes there.
     """
 
     scroll_px: int
     reasons: tuple[str, ...]
+    going: Going = "down"
 
 
 def stops_of(
@@ -62,7 +65,18 @@ def stops_of(
     _add_sections(page, switches, max_scroll, add)
     if max_scroll:
         found.setdefault(max_scroll, []).append("end of the page")
-    return tuple(Stop(scroll, tuple(dict.fromkeys(found[scroll]))) for scroll in sorted(found))
+    stops = [Stop(scroll, tuple(dict.fromkeys(reasons))) for scroll, reasons in found.items()]
+    return tuple(
+        sorted([*stops, *_turned(switches)], key=lambda stop: (stop.scroll_px, stop.going))
+    )
+
+
+def _turned(switches: Switches | None) -> Iterator[Stop]:
+    """Where a look for readers who go up is seen, which no reader sees who goes down."""
+    look = switches.directed_look if switches else None
+    place = switches.directed_place if switches else None
+    if look is not None and look.going == "up" and place is not None:
+        yield Stop(place, (f"{look.name}, going up",), "up")
 
 
 def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:

@@ -113,6 +113,16 @@ class Switches:
         return tuple(state_of(self.header, look) for look in self.header.looks)
 
     @property
+    def directed_place(self) -> int | None:
+        """A position half-way along those at which the look holds that holds in one direction."""
+        look = self.directed_look
+        if self.directed is None or look is None:
+            return None
+        end = math.floor(self.turned_at) if look.going == "up" else self.max_scroll
+        first = max(math.ceil(self.directed.start), 0)
+        return (first + end) // 2 if first <= end else None
+
+    @property
     def turned_at(self) -> float:
         """The last position at which a reader who comes back from the end goes up, in px."""
         look = self.directed_look
