@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 import rising_lantern as rl
 from plans import MakePlan, plan_text
 from rising_lantern.scroll.switches import Direction
+from thorough import some
 
 SLIDES = (
     "position: absolute, height: 90px, color: '#fdf6e3', parts: {menu: {text: [Boats], side: end}}, "
@@ -81,7 +82,7 @@ def test_a_direction_turns_only_after_its_distance(after: float, path: list[floa
 
 
 @pytest.mark.browser
-@pytest.mark.parametrize("header", [SLIDES, CHANGES], ids=["slides in", "changes going down"])
+@pytest.mark.parametrize("header", some([SLIDES, CHANGES], 2))
 def test_a_look_for_one_direction_is_proved(make_plan: MakePlan, header: str) -> None:
     plan = make_plan(plan_text(header=header, sections=SECTIONS))
     view = plan.view()

@@ -21,6 +21,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 import rising_lantern as rl
+from chromium import Chromium
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.css.selectors import parse_selector
@@ -30,6 +31,7 @@ from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import merged, screen_ranges
 from rising_lantern.exports.rules import Rule, text_of
 from rising_lantern.layout.fonts import FontBook
+from rising_lantern.proofs.serving import served
 
 HOSTILE = (
     "</script><script>alert(1)</script><img src=x onerror=alert(2)> ${x} {{ 7*7 }} */ } \u202eend"
@@ -273,7 +275,10 @@ def test_readers_of_each_scheme_have_the_values_of_one_viewport(
         assert [r.name for r in ranges if matches(r.media, width, scheme)] == [expected]
 
 
-def test_a_page_has_the_values_of_its_readers_scheme(make_plan: MakePlan) -> None:
+@pytest.mark.browser
+def test_a_page_has_the_values_of_its_readers_scheme(
+    chromium: Chromium, make_plan: MakePlan, folder: Path
+) -> None:
     plan = make_plan(
         "rising-lantern: 1\nviewports: {laptop: 1280x800, night: {size: 1280x800, scheme: dark}, "
         "phone: 390x844}\npages: {page: {background: '#fff', for: {night: {background: '#123'}}, "
@@ -285,8 +290,21 @@ def test_a_page_has_the_values_of_its_readers_scheme(make_plan: MakePlan) -> Non
     css = rl.export(plan).text("lantern.css")
     assert "@media (width >= 1280px) and (prefers-color-scheme: dark) {" in css
     assert "color-scheme: dark;" in css
-    proof = rl.prove(plan, viewports=["laptop", "night"], engines="chromium")
-    assert [item.agrees for item in proof.views] == [True, True]
+    rl.export(plan).save(folder / "out")
+    read = (
+        "return [getComputedStyle(document.body).backgroundColor, "
+        "document.querySelector('section').offsetHeight]"
+    )
+    with served(folder / "out") as url:
+        for scheme, expected in (
+            ("dark", ["rgb(17, 34, 51)", 990]),
+            ("light", ["rgb(255, 255, 255)", 900]),
+        ):
+            features = [{"name": "prefers-color-scheme", "value": scheme}]
+            chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": features})
+            chromium.open(f"{url}/page.html", 1280, 800)
+            assert chromium.run(read) == expected
+    chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
 
 
 def test_viewports_that_no_media_query_tells_apart_are_a_fault(make_plan: MakePlan) -> None:

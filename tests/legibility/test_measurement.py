@@ -282,7 +282,7 @@ def test_no_contrast_is_below_what_is_said_to_be_the_least(folder: Path, seed: i
         assert bound == 1 or not (item.contrast < bound - 0.01).any(), (name, position, bound)
 
 
-@pytest.mark.parametrize("header", some(_HEADERS, 6))
+@pytest.mark.parametrize("header", some(_HEADERS[:-1], 6))
 def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
     make_plan: MakePlan, header: str
 ) -> None:

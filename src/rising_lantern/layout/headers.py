@@ -169,6 +169,11 @@ class Shape:
         """The height of the header that stands in the flow."""
         return self.height if self.standing is None else self.standing
 
+    def seen_over(self, own: Color) -> Color:
+        """A colour of the header with that of its highest row, where it has rows."""
+        highest = max(self.rows.values(), key=lambda row: row.height, default=None)
+        return laid_over(own, highest.fill) if highest else own
+
     @property
     def stretches(self) -> dict[str | None, Row]:
         """Where its parts stand, by the names of its rows; without rows it is one of no name."""
@@ -239,9 +244,7 @@ class LookBox(Shape):
     @property
     def background(self) -> Color:
         """Its colour, with that of its highest row; of a gradient, the mean of its colours."""
-        own = mean_color(self.fill)
-        highest = max(self.rows.values(), key=lambda row: row.height, default=None)
-        return laid_over(own, highest.fill) if highest else own
+        return self.seen_over(mean_color(self.fill))
 
 
 @dataclass(frozen=True)

@@ -162,7 +162,7 @@ def _look(board: Board, moment: Moment, right: float, y: float) -> None:
     board.box(Box(chip.left - 1, chip.top - 1, chip.width + 2, chip.height + 2), RULE, 5)
     board.box(chip, CARD, 4)
     _behind(board, chip)
-    board.box(chip, moment.header.background, 4)
+    board.box(chip, moment.header.state.seen_over(moment.header.background), 4)
     board.box(Box(chip.left + 9, chip.top + 8, 16, 3), moment.header.color)
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Container, Iterator
 from dataclasses import dataclass, replace
 
-from rising_lantern.errors import Fault, quoted
+from rising_lantern.errors import Fault, PlanError, quoted
 from rising_lantern.plan.models.base import kind_of, nearest
 from rising_lantern.plan.text.conditions import laid_over, on_screen
 from rising_lantern.plan.text.messages import place_of
@@ -33,6 +33,9 @@ def written_out(root: Node, file: str) -> tuple[Node, dict[_Path, Fault]]:
     Returns:
         The plan, and the faults in what entries are like, by the path of the entry; these take
         over nothing.
+
+    Raises:
+        PlanError: If the plan becomes too large.
     """
     faults: dict[_Path, Fault] = {}
     for kind in _OWN:
@@ -72,8 +75,9 @@ class _Entries:
                 size += done[path].size
             if size > MOST_NODES:
                 problem = f"the plan expands to more than {MOST_NODES:,} values"
-                self._refuse((*self.path, name), problem, "take over less, or write several plans")
-                break
+                place = place_of(self.root, (*self.path, name, LIKE), self.file)
+                remedy = "take over less, or write several plans"
+                raise PlanError([Fault(place, problem, remedy)])
         own = {name: done.get((*self.path, name), node) for name, node in entries.items()}
         if all(own[name] is entries[name] for name in own):
             return self.root
