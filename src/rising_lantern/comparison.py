@@ -122,9 +122,10 @@ class Comparison:
         known = np.isfinite(worst.contrast)
         least = int(np.nanargmin(worst.contrast / worst.limit)) if known.any() else 0
         header = view.switches.header if view.switches else None
-        steps = view.switches.steps[1:] if view.switches else ()
+        steps = view.switches.all_steps[1:] if view.switches else ()
         starts = [
             f"{header.looks[step.look].name} {step.start:.0f}px"
+            + (f" going {header.looks[step.look].going}" if header.looks[step.look].going else "")
             for step in steps
             if header is not None
         ]

@@ -35,10 +35,13 @@ def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> 
     scroll = chromium.scroll(asked)
     if not is_steady(view):
         # The page itself is scrolled where its header changes its height: the look is one that
-        # holds where the reader came to, or where the browser has moved the reader from.
+        # holds where the reader came to, or where the browser has moved the reader from or to.
         state = read(chromium, view)
         ways: list[Going] = ["down", "up"]
-        places = (min(scroll, view.max_scroll), asked)
+        header = view.box.header
+        rooms = [header.room(look.flow_height) for look in header.looks] if header else [0.0]
+        moved = max(scroll - (max(rooms) - min(rooms)), 0.0)
+        places = (min(scroll, view.max_scroll), asked, moved)
         assert state["look"] in {view.at(index, way).look for index in places for way in ways}
         return
     assert scroll == asked

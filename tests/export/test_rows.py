@@ -120,3 +120,17 @@ def test_a_row_s_height_is_one_number_of_the_style_sheet(make_plan: MakePlan) ->
     settings = rl.settings_table(plan)
     said = settings[(settings["state"] == "shut") & (settings["setting"] == "shown")]
     assert said["thing"].tolist() == ["header main, row upper"]
+
+
+def test_a_text_in_a_row_is_fixed_by_the_row_s_own_values(make_plan: MakePlan) -> None:
+    rows = _ROWS.replace("color: white}", "color: '#567'}").replace(
+        "120px,", "120px, tint: current,"
+    )
+    header = rows + _LOOKS.format("cut")
+    plan = make_plan(plan_text(header=header, sections=_SECTIONS))
+    found = [item for item in rl.check(plan) if item.rule == "unreadable-part"]
+    assert {item.subject.part for item in found} == {"phone", "lang"}
+    changes = {fix.key: fix.value for item in rl.tune(plan) for fix in item.fixes}
+    assert changes.keys() == {"headers.main.looks.open.rows"}
+    fixed = plan.replace(changes)
+    assert not [item for item in rl.check(fixed) if item.rule == "unreadable-part"]

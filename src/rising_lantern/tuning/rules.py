@@ -185,11 +185,25 @@ def _unreadable_part(case: Case) -> Iterator[Knob]:
     look = case.box.looks[case.box.look_names.index(case.worst.subject.look or "")]
     ink = ink_of(look.parts[case.part_name], case.view.plan.files.pictures)
     ground = (*case.look_path, "background")
+    row = case.box.parts[case.part_name].row
+    if row is not None:
+        where = (*case.look_path, "rows", row, "background")
+        yield opacity("opacity of the row", where, look.rows[row].fill, ink)
     if isinstance(look.fill, Color):
         yield opacity("opacity of the header", ground, look.fill, ink)
     else:
         yield veil("opacity of the header", ground, look.fill)
     yield from _text_colors(case)
+
+
+def _shared_color(case: Case) -> tuple[_Path, Color]:
+    """The colour that a part has in common with others, that of its row or the look's."""
+    row = case.box.parts[case.part_name].row
+    if row is not None:
+        own = case.look.row(row).color or case.header.rows[row].color
+        if own:
+            return (*case.look_path, "rows", row, "color"), own
+    return (*case.look_path, "color"), case.look.color or case.header.color
 
 
 def _known_colors(case: Case) -> Iterator[Knob]:
@@ -199,8 +213,8 @@ def _known_colors(case: Case) -> Iterator[Knob]:
         return
     names = case.view.document.colors
     own = look.part(case.part_name).color or part.color
-    shared = look.color or case.header.color
-    where = (*case.part_path, "color") if own else (*case.look_path, "color")
+    shared_path, shared = _shared_color(case)
+    where = (*case.part_path, "color") if own else shared_path
     what = "colour of the text" if own else "colour of the texts"
     yield from plan_colors(what, where, names, own or shared)
     if own and own != shared and shared.alpha == 1:
@@ -274,8 +288,7 @@ def _text_colors(case: Case) -> Iterator[Knob]:
     if own:
         yield from colors("colour of the text", (*case.part_path, "color"), own)
     else:
-        shared = case.look.color or case.header.color
-        yield from colors("colour of the texts", (*case.look_path, "color"), shared)
+        yield from colors("colour of the texts", *_shared_color(case))
 
 
 @_fixes("part-left-behind")
