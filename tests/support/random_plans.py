@@ -159,7 +159,24 @@ class PlanMaker:
         self._turned(header)
         if self._often(0.25):
             self._in_rows(header)
+        if self._often(0.2):
+            header["layers"] = self._backdrop()
+            for look in list(header["looks"].values())[1:]:
+                look.update(self._some(layers=(0.4, self._backdrop())))
         return header
+
+    def _backdrop(self) -> list[Entry]:
+        """Pictures and fills behind the parts of a header."""
+        choices = [
+            {"fill": self._fill()},
+            {"image": "photo.png", "position": self._position()},
+            {"image": "noise.png", "size": "60px auto", "repeat": "repeat"},
+        ]
+        count = self.rng.randint(1, 2)
+        return [
+            self._one(choices) | self._some(opacity=(0.4, 0.6), filter=(0.2, "brightness(.7)"))
+            for _ in range(count)
+        ]
 
     def _in_rows(self, header: Entry) -> None:
         """Put its parts into two rows, one of which some looks leave out or change."""

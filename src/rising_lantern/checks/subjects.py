@@ -56,6 +56,8 @@ class Subject:
             return f"{header}, behind {text}{self.section}"
         if self.part is not None:
             return f"{header}, {self.part} in {self.look}"
+        if self.layer is not None:
+            return f"{header}, layer {self.layer} in {self.look}"
         return header if self.look is None else f"{header}, look {self.look}"
 
     def path(self, page: str) -> tuple[Key, ...]:

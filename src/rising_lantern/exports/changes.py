@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from itertools import permutations
 
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.headers import Declared, HeaderWriter, gradient_fills
+from rising_lantern.exports.headers import Declared, HeaderWriter, gradient_fills, layer_sets
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Declarations, KeyFrames, Rule, Statement
 from rising_lantern.exports.sources import HeaderSource
@@ -25,6 +25,7 @@ _FADES = {
     "part": "width, height, font-size, color",
     "image": "opacity",
     "fill": "opacity",
+    "backdrop": "opacity",
 }
 """What of a header fades, by what of it that is."""
 
@@ -93,6 +94,7 @@ class ChangeWriter:
             "part": f" {any_part}",
             "image": f" {any_part} img",
             "fill": f" {self.naming.kind('fill')}",
+            "backdrop": f" {self.naming.kind('backdrop')}",
         }[kind]
 
     def _fades(self, root: str) -> Iterator[Statement]:
@@ -108,6 +110,7 @@ class ChangeWriter:
             return
         armed = f"{root}[data-fades]"
         kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
+        kinds += ["backdrop"] if layer_sets(box) else []
         kinds[1:1] = ["row"] if entry.rows else []
         inner = ", ".join(
             self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:]
@@ -216,10 +219,13 @@ class ChangeWriter:
             inner = f"{here} {self.writer.part(name)}"
             yield Rule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
             yield Rule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
-        for index, looks in enumerate(gradient_fills(self.header.box).values(), 1):
-            if (before in looks) != (look in looks):
-                shown = f"{here} {self.naming.kind('fill')}:nth-child({index})"
-                yield Rule(shown, self._paused(coming if look in looks else leaving, change))
+        box = self.header.box
+        mixed = {"fill": gradient_fills(box).values(), "backdrop": layer_sets(box).values()}
+        for kind, groups in mixed.items():
+            for index, looks in enumerate(groups, 1):
+                if (before in looks) != (look in looks):
+                    shown = f"{here} {self.naming.kind(kind)}:nth-child({index})"
+                    yield Rule(shown, self._paused(coming if look in looks else leaving, change))
 
     def _paused(self, name: str, change: Blend) -> dict[str, str]:
         share = f"var({self.naming.variable('progress')}, 1)"

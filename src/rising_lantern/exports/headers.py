@@ -17,7 +17,7 @@ from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.values import Palette, extent, threshold
-from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
@@ -52,6 +52,15 @@ def images_of(header: HeaderSource, name: str) -> dict[str, list[str]]:
     return looks_of
 
 
+def layer_sets(header: HeaderBox) -> dict[Layers, list[str]]:
+    """The pictures and fills behind the parts of a header, each set with the looks that have it."""
+    sets: dict[Layers, list[str]] = {}
+    for look in header.looks:
+        if look.layers:
+            sets.setdefault(look.layers, []).append(look.name)
+    return sets
+
+
 @dataclass(frozen=True)
 class HeaderWriter:
     """Writes the rules of one header on one page at one viewport.
@@ -63,6 +72,7 @@ class HeaderWriter:
         pictures: The plan's pictures.
         stills: Whether looks change at once for readers who ask for less motion.
         masks: Gives the picture of a name as a CSS image that may be a mask.
+        images: Gives the picture of a name as a CSS image.
     """
 
     header: HeaderSource
@@ -71,6 +81,7 @@ class HeaderWriter:
     pictures: Mapping[str, Picture]
     stills: bool
     masks: Callable[[str], str]
+    images: Callable[[str], str]
 
     @property
     def own(self) -> str:
@@ -120,6 +131,7 @@ class HeaderWriter:
                 yield Rule(f"{here} {self.part(name)} img", {"height": "100%"})
             yield from self._masks(f"{here} {self.part(name)}", name, part)
         yield from self._fill_rules(root)
+        yield from self._layer_rules(root)
         yield from self._looks(root, self.declared())
 
     def declared(self) -> dict[str, Declared]:
@@ -302,6 +314,37 @@ class HeaderWriter:
             yield Rule(f"{root} {self.both} {inner}", {kind: self.palette.fill(fill)})
             drawn = ", ".join(f"{root} {self._drawn(look)} {inner}" for look in looks)
             yield Rule(drawn, {"opacity": "1"})
+
+    def _layer_rules(self, root: str) -> Iterator[Statement]:
+        """The pictures and fills behind the parts, each set of them in a box of its own."""
+        for index, (layers, looks) in enumerate(layer_sets(self.header.box).items(), 1):
+            inner = f"{self.naming.kind('backdrop')}:nth-child({index})"
+            for place, layer in enumerate(layers):
+                here = f"{root} {self.both} {inner} > [data-layer='{place}']"
+                yield Rule(here, self._layer(layer))
+            drawn = ", ".join(f"{root} {self._drawn(look)} {inner}" for look in looks)
+            yield Rule(drawn, {"opacity": "1"})
+
+    def _layer(self, layer: HeaderLayer) -> dict[str, str]:
+        """What one picture or fill behind the parts declares."""
+        if isinstance(layer.fill, Color):
+            declarations = {"background-color": self.palette.color(layer.fill)}
+        else:
+            # WebKit stretches a picture that is alone in a box with a surface of its own.
+            extra = ", linear-gradient(transparent, transparent)"
+            image = self.palette.fill(layer.fill) if layer.fill else self.images(layer.name or "")
+            declarations = {"background-image": image + extra * (layer.fill is None)}
+            fit = "100% 100%" if layer.fill and layer.size.fit else layer.size.css()
+            declarations |= {
+                "background-size": fit,
+                "background-position": layer.position.css(),
+                "background-repeat": " ".join(dict.fromkeys(layer.repeat)),
+            }
+        if layer.filters:
+            declarations["filter"] = " ".join(item.css() for item in layer.filters)
+        if layer.opacity < 1:
+            declarations["opacity"] = number(layer.opacity)
+        return declarations
 
     # --- looks ---------------------------------------------------------------------------------
 

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
+from itertools import zip_longest
 from typing import Any
 
 import jinja2
 from markupsafe import Markup
 
 from rising_lantern.exports.content import kind_of
-from rising_lantern.exports.headers import gradient_fills, images_of
+from rising_lantern.exports.headers import gradient_fills, images_of, layer_sets
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
@@ -134,6 +135,9 @@ class Markups:
             ],
             "sides": self._sides(shown, None),
             "fills": max(len(gradient_fills(header.box)) for header in shown.values()),
+            "backdrops": _most(
+                [len(layers) for layers in layer_sets(header.box)] for header in shown.values()
+            ),
             "arrivals": [look.name for look in some.box.looks if look.arrive],
             "inside": some.box.home,
             "at_first": at_first,
@@ -401,6 +405,11 @@ def _only(screens: Sequence[str], everywhere: Sequence[str]) -> Markup:
 def _reaches_edges(document: Document) -> bool:
     """Whether a page is laid out around the shape of some screen."""
     return any(viewport.safe_area for viewport in document.viewports.values())
+
+
+def _most(counts: Iterable[list[int]]) -> list[int]:
+    """How many layers each set has at most on any screen."""
+    return [max(column) for column in zip_longest(*counts, fillvalue=0)]
 
 
 def _header_names(views: PageSources) -> list[str]:

@@ -19,7 +19,7 @@ from rising_lantern.layout.headers import LookBox
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
-from rising_lantern.plan.models.layers import PathStop
+from rising_lantern.plan.models.layers import Layer, PathStop
 from rising_lantern.plan.models.pages import Auto
 from rising_lantern.scroll.switches import Switch, Switches
 
@@ -123,15 +123,25 @@ def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
         yield from _switch(thing, switches, index, step.start, step.back)
     if switches.directed and switches.directed_look:
         yield from _directed(thing, switches, switches.directed_look, switches.directed)
+    for index, layer in enumerate(entry.layers):
+        yield from _shown(f"{thing}, layer {index + 1}", layer)
     for look in box.looks:
-        yield from _look(thing, header, look.name)
-        yield from _header_rows(thing, header, look.name)
-        change = entry.change_to(look.name)
-        if look.name != box.look_names[0] or entry.under:
-            yield from _change(thing, look.name, change)
+        yield from _look_rows(thing, header, look.name)
     for name, part in entry.parts.items():
         for look in box.looks:
             yield from _part(f"{thing}, {name}", (header, look.name, name), part)
+
+
+def _look_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
+    """All of one look."""
+    entry, first = header.entry, header.box.look_names[0]
+    yield from _look(thing, header, look)
+    yield from _header_rows(thing, header, look)
+    for index, layer in enumerate(entry.look(look).layers or ()):
+        for what, _, setting, words in _shown(f"{thing}, layer {index + 1}", layer):
+            yield what, look, setting, words
+    if look != first or entry.under:
+        yield from _change(thing, look, entry.change_to(look))
 
 
 def _switch(
@@ -236,6 +246,19 @@ def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator
 
 def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
     entry = layer.entry
+    yield from _shown(thing, entry)
+    if not layer.box.is_uniform:
+        yield thing, "", "speed", speed_words(entry.rate)
+    if entry.drift:
+        yield thing, "", "drift", _drift(entry.drift)
+    if entry.path:
+        yield thing, "", "path", "; ".join(map(_stop, entry.path))
+    if entry.blend != "normal":
+        yield thing, "", "blend mode", entry.blend
+
+
+def _shown(thing: str, entry: Layer) -> Iterator[_Row]:
+    """What a layer shows, and where."""
     if entry.fill:
         yield thing, "", "fill", _fill(entry.fill)
     for index, picture in enumerate(entry.pictures, 1):
@@ -245,23 +268,10 @@ def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
         yield thing, "", "position", entry.position.css()
         if set(entry.repeat) != {"no-repeat"}:
             yield thing, "", "repeat", " ".join(entry.repeat)
-    if not layer.box.is_uniform:
-        yield thing, "", "speed", speed_words(entry.rate)
-    if entry.drift:
-        yield thing, "", "drift", _drift(entry.drift)
-    if entry.path:
-        yield thing, "", "path", "; ".join(map(_stop, entry.path))
-    yield from _mixing(thing, layer)
-
-
-def _mixing(thing: str, layer: LayerSource) -> Iterator[_Row]:
-    entry = layer.entry
     if entry.opacity < 1:
         yield thing, "", "opacity", f"{number(entry.opacity * 100)} %"
     if entry.filter:
         yield thing, "", "filter", " ".join(item.css() for item in entry.filter)
-    if entry.blend != "normal":
-        yield thing, "", "blend mode", entry.blend
 
 
 def _drift(drift: float) -> str:

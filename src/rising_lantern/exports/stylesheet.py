@@ -207,7 +207,13 @@ class SheetWriter:
     def header_writer(self, header: HeaderSource) -> HeaderWriter:
         """What writes a header."""
         return HeaderWriter(
-            header, self.naming, self.palette, self.pictures, self.stills, self.masks
+            header,
+            self.naming,
+            self.palette,
+            self.pictures,
+            self.stills,
+            self.masks,
+            lambda name: self.images(name, ""),
         )
 
     def _of_pages(self, name: str, pages: Mapping[str, PageSources]) -> list[Statement]:
@@ -347,6 +353,8 @@ def _base(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
     mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
     yield Rule(f"{root} {kind('fill')}", stacked | mixed)
+    yield Rule(f"{root} {kind('backdrops')}", stacked | {"isolation": "isolate"})
+    yield Rule(f"{root} {kind('backdrop')}", stacked | mixed)
     part = f"{root} {kind('part')}"
     yield Rule(
         part,

@@ -7,8 +7,9 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Box, Position, Repeat, Size
 from rising_lantern.css.colors import TRANSPARENT, Color, laid_over
+from rising_lantern.css.filters import Filter
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.shadows import UsedShadow
@@ -19,6 +20,7 @@ from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Change
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.thresholds import Threshold
 
 Side = Literal["start", "center", "end"]
@@ -87,6 +89,34 @@ class PartStyle:
     hidden: bool = False
     own_color: Color | None = None
     tinted: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class HeaderLayer:
+    """A picture or fill behind the parts of a header, which covers the header as it is.
+
+    Attributes:
+        name: The picture, by its name in the plan; None for a fill.
+        picture: The same as a file.
+        fill: Its colour or gradient; None for a picture.
+        size: As CSS ``background-size``.
+        position: As CSS ``background-position``.
+        repeat: As CSS ``background-repeat``, along x and y.
+        opacity: 0 to 1.
+        filters: As CSS ``filter``.
+    """
+
+    name: str | None
+    picture: Picture | None
+    fill: Fill | None
+    size: Size
+    position: Position
+    repeat: tuple[Repeat, Repeat]
+    opacity: float
+    filters: tuple[Filter, ...]
+
+
+Layers = tuple[HeaderLayer, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -204,6 +234,7 @@ class LookBox(Shape):
         after: How far they go that way before it starts, and the other way before it ends.
         height: The header's height.
         fill: Its background.
+        layers: Its pictures and fills over that, the topmost first.
         color: The colour of its texts.
         shadow: Its shadows, the topmost first.
         padding: The room at its left and right end.
@@ -228,6 +259,7 @@ class LookBox(Shape):
     after: float
     height: float
     fill: Fill
+    layers: Layers
     color: Color
     shadow: tuple[UsedShadow, ...]
     padding: float
@@ -481,6 +513,7 @@ def _look(
         after=look.after.px(tall),
         height=min(max(entry.height_in(name).px(tall), 0.0), MOST_HEADER_PX),
         fill=look.background or entry.background,
+        layers=tuple(_header_layer(layer, on) for layer in entry.layers_in(name)),
         color=look.color or entry.color,
         shadow=tuple(
             shadow.used(tall) for shadow in (entry.shadow if look.shadow is None else look.shadow)
@@ -500,6 +533,19 @@ def _look(
         parts={},
     )
     return replace(bare, parts=header.place_parts(bare.styles, bare))
+
+
+def _header_layer(layer: Layer, on: Surroundings) -> HeaderLayer:
+    return HeaderLayer(
+        name=layer.image,
+        picture=on.pictures[layer.image] if layer.image else None,
+        fill=layer.fill,
+        size=layer.size,
+        position=layer.position,
+        repeat=layer.repeat,
+        opacity=layer.opacity,
+        filters=layer.filter,
+    )
 
 
 def _row(entry: Header, name: str, look: Look, screen: Screen) -> RowStyle:

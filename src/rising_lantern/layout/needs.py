@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from rising_lantern.errors import shortened
+from rising_lantern.layout.header_layers import layer_box
+from rising_lantern.layout.headers import LookBox
 from rising_lantern.layout.items import FigureBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
@@ -60,7 +62,8 @@ class Need:
             return f'{self.section}, "{shortened(self.words)}"'
         if self.header is None:
             return f"{self.section}, layer {self.layer}"
-        return f"{self.header}, {self.part} in {self.look}"
+        what = self.part or f"layer {self.layer}"
+        return f"{self.header}, {what} in {self.look}"
 
     @property
     def enlargement(self) -> float:
@@ -105,13 +108,27 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
                 size = item.drawn.width, item.drawn.height
                 add(item.name, size, path, section=section.name, words=item.words)
     for look in page.header.looks if page.header else ():
-        header = page.header.name if page.header else ""
-        for name, style in look.styles.items():
-            if style.images:
-                path = ("headers", header, "parts", name)
-                size = style.width, style.height
-                add(style.images[-1], size, path, header=header, look=look.name, part=name)
+        for place, name, size in _of_look(page, look):
+            add(name, size, **place)
     return needs
+
+
+def _of_look(
+    page: PageBox, look: LookBox
+) -> Iterator[tuple[dict[str, Any], str, tuple[float, float]]]:
+    """The pictures of a header in a look: where each is, its name, and how large it is drawn."""
+    header = page.header.name if page.header else ""
+    here = {"header": header, "look": look.name}
+    for index, layer in enumerate(look.layers):
+        if layer.name is not None:
+            inner = look.width - 2 * look.border, look.height - 2 * look.border
+            box = layer_box(layer, inner[0], inner[1], page.screen)
+            path = ("headers", header, "layers", index)
+            yield {**here, "path": path, "layer": index}, layer.name, box.size
+    for name, style in look.styles.items():
+        if style.images:
+            place = {**here, "path": ("headers", header, "parts", name), "part": name}
+            yield place, style.images[-1], (style.width, style.height)
 
 
 def _largest(layer: LayerBox) -> tuple[float, float]:

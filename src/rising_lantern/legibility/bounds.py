@@ -35,7 +35,7 @@ def least_contrast(state: HeaderState, part: PartBox, stain: Stain) -> float:
         part: The part.
         stain: Its colour.
     """
-    if stain.ink.alpha < 1 or not is_inside(state, part):
+    if stain.ink.alpha < 1 or state.is_layered or not is_inside(state, part):
         return 1.0
     low, high = np.zeros(4), np.zeros(4)
     for fill, share in zip(state.fills, state.shares, strict=True):

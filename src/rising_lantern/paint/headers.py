@@ -12,12 +12,13 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
-from rising_lantern.css.compositing import Bytes, scale
+from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
+from rising_lantern.layout.header_layers import layer_box
 from rising_lantern.layout.headers import PartBox, Row
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.paint.fills import paint_border, paint_color
+from rising_lantern.paint.fills import paint_border, paint_color, paint_layer
 from rising_lantern.paint.patches import Patch, patches_of
 from rising_lantern.paint.pictures import scaled
 from rising_lantern.paint.texts import lay_color, paint_text
@@ -72,9 +73,32 @@ class HeaderPatches:
         canvas = _filled(state, right - left, self._rows, screen.basis())
         if state.border:
             paint_border(canvas, whole_px(state.border), state.edge)
+        if state.is_layered:
+            self._paint_layers(canvas)
         for row in state.stretches.values():
             self._paint_row(canvas, row)
         return patches_of(self._faded(canvas), 0, left)
+
+    def _paint_layers(self, canvas: Bytes) -> None:
+        """Lay its pictures and fills over its background, in shares that add up."""
+        state, screen = self.state, self.state.header.screen
+        edge = whole_px(state.border)
+        left = whole_px(state.left) + edge
+        size = max(state.width - 2 * edge, 0.0), max(state.height - 2 * edge, 0.0)
+        rows, columns = len(canvas) - 2 * edge, whole_px(size[0])
+        if rows <= 0 or columns <= 0:
+            return
+        total = np.full((1, 1, 1), 0.5, dtype=np.float32)
+        for layers, share in zip(state.layers, state.layer_shares, strict=True):
+            own = np.zeros((rows, columns, 4), dtype=np.uint8)
+            for layer in reversed(layers):
+                paint_layer(own, layer_box(layer, *size, screen), screen.basis())
+            total = total + own.astype(np.float32) * np.float32(share)
+        first = max(-left, 0)
+        seen = total.astype(np.uint8)[:, first : first + canvas.shape[1]]
+        start = max(left, 0) - max(whole_px(state.left), 0)
+        target = canvas[edge : edge + rows, start : start + seen.shape[1]]
+        lay_over(target, seen[:, : target.shape[1]])
 
     def _paint_row(self, canvas: Bytes, row: Row) -> None:
         """Lay the background and border of a row over those of the header."""

@@ -20,7 +20,8 @@ Values = dict[Property, Any]
 _PLAIN = ("height", "color", "shadow", "padding", "border", "edge", "blur")
 _OF_PARTS = ("width", "height", "size", "color")
 _OF_ROWS = ("height", "fill", "padding", "border", "edge")
-_ROW = ""  # before the name of a row, where parts have their own names
+# Before what has no name, or the name of a row, where parts have their own names.
+_ROW, _FILL, _LAYERS = "", "=fill", "=layers"
 
 
 def values_of(state: HeaderState, *, plain: bool) -> Values:
@@ -36,8 +37,12 @@ def values_of(state: HeaderState, *, plain: bool) -> Values:
         values["background",] = _free(state.fills[0])
     else:
         values |= {
-            ("fill", fill): share for fill, share in zip(state.fills, state.shares, strict=True)
+            (_FILL, fill): share for fill, share in zip(state.fills, state.shares, strict=True)
         }
+    values |= {
+        (_LAYERS, layers): share
+        for layers, share in zip(state.layers, state.layer_shares, strict=True)
+    }
     for name, row in state.rows.items():
         values |= {(_ROW, name, of): _free(getattr(row, of)) for of in _OF_ROWS}
     for name, style in state.styles.items():
@@ -53,7 +58,8 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
     """A state with other values of its properties."""
     plain = {name: _seen(values[name,]) for name in _PLAIN}
     plain["border"] = snapped_width(plain["border"])
-    fills: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == "fill"}
+    fills: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == _FILL}
+    layers: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == _LAYERS}
     if ("background",) in values:
         fills = {_seen(values["background",]): 1.0}
     styles = {name: _style(style, name, values) for name, style in state.styles.items()}
@@ -63,6 +69,8 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
         complete=None,
         fills=tuple(fills),
         shares=tuple(fills.values()),
+        layers=tuple(layers),
+        layer_shares=tuple(layers.values()),
         rows={name: _row(row, name, values) for name, row in state.rows.items()},
         styles=styles,
     )
@@ -95,7 +103,7 @@ def _seen(value: Any) -> Any:
 
 def _mixer(key: Property) -> Callable[[Any, Any, float], Any]:
     """How values of a property are mixed."""
-    if "fill" in key[:1] or "image" in key[1:2]:
+    if key[0] in {_FILL, _LAYERS} or "image" in key[1:2]:
         # An opacity is clamped wherever it is computed (CSS Color 4, 3.2).
         return lambda first, second, share: min(max(between(first, second, share), 0.0), 1.0)
     return _mixed

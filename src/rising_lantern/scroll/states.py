@@ -12,7 +12,15 @@ from rising_lantern.css.colors import Color, laid_over, mix
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.numbers import between
 from rising_lantern.css.shadows import UsedShadow, mix_shadows
-from rising_lantern.layout.headers import HeaderBox, LookBox, PartBox, PartStyle, RowStyle, Shape
+from rising_lantern.layout.headers import (
+    HeaderBox,
+    Layers,
+    LookBox,
+    PartBox,
+    PartStyle,
+    RowStyle,
+    Shape,
+)
 from rising_lantern.plan.models.fills import Fill
 
 Thing = TypeVar("Thing")
@@ -28,6 +36,8 @@ class HeaderState(Shape):
         height: Its height.
         fills: Its backgrounds, which are mixed: two while one gradient becomes another.
         shares: The share of each of them, 0 to 1; together 1.
+        layers: Its pictures and fills over those, which are mixed in the same way.
+        layer_shares: The share of each of them.
         color: The colour of its texts.
         shadow: Its shadows, the topmost first.
         padding: The room at its left and right end.
@@ -50,6 +60,8 @@ class HeaderState(Shape):
     height: float
     fills: tuple[Fill, ...]
     shares: tuple[float, ...]
+    layers: tuple[Layers, ...]
+    layer_shares: tuple[float, ...]
     color: Color
     shadow: tuple[UsedShadow, ...]
     padding: float
@@ -83,7 +95,12 @@ class HeaderState(Shape):
     def only_color(self) -> Color | None:
         """Its background, where that is one colour; or None."""
         fill, *others = self.fills
-        return fill if isinstance(fill, Color) and not others else None
+        return fill if isinstance(fill, Color) and not others and not self.is_layered else None
+
+    @property
+    def is_layered(self) -> bool:
+        """Whether it has any pictures or fills over its background."""
+        return any(self.layers)
 
     @property
     def opaque_color(self) -> Color | None:
@@ -116,6 +133,8 @@ def state_of(header: HeaderBox, look: LookBox) -> HeaderState:
         height=look.height,
         fills=(look.fill,),
         shares=(1.0,),
+        layers=(look.layers,),
+        layer_shares=(1.0,),
         color=look.color,
         shadow=look.shadow,
         padding=look.padding,
@@ -146,12 +165,19 @@ def between_looks(
     if arrive == "fade":
         return replace(second, opacity=min(max(progress, 0.0), 1.0), below=first)
     fills, shares = _mix_fills(first, second, progress)
+    layers, layer_shares = _mix_shares(
+        dict(zip(first.layers, first.layer_shares, strict=True)),
+        dict(zip(second.layers, second.layer_shares, strict=True)),
+        min(max(progress, 0.0), 1.0),
+    )
     return HeaderState(
         header=second.header,
         complete=None,
         height=max(between(first.height, second.height, progress), 0.0),
         fills=fills,
         shares=shares,
+        layers=layers,
+        layer_shares=layer_shares,
         color=mix(first.color, second.color, progress),
         shadow=mix_shadows(first.shadow, second.shadow, progress),
         padding=max(between(first.padding, second.padding, progress), 0.0),

@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field, model_validator
 from rising_lantern.css.colors import BLACK, TRANSPARENT
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, percent, px
-from rising_lantern.errors import quoted
+from rising_lantern.errors import listed, quoted
 from rising_lantern.plan.models.base import (
     AnyLength,
     BorderValue,
@@ -32,8 +32,13 @@ from rising_lantern.plan.models.base import (
 )
 from rising_lantern.plan.models.changes import Blend, Change, ChangeValue, Cut
 from rising_lantern.plan.models.fills import FillValue
+from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.show import Show
 from rising_lantern.plan.models.thresholds import ThresholdValue
+
+_MOST_LAYERS = 20
+# A header moves as a whole, and shows no slides or videos.
+_LAYER_KEYS = frozenset({"image", "fill", "size", "position", "repeat", "opacity", "filter"})
 
 
 def _one_or_many(value: Any) -> Any:
@@ -157,6 +162,12 @@ class Look(Entry):
         px(0),
     )
     background: FillValue | None = key("Its colour or gradient.", "#fdf6e3", None)
+    layers: tuple[Layer, ...] | None = key(
+        "Pictures and fills over its colour, topmost first, in place of the header's.",
+        [{"fill": "#0008"}],
+        None,
+        max_length=_MOST_LAYERS,
+    )
     blur: Extent | None = key("Blur of what is behind it.", "12px", None)
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
     height: Extent | None = key("Height of the header.", "64px", None)
@@ -226,6 +237,13 @@ class Header(Entry):
     padding: Extent = key("Padding on the left and right.", "40px", px(32))
     gap: Extent = key("Space between its parts.", "20px", px(28))
     background: FillValue = key("Its colour or gradient.", "#fdf6e3", TRANSPARENT)
+    layers: tuple[Layer, ...] = key(
+        "Pictures and fills over its colour, topmost first: image or fill with size, position, "
+        "repeat, opacity and filter.",
+        [{"fill": "#0008"}],
+        (),
+        max_length=_MOST_LAYERS,
+    )
     blur: Extent = key("Blur of what is behind it.", "12px", px(0))
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
@@ -269,6 +287,7 @@ class Header(Entry):
     @model_validator(mode="after")
     def _check(self) -> Self:
         self._check_rows()
+        self._check_layers()
         for index, (name, look) in enumerate(self.looks.items()):
             self._check_look(index, name, look)
             self._check_going(index, name, look)
@@ -288,6 +307,14 @@ class Header(Entry):
         if self.inside is not None and not self.inside[:1].isalpha():
             read_css(parse_length, self.inside)
         return self
+
+    def _check_layers(self) -> None:
+        looks = self.looks.values()
+        for layer in (*self.layers, *(item for look in looks for item in look.layers or ())):
+            extra = sorted(layer.model_fields_set - _LAYER_KEYS)
+            if extra:
+                problem = f"a layer of a header has {quoted(extra[0].rstrip('_'))}"
+                raise wrong(problem, f"it can have {listed(sorted(_LAYER_KEYS))}")
 
     def _check_rows(self) -> None:
         owners: list[tuple[str, Header | Look]] = [("the header", self)]
@@ -400,6 +427,11 @@ class Header(Entry):
             for name, row in self.rows.items()
             if not changes[name].hidden
         }
+
+    def layers_in(self, look: str) -> tuple[Layer, ...]:
+        """Its pictures and fills in a look, the topmost first."""
+        own = self.look(look).layers
+        return self.layers if own is None else own
 
     def image_of(self, part: str, look: str) -> str | None:
         """The picture of a part in a look; None for a text."""

@@ -173,6 +173,14 @@ def _layer_pictures(here: _Path, layer: Layer) -> Iterator[tuple[_Path, str]]:
 
 
 def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
+    owners: list[tuple[_Path, tuple[Layer, ...]]] = [(("headers", name), header.layers)]
+    owners += [
+        (("headers", name, "looks", look_name), look.layers or ())
+        for look_name, look in header.looks.items()
+    ]
+    for owner, layers in owners:
+        for index, layer in enumerate(layers):
+            yield from _layer_pictures((*owner, "layers", index), layer)
     for part_name, part in header.parts.items():
         if part.image is not None:
             yield ("headers", name, "parts", part_name, "image"), part.image
