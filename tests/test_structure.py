@@ -39,7 +39,7 @@ LAYERS = [
     ["api"],
     ["comparison", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],
-    ["live", "proving", "supporting", "between", "zooming"],
+    ["live", "proving", "supporting", "widths", "zooming"],
     ["cli"],
     ["__main__"],
 ]

@@ -18,7 +18,6 @@ from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
     from rising_lantern.api import Plan, check, iter_check, read, read_text
-    from rising_lantern.between import iter_check_widths
     from rising_lantern.checks.findings import Finding
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
@@ -35,6 +34,7 @@ if TYPE_CHECKING:
     from rising_lantern.tuning.ranges import ValueRange, value_range
     from rising_lantern.tuning.trials import Fix
     from rising_lantern.view import View
+    from rising_lantern.widths import iter_check_widths
     from rising_lantern.zooming import iter_check_zoomed
 
 __all__ = [
@@ -101,7 +101,7 @@ _HOMES = {
     "export": "exporting",
     "iter_check": "api",
     "iter_check_without": "supporting",
-    "iter_check_widths": "between",
+    "iter_check_widths": "widths",
     "iter_check_zoomed": "zooming",
     "iter_prove": "proving",
     "iter_tune": "tuning.choosing",

@@ -10,7 +10,7 @@ import pytest
 import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
-from rising_lantern.between import WIDTH_RULES, plan_at, stretches_of
+from rising_lantern.widths import WIDTH_RULES, plan_at, stretches_of
 from thorough import some
 
 _SECTIONS = (

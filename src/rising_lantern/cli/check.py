@@ -13,7 +13,6 @@ from typing import Any
 import click
 
 from rising_lantern.api import Plan, iter_check
-from rising_lantern.between import iter_check_widths
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
@@ -41,6 +40,7 @@ from rising_lantern.parallel import Jobs, Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.report.sarif import sarif
 from rising_lantern.supporting import browser_support, iter_check_without
+from rising_lantern.widths import iter_check_widths
 from rising_lantern.zooming import iter_check_zoomed
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
