@@ -14,7 +14,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.exports.changes import header_statements, needs_shares, shared_frames
 from rising_lantern.exports.content import shared_rules
 from rising_lantern.exports.flow import FlowLengths
-from rising_lantern.exports.headers import HeaderWriter
+from rising_lantern.exports.headers import HeaderWriter, layer_sets
 from rising_lantern.exports.media import ScreenRange, merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
@@ -131,6 +131,8 @@ class SheetWriter:
         if any(source.box.script.direction == "rtl" for source in sources):
             yield from _right_to_left(self.naming)
         headers = [source.header for source in sources if source.header]
+        if any(layer_sets(header.box) for header in headers):
+            yield from _backdrops(self.naming)
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)
         motion = MotionWriter(self.naming, FlowLengths(sources[0], self.naming))
@@ -300,6 +302,15 @@ def _written(writer: SectionWriter, name: str) -> Iterator[Statement]:
         yield Rule(f"{writer.root} {hidden}", {"display": "none"})
 
 
+def _backdrops(naming: Naming) -> Iterator[Statement]:
+    """The boxes of pictures and fills behind the parts of headers, which are mixed in shares."""
+    stacked = {"position": "absolute", "inset": "0"}
+    boxes = f"{naming.any_page} {naming.kind('backdrops')}"
+    yield Rule(boxes, stacked | {"isolation": "isolate"})
+    mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
+    yield Rule(f"{boxes} > {naming.kind('backdrop')}", stacked | mixed)
+
+
 def _rooted(statements: Sequence[Statement], root: str) -> list[Statement]:
     """Statements under the element of some pages."""
     return [
@@ -353,8 +364,6 @@ def _base(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
     mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
     yield Rule(f"{root} {kind('fill')}", stacked | mixed)
-    yield Rule(f"{root} {kind('backdrops')}", stacked | {"isolation": "isolate"})
-    yield Rule(f"{root} {kind('backdrop')}", stacked | mixed)
     part = f"{root} {kind('part')}"
     yield Rule(
         part,
