@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from rising_lantern.css.color_spaces import POLAR, RECTANGULAR, converted
-from rising_lantern.css.colors import Color, mix, parse_color
+from rising_lantern.css.colors import Color, Premultiplied, mix, parse_color
+from rising_lantern.css.easings import parse_easing
 from rising_lantern.css.syntax import CssError
 
 GREEN = "#008000ff"
@@ -184,3 +185,21 @@ def test_a_colour_goes_to_any_space_and_back(channels: tuple[float, ...], space:
     red, green, blue = channels
     there = converted((red, green, blue), "srgb", space)
     assert converted(there, space, "srgb") == pytest.approx(channels, abs=2e-6)
+
+
+def test_a_mix_that_overshot_is_mixed_further_as_browsers_do() -> None:
+    """Figures of Chromium 156: a fade past an opaque colour, turned round there."""
+    solid, clear = (Premultiplied.of(parse_color(text)) for text in ("#fe8", "#123c"))
+    easing = parse_easing("cubic-bezier(.68, -.55, .27, 1.55)")
+    start = clear.mixed(solid, float(easing(720 / 900)))
+    assert start.color().bytes == (255, 255, 145, 255)
+    for time, rgb, alpha in (
+        (330, (255, 248, 141), 0.99),
+        (360, (247, 232, 134), 0.973),
+        (400, (208, 198, 120), 0.937),
+        (450, (136, 136, 94), 0.882),
+        (500, (71, 80, 70), 0.835),
+    ):
+        found = start.mixed(clear, float(easing(time / 900))).color()
+        assert found.bytes[:3] == pytest.approx(rgb, abs=1.5)
+        assert found.alpha == pytest.approx(alpha, abs=0.003)

@@ -172,7 +172,7 @@ def mix(first: Color, second: Color, progress: float) -> Color:
 
 @dataclass(frozen=True, slots=True)
 class Premultiplied:
-    """A colour in sRGB as it is mixed: its channels times its alpha, none of them clamped."""
+    """A colour in sRGB as it is mixed: its channels times its alpha; alpha alone is clamped."""
 
     red: float
     green: float
@@ -186,14 +186,18 @@ class Premultiplied:
         return cls(red, green, blue, color.alpha)
 
     def mixed(self, other: Premultiplied, progress: float) -> Premultiplied:
-        """A colour on the straight line through two; progress may lie outside 0..1."""
+        """A colour on the straight line through two; progress may lie outside 0..1.
+
+        What is mixed from it further on starts with the alpha that is seen, as in Chromium, and
+        with channels that may be beyond it.
+        """
         ends = zip(
             (self.red, self.green, self.blue, self.alpha),
             (other.red, other.green, other.blue, other.alpha),
             strict=True,
         )
         red, green, blue, alpha = (a + (b - a) * progress for a, b in ends)
-        return Premultiplied(red, green, blue, alpha)
+        return Premultiplied(red, green, blue, min(max(alpha, 0.0), 1.0))
 
     def color(self) -> Color:
         """The colour that is seen of it: every channel clamped."""
