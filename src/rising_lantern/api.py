@@ -130,7 +130,7 @@ class Plan:
             RequestError: If the plan has no such page or viewport.
             PlanError: If the page cannot be laid out on that viewport.
         """
-        page = self.page_names([page] if page else ())[0]
+        page = self.page_names([page])[0] if page else self.pages[0]
         viewport = _known("viewport", viewport, self.viewports)
         return View(self.file, page, viewport)
 

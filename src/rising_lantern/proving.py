@@ -6,7 +6,6 @@ import math
 import tempfile
 from collections.abc import Iterator
 from contextlib import ExitStack
-from dataclasses import replace
 from itertools import product
 from os import PathLike
 from pathlib import Path
@@ -131,13 +130,13 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
         address = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
         count = len(work) * len(chosen)
-        done = 0
+        done, planned = 0, without_bars(plan)
         for name, (scheme, own) in product(chosen, _by_scheme(plan, work).items()):
             with started(name, scheme) as browser:
                 for page, viewport in own:
                     if progress:
                         progress(f"{page} on {viewport} in {browser.name}", done, count)
-                    view = without_bars(plan).view(page, viewport)
+                    view = planned.view(page, viewport)
                     yield ViewProver(browser, view, writer, framed=into is None).proof(address)
                     done += 1
         if progress:
@@ -155,18 +154,10 @@ def _by_scheme(plan: Plan, work: list[tuple[str, str]]) -> dict[Scheme, list[tup
 
 def without_bars(plan: Plan) -> Plan:
     """A plan as browsers without a screen have it: no bars, nothing that a screen's shape takes."""
-    documents = {
-        name: document.model_copy(
-            update={
-                "viewports": {
-                    own: viewport.model_copy(update={"bar": px(0), "safe_area": None})
-                    for own, viewport in document.viewports.items()
-                }
-            }
-        )
-        for name, document in plan.file.documents.items()
-    }
-    return Plan(replace(plan.file, documents=documents))
+    file = plan.file
+    for name in plan.viewports:
+        file = file.with_viewport(name, bar=px(0), safe_area=None)
+    return Plan(file)
 
 
 def _engines(wanted: Names) -> list[str]:

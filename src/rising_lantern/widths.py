@@ -154,12 +154,8 @@ class WidthsCheck:
 
 def plan_at(plan: Plan, viewport: str, width: int) -> Plan:
     """A plan in which a viewport has another width, and else the same values."""
-    file = plan.file
-    document = file.documents[viewport]
-    own = document.viewports[viewport]
-    screen = own.model_copy(update={"size": (width, own.height)})
-    changed = document.model_copy(update={"viewports": {**document.viewports, viewport: screen}})
-    return Plan(replace(file, documents={**file.documents, viewport: changed}))
+    size = width, plan.file.viewport(viewport).height
+    return Plan(plan.file.with_viewport(viewport, size=size))
 
 
 class _AtWidths:

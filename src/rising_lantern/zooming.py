@@ -157,18 +157,15 @@ def as_seen(plan: Plan, viewport: str, reader: Reader) -> tuple[Plan, str]:
     schemes = {None, screen.scheme or "light"}
     fitting = [item for item in ranges if _holds(item, width) and item.scheme in schemes]
     donor = next((item.name for item in fitting if item.name == viewport), fitting[0].name)
-    seen = file.documents[donor]
-    own = seen.viewports[donor].model_copy(
-        update={
-            "size": (width, height),
-            "scrollbar": scrollbar,
-            "ratio": screen.ratio * reader.zoom / _WHOLE,
-            "touch": screen.touch,
-            "scheme": screen.scheme,
-        }
+    seen = file.with_viewport(
+        donor,
+        size=(width, height),
+        scrollbar=scrollbar,
+        ratio=screen.ratio * reader.zoom / _WHOLE,
+        touch=screen.touch,
+        scheme=screen.scheme,
     )
-    document = seen.model_copy(update={"viewports": {**seen.viewports, donor: own}})
-    return Plan(replace(file, documents={**file.documents, donor: document})), donor
+    return Plan(seen), donor
 
 
 def _holds(item: ScreenRange, width: int) -> bool:

@@ -34,7 +34,7 @@ def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     switches, header = context.switches, context.switches.header
     for step in switches.all_steps[1:]:
         look = header.looks[step.look]
-        end = math.floor(switches.turned_at) if look.going == "up" else context.max_scroll
+        end = math.floor(switches.last_start(look)) if look.going else context.max_scroll
         if step.start > end:
             way = f", {end} px of them going up" if look.going == "up" else ""
             yield rule.finding(

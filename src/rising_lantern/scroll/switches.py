@@ -118,9 +118,12 @@ class Switches:
         look = self.directed_look
         if self.directed is None or look is None:
             return None
-        end = math.floor(self.turned_at) if look.going == "up" else self.max_scroll
-        first = max(math.ceil(self.directed.start), 0)
+        first, end = max(math.ceil(self.directed.start), 0), math.floor(self.last_start(look))
         return (first + end) // 2 if first <= end else None
+
+    def last_start(self, look: LookBox) -> float:
+        """The last position at which a look can start, in px."""
+        return self.turned_at if look.going == "up" else self.max_scroll
 
     @property
     def turned_at(self) -> float:
@@ -168,7 +171,7 @@ class Switches:
         # At the end of the page nobody has turned round yet.
         turned = (scroll <= self.turned_at) & (going == "up")
         upward = look.going == "up"
-        if self.directed.start > (self.turned_at if upward else self.max_scroll):
+        if self.directed.start > self.last_start(look):
             return np.zeros(scroll.shape, dtype=np.bool_)
         edge = self.directed.start if going == "down" else self.directed.back
         return np.asarray((turned == upward) & (scroll >= edge))

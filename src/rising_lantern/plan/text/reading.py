@@ -6,6 +6,7 @@ import codecs
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
+from typing import Any
 
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
@@ -80,6 +81,13 @@ class PlanFile:
         """The place of a value in the file, or of the last thing on the way to it."""
         where = written_path(self.root, path) or path
         return place_of(self.root, where, self.name, at_key=at_key)
+
+    def with_viewport(self, name: str, **values: Any) -> PlanFile:
+        """The plan with other values of one viewport, and else what it has on that viewport."""
+        document = self.documents[name]
+        own = document.viewports[name].model_copy(update=values)
+        changed = document.model_copy(update={"viewports": {**document.viewports, name: own}})
+        return replace(self, documents={**self.documents, name: changed})
 
     def of_page(self, page: str) -> PlanFile:
         """The plan with one of its pages only: all that a view of that page needs."""
