@@ -66,6 +66,11 @@ def test_the_video_is_short_light_and_meets_its_start(site: Path, regatta: Plan)
     assert np.abs(last - first).mean() < 1.5 * np.abs(second - first).mean()
 
 
+def test_the_video_is_the_same_every_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(afloat, "RATE", 2)
+    assert afloat.video() == afloat.video()
+
+
 def test_without_the_package_the_site_has_a_picture_in_its_place(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:

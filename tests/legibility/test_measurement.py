@@ -286,6 +286,31 @@ def test_no_contrast_is_below_what_is_said_to_be_the_least(folder: Path, seed: i
         assert bound == 1 or not (item.contrast < bound - 0.01).any(), (name, position, bound)
 
 
+@pytest.mark.parametrize("sections", _SECTIONS)
+@pytest.mark.parametrize("header", [header for header in _HEADERS if "blend" in header])
+def test_no_px_of_a_blend_below_a_limit_is_left_out(
+    make_plan: MakePlan, header: str, sections: str
+) -> None:
+    """What is behind a part bounds its contrast; what may be lower has to be measured."""
+    parts = "color: white, parts: {brand: {image: logo-dark.png}, menu: {text: [Visit], side: end}}"
+    view = make_plan(plan_text(header=f"{parts}, {header}", sections=_SECTIONS[sections])).view()
+    swept = view.sweep(np.arange(280.0, 440.0))
+    assert swept.header is not None
+    mixed = [state.complete is None for state in swept.header.states]
+    places = np.array(mixed)[swept.header.state]
+    assert places.sum() > 80
+    painter, pictures = view._painter, view.plan.files.pictures  # noqa: SLF001 - as rules have them
+    exact = measure_parts(swept, painter, pictures)
+    left_out = 0
+    for limit in (1.2, 2.0, 3.0, 4.5, 7.0):
+        needed = {name: np.full(len(swept), limit) for name in exact}
+        for name, item in measure_parts(swept, painter, pictures, needed).items():
+            low = places & (exact[name].contrast < limit)
+            assert np.array_equal(item.contrast[low], exact[name].contrast[low])
+            left_out += int(np.isnan(item.contrast[places]).sum())
+    assert left_out > 0 or "layers" in header  # pictures in a header are always measured
+
+
 @pytest.mark.parametrize("header", some(_HEADERS[:-2], 6))
 def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
     make_plan: MakePlan, header: str

@@ -65,8 +65,7 @@ def _swept(context: CheckContext) -> Sweep | None:
     """Every px of scroll but the top of the page, where nothing has passed yet."""
     if context.switches is None or context.max_scroll < 1:
         return None
-    scroll = np.arange(1, context.max_scroll + 1, dtype=np.float64)
-    return context.at(scroll)
+    return context.sweep.at(np.arange(1, context.max_scroll + 1))
 
 
 def _opacity_at(header: HeaderSweep, index: int) -> float:

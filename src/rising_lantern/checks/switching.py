@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
@@ -20,6 +21,8 @@ from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.switches import Switch, Switches
 from rising_lantern.solving import least
+
+Flags = NDArray[np.bool_]
 
 _COARSE_PX = 8  # between two positions that are tried before the exact one
 _FURTHEST_PX = 1600  # from a switch that its backdrop is looked for
@@ -330,25 +333,29 @@ def _lost_ms(context: CheckContext, look: int, change: Fade) -> float:
     return _longest(_lost_in_fades(context, swept, swept.header))[0] * FRAME_MS
 
 
-def _lost_in_fades(context: CheckContext, swept: Sweep, header: HeaderSweep) -> np.ndarray:
-    """At which instants a part is under its limit while a fade is on its way."""
-    fading = np.flatnonzero(header.progress < 1)
-    lost = np.zeros(len(swept), dtype=bool)
-    if not fading.size:
-        return lost
-    some = swept.at(fading)
-    for name, contrast in context.contrasts(some).items():
-        if header.box.parts[name].is_logo:
+def _lost_in_fades(context: CheckContext, swept: Sweep, header: HeaderSweep) -> Flags:
+    """At which instants a part is under its limit while a fade is on its way.
+
+    Fades that are over before it could matter are left out.
+    """
+    lost = np.zeros(len(swept), dtype=np.bool_)
+    for start, end in _runs(header.progress < 1):
+        if (end - start) * FRAME_MS <= _MOST_MS:
             continue
-        lost[fading] |= contrast < context.part_limits(name, some)
+        some = swept.at(np.arange(start, end))
+        for name, contrast in context.contrasts(some).items():
+            if not header.box.parts[name].is_logo:
+                lost[start:end] |= contrast < context.part_limits(name, some)
     return lost
 
 
-def _longest(flags: np.ndarray) -> tuple[int, int]:
+def _longest(flags: Flags) -> tuple[int, int]:
     """How many flags in a row are set at most, and where that row ends."""
-    best, end, run = 0, 0, 0
-    for index, flag in enumerate(flags):
-        run = run + 1 if flag else 0
-        if run > best:
-            best, end = run, index
-    return best, end
+    start, end = max(_runs(flags), key=lambda run: run[1] - run[0], default=(0, 0))
+    return end - start, end - 1
+
+
+def _runs(flags: Flags) -> list[tuple[int, int]]:
+    """The rows of flags that are set: where each starts, and the place after its end."""
+    edges = np.flatnonzero(np.diff(flags, prepend=False, append=False))
+    return [(int(start), int(end)) for start, end in edges.reshape(-1, 2)]

@@ -48,7 +48,9 @@ def video() -> bytes:
     import av  # noqa: PLC0415 - an extra
 
     packed = io.BytesIO()
-    with av.open(packed, "w", format="webm") as container:
+    # Without a random number in its head, so that it is the same every time.
+    options = {"fflags": "+bitexact"}
+    with av.open(packed, "w", format="webm", options=options) as container:
         stream = container.add_stream("libvpx-vp9", rate=Fraction(RATE))
         stream.width, stream.height, stream.pix_fmt = _WIDTH, _HEIGHT, "yuv420p"
         stream.options = {"crf": "38", "b": "0", "deadline": "realtime", "cpu-used": "8"}

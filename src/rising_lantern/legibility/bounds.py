@@ -15,7 +15,7 @@ from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
-from rising_lantern.legibility.backdrops import Stain
+from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.contrast import luminance, ratio
 from rising_lantern.paint.patches import Patch, StoredPatch
 from rising_lantern.paint.sheets import Sheet
@@ -23,17 +23,27 @@ from rising_lantern.plan.models.fills import Fill
 from rising_lantern.scroll.states import HeaderState
 
 Floats = NDArray[np.float64]
+Indices = NDArray[np.intp]
+
+Range = tuple[Floats, Floats]
+"""The least and the greatest of each channel of some pixels, 0 to 255."""
+
+ANYTHING: Range = (np.zeros(3), np.full(3, 255.0))
+"""The range of all pixels that there can be."""
 
 _SPARE = 2  # levels, for what is rounded on the way
 
 
-def least_contrast(state: HeaderState, part: PartBox, stain: Stain) -> float:
-    """A contrast that a part of a header reaches on any backdrop; at least 1.
+def least_contrast(
+    state: HeaderState, part: PartBox, stain: Stain, behind: Range = ANYTHING
+) -> float:
+    """A contrast that a part of a header reaches; at least 1.
 
     Args:
         state: The header.
         part: The part.
         stain: Its colour.
+        behind: What is behind the header there.
     """
     if stain.ink.alpha < 1 or state.is_layered or not is_inside(state, part):
         return 1.0
@@ -45,8 +55,74 @@ def least_contrast(state: HeaderState, part: PartBox, stain: Stain) -> float:
     if part.row and part.row.style:
         pixel = _range(part.row.style.fill, 1, 1, state.header.screen.basis())[0]
         low, high = (pixel + item * (1 - pixel[3]) for item in (low, high))
-    low, high = low * 255 * state.opacity, high * 255 * state.opacity
-    return _least(stain.ink, low[:3], high[:3] + 255 - low[3])
+    low, high = low * state.opacity, high * state.opacity
+    # A blur spreads what is beside the part, and what an arriving header leaves is below it.
+    least, most = ANYTHING if state.blur or state.below else behind
+    lower = low[:3] * 255 + least * (1 - high[3])
+    return _least(stain.ink, lower, high[:3] * 255 + most * (1 - low[3]))
+
+
+def range_behind(backdrop: Backdrop, box: ScreenBox, places: Indices) -> Range:
+    """The range of all pixels that are behind a box at some positions, in any of its rows.
+
+    Args:
+        backdrop: What may be there.
+        box: The box, at each of the places.
+        places: Positions of a sweep.
+    """
+    swept = backdrop.swept
+    ranges, covered = [], np.zeros(len(places), dtype=np.intp)
+    for index, sheets in backdrop.sheets.items():
+        section = swept.page.sections[index]
+        top = section.top + swept.shift[places]
+        seen = box.within(snapped(top), snapped(top + section.height))
+        if not seen.seen.any():
+            continue
+        covered += seen.last - seen.first
+        found = ANYTHING
+        for sheet in sheets:
+            found = _laid_sheet(sheet, seen, (top, swept.scroll[places], section.box.left), found)
+        ranges.append(found)
+    rows = np.where(box.seen, box.last - box.first, 0)
+    if (covered > rows).any():
+        return ANYTHING  # sections lie over each other
+    if (covered < rows).any():
+        canvas = backdrop.canvas.reshape(3).astype(np.float64)
+        ranges.append((canvas, canvas))
+    lows, highs = zip(*ranges, strict=True)
+    return np.min(lows, axis=0), np.max(highs, axis=0)
+
+
+def _laid_sheet(
+    sheet: Sheet, box: ScreenBox, at: tuple[Floats, Floats, float], below: Range
+) -> Range:
+    """The range behind a box after a sheet was laid over what is below it.
+
+    Args:
+        sheet: The sheet.
+        box: The box, at each position.
+        at: The upper edge of its section and the scroll there, and the section's left edge.
+        below: The range without it.
+    """
+    top, scroll, edge = at
+    is_mixed = sheet.motion.path or any(isinstance(item, StoredPatch) for item in sheet.patches)
+    if sheet.overlay or is_mixed:
+        return ANYTHING
+    x, y = sheet.motion.origin(top, scroll)
+    here = box.seen
+    upper, lower = (box.first - y)[here].min(), (box.last - y)[here].max()
+    area = Box(box.left - x.max(), upper, box.right - box.left + np.ptp(x), lower - upper)
+    low, high = below
+    for patch in sheet.patches:
+        assert not isinstance(patch, StoredPatch)  # noqa: S101 - looked at above
+        low, high = _laid(patch, area, low, high)
+    clip = sheet.clip
+    is_whole = edge + clip.left + 1 <= box.left and box.right <= edge + clip.left + clip.width - 1
+    is_whole &= bool((box.first >= top + clip.top + 1)[here].all())
+    is_whole &= bool((box.last <= top + clip.bottom - 1)[here].all())
+    if is_whole:
+        return low, high
+    return np.minimum(low, below[0]), np.maximum(high, below[1])
 
 
 def least_text_contrast(section: SectionBox, content: ContentBox, sheets: Iterable[Sheet]) -> float:

@@ -8,7 +8,7 @@ against each other, is painted.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -18,7 +18,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
-from rising_lantern.legibility.bounds import is_inside, least_contrast
+from rising_lantern.legibility.bounds import Range, is_inside, least_contrast, range_behind
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
 from rising_lantern.legibility.measurement import (
     FEWEST_COUNTED,
@@ -36,6 +36,7 @@ from rising_lantern.scroll.states import HeaderState
 Flags = NDArray[np.bool_]
 
 _MOST_PX = 12_000  # of scroll that are measured together
+_MOST_APART = 200  # px between neighbours of a run of positions that are bounded together
 _FEWEST_IN_TABLE = 12  # positions of a part in one state, from which on a table is quicker
 
 
@@ -72,7 +73,7 @@ def measure_parts(
             for name, part in state.parts.items():
                 stain = Stain(ink_of(part, pictures))
                 limits = None if needed is None else needed[name]
-                piece.measure(state, part, stain, here, limits, result[name], complete=complete)
+                piece.measure(state, name, stain, here, limits, result[name], complete=complete)
     return result
 
 
@@ -101,11 +102,12 @@ class _Piece:
     header: HeaderSweep
     painter: Painter
     places: Indices
+    _ranges: dict[tuple[str, int], Range] = field(default_factory=dict, repr=False)
 
     def measure(
         self,
         state: HeaderState,
-        part: PartBox,
+        name: str,
         stain: Stain,
         places: Indices,
         needed: Floats | None,
@@ -114,13 +116,17 @@ class _Piece:
         complete: bool,
     ) -> None:
         """Measure a part at positions at which the header is in one state."""
+        part = state.parts[name]
         box = part_on_screen(self.swept, self.header, places, part)
         ground = _even_ground(state, part)
         if ground is not None:
             stain = replace(stain, ground=ground)
         left = box.seen
-        if needed is not None and not complete:
+        if needed is not None and not complete and left.any():
             left = left & (least_contrast(state, part, stain) < needed[places])
+            if state.complete is None and left.any():
+                behind = self._range_behind(name, int(places[0]))
+                left = left & (least_contrast(state, part, stain, behind) < needed[places])
         if not left.any():
             return
         places, box = places[left], box.at(left)
@@ -188,6 +194,37 @@ class _Piece:
         tops = np.array([section.top for section in self.swept.page.sections])[:, None] + shift
         heights = np.array([section.height for section in self.swept.page.sections])[:, None]
         return np.asarray((tops < low) & (tops + heights > high))
+
+    def _range_behind(self, name: str, place: int) -> Range:
+        """What is behind a part at any position of the run of mixed states that a place is in."""
+        key = name, int(self._runs[place - self.places[0]])
+        if key not in self._ranges:
+            places = self.places[self._runs == key[1]]
+            boxes = [self._box(name, index) for index in places]
+            box = ScreenBox(
+                np.concatenate([item.first for item in boxes]),
+                np.concatenate([item.last for item in boxes]),
+                min(item.left for item in boxes),
+                max(item.right for item in boxes),
+            )
+            self._ranges[key] = range_behind(self._backdrop, box, places)
+        return self._ranges[key]
+
+    def _box(self, name: str, place: Indices) -> ScreenBox:
+        """Where a part is at a position; empty where its state leaves it out."""
+        part = self.header.states[self.header.state[place]].parts.get(name)
+        if part is None:
+            return ScreenBox(np.zeros(1, np.intp), np.zeros(1, np.intp), 0, 0)
+        return part_on_screen(self.swept, self.header, place[None], part)
+
+    @cached_property
+    def _runs(self) -> Indices:
+        """By position: in which run of states half-way between looks it is; 0 for none."""
+        mixed = np.array([state.complete is None for state in self.header.states])
+        here = mixed[self.header.state[self.places]]
+        far = np.abs(np.diff(self.swept.scroll[self.places], prepend=np.inf)) > _MOST_APART
+        first = here & (far | ~np.roll(here, 1))
+        return np.where(here, np.cumsum(first), 0)
 
     def _speeds(self, places: Indices) -> Floats:
         """By how many px things pass each other behind the header up to each of some positions."""

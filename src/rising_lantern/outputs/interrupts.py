@@ -6,7 +6,6 @@ import signal
 import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
-from multiprocessing import resource_tracker
 
 STOPPING = tuple(
     getattr(signal, name) for name in ("SIGINT", "SIGTERM", "SIGHUP") if hasattr(signal, name)
@@ -49,6 +48,8 @@ def kept_to_this_process() -> Iterator[None]:
     if not hasattr(signal, "pthread_sigmask"):
         yield
         return
+    from multiprocessing import resource_tracker  # noqa: PLC0415 - slow, and rarely needed
+
     # A process needs it to start another one, and starting it lets the signal through again.
     resource_tracker.ensure_running()
     before = signal.pthread_sigmask(signal.SIG_BLOCK, {signal.SIGINT})

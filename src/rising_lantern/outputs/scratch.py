@@ -7,7 +7,7 @@ process is using.
 
 from __future__ import annotations
 
-import secrets
+import os
 import shutil
 import time
 from collections.abc import Iterable, Iterator, Sequence
@@ -38,7 +38,7 @@ def scratch_folder(parent: Path) -> Iterator[Path]:
         OSError: If it cannot be made.
     """
     _remove_abandoned(parent)
-    outer = parent / f"{PREFIX}{secrets.token_hex(8)}"
+    outer = parent / f"{PREFIX}{os.urandom(8).hex()}"
     try:
         # Known before it is there, so that no signal can come in between.
         _in_use.add(outer)
