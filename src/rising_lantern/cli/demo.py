@@ -13,7 +13,7 @@ from rising_lantern.cli.terminal import echo
 from rising_lantern.demo.site import FILES, PLAN, write_site
 from rising_lantern.drawing import ViewDrawing
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs
+from rising_lantern.parallel import Jobs, cores
 from rising_lantern.previewing import AS_IT_IS
 
 
@@ -28,6 +28,7 @@ def command(*, folder: Path, jobs: Jobs, force: bool, quiet: bool) -> None:
     The site is of a made-up river festival: five pages with pictures, logos and icons, and the
     plan that says what they do along the scroll. A second plan has a page for each rule of check.
     """
+    jobs = jobs or cores()  # it is known to be worth starting processes for
     with filled_folder(folder, FILES, force=force) as scratch:
         for _ in progress(write_site(scratch, jobs), len(FILES), "Painting", quiet=quiet):
             pass

@@ -13,7 +13,7 @@ from pathlib import Path
 from PIL import Image
 
 from rising_lantern.demo import afloat, jetty, lights, marks, night, paper, river
-from rising_lantern.parallel import Jobs, cores, shared
+from rising_lantern.parallel import Jobs, shared
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
@@ -59,8 +59,7 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
         yield path
     yield _saved_animation(folder / "pictures" / "flame.gif")
     painted = [name for name in _PAINTED if name != _VIDEO or afloat.can_be_written()]
-    # It is known to be worth starting processes for.
-    for name, data in zip(painted, shared(_painted, painted, jobs or cores()), strict=True):
+    for name, data in zip(painted, shared(_painted, painted, jobs), strict=True):
         path = folder / "pictures" / name
         path.write_bytes(data)
         yield path
