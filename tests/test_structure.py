@@ -137,6 +137,7 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
         "resource",
         "resvg_py",
         "joblib",
+        "multiprocessing",
         "distributed",
         "selenium",
         "websocket",

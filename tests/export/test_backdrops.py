@@ -29,6 +29,7 @@ _HEADER = (
 
 
 @pytest.mark.browser
+@pytest.mark.parametrize("owner", ["{}", "rows: {{only: {{{}}}}}"])
 @pytest.mark.parametrize(
     ("layer", "style"),
     [
@@ -38,9 +39,10 @@ _HEADER = (
     ],
 )
 def test_a_layer_is_a_background_written_by_hand(
-    chromium: Chromium, make_plan: MakePlan, folder: Path, layer: str, style: str
+    chromium: Chromium, make_plan: MakePlan, folder: Path, layer: str, style: str, owner: str
 ) -> None:
-    header = f"height: 90px, border: 4px solid red, layers: [{{{layer}}}]"
+    """Behind a header, and behind its only row."""
+    header = owner.format(f"height: 90px, border: 4px solid red, layers: [{{{layer}}}]")
     view = make_plan(plan_text(header=header, sections=_SECTIONS)).view()
     (folder / "hand.html").write_text(
         "<!doctype html><body style='margin:0;background:#16213e'><div style='box-sizing:border-box;"
@@ -86,6 +88,15 @@ def test_a_picture_behind_a_part_is_measured(make_plan: MakePlan) -> None:
     assert finding.measured == 1
 
 
+def test_a_picture_of_a_row_is_measured_there(make_plan: MakePlan) -> None:
+    rows = "rows: {upper: {height: 40px, layers: [{fill: '#fff'}]}, lower: {height: 60px}}"
+    parts = "parts: {tide: {text: High water at nine}, menu: {text: Boats, row: lower}}"
+    plan = make_plan(plan_text(header=f"color: white, {rows}, {parts}", sections=_SECTIONS))
+    (finding,) = [item for item in rl.check(plan) if item.rule == "unreadable-part"][:1]
+    assert finding.subject.part == "tide"
+    assert finding.measured == 1
+
+
 def test_pictures_of_headers_have_the_pixels_they_need(make_plan: MakePlan) -> None:
     plan = make_plan(
         plan_text(
@@ -99,6 +110,22 @@ def test_pictures_of_headers_have_the_pixels_they_need(make_plan: MakePlan) -> N
     assert finding.measured == pytest.approx(4000 / 600, rel=0.01)
     table = plan.picture_table()
     assert table["place"].tolist() == ["main, layer 0 in plain"]
+
+
+def test_a_soft_picture_of_a_row_or_look_is_found_where_it_is_written(make_plan: MakePlan) -> None:
+    rows = "rows: {upper: {height: 60px, layers: [{image: photo.png}]}}"
+    looks = (
+        "looks: {a: {}, b: {from: 200px, rows: {upper: {layers: [{image: noise.png, size: cover}]}}}, "
+        "c: {from: 500px, rows: {upper: {hidden: true}}, layers: [{fill: red}]}}"
+    )
+    plan = make_plan(
+        plan_text(header=f"{rows}, {looks}", viewports="wide: {size: 2000x600, ratio: 2}")
+    )
+    found = [item for item in rl.check(plan) if item.rule == "soft-picture"]
+    assert [(item.key, str(item.subject)) for item in found] == [
+        ("headers.main.rows.upper.layers.0", "main, upper, layer 0 in a"),
+        ("headers.main.looks.b.rows.upper.layers.0", "main, upper, layer 0 in b"),
+    ]
 
 
 @pytest.mark.parametrize(

@@ -77,7 +77,12 @@ def test_a_frame_is_a_header_written_by_hand(
 @pytest.mark.browser
 @pytest.mark.parametrize("change", some(["blend 200px", "fade 300ms ease", "cut"], 3))
 def test_rows_are_proved(make_plan: MakePlan, change: str) -> None:
-    plan = make_plan(plan_text(header=_ROWS + _LOOKS.format(change), sections=_SECTIONS))
+    """One with pictures leaves, and a third one comes."""
+    night = "layers: [{fill: 'linear-gradient(90deg, #0b1026, #0000)'}, {image: photo.png}]"
+    tide = "tide: {hidden: true, height: 30px, background: '#f4a259'}"
+    rows = _ROWS.replace("upper: {", f"{tide}, upper: {{{night}, ")
+    looks = _LOOKS.format(change).replace("rows: {", "rows: {tide: {hidden: false}, ")
+    plan = make_plan(plan_text(header=rows + looks, sections=_SECTIONS))
     assert [item.found for item in rl.prove(plan, engines="chromium").views] == [()]
 
 

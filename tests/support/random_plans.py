@@ -194,9 +194,13 @@ class PlanMaker:
             changed: Entry = {"lower": {"height": self._length(30, 80)} | self._row()}
             changed["upper"] = self._one([{"hidden": True}, self._row()])
             look["rows"] = changed
+        if self._often(0.2):
+            header["rows"]["upper"]["hidden"] = True
+            list(header["looks"].values())[-1]["rows"]["upper"]["hidden"] = False
 
     def _row(self) -> Entry:
         return self._some(
+            layers=(0.15, self._backdrop()),
             background=(0.6, self._one([*_COLORS, "rgb(20 30 60 / .5)"])),
             color=(0.4, self._one(_COLORS)),
             border=(0.3, "2px solid #a03020"),

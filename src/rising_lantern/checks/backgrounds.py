@@ -112,6 +112,7 @@ def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     header=need.header,
                     look=need.look,
                     part=need.part,
+                    row=need.row,
                 ),
                 path=need.path,
                 measured=need.enlargement,

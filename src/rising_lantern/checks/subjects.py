@@ -25,6 +25,7 @@ class Subject:
         header: The name of the header. With a section too, what of that covers the header.
         look: The name of one of its looks.
         part: The name of one of its parts.
+        row: The name of one of its rows, whose layer it is.
 
     ``str(subject)`` is what messages say and what the patterns of ``silence`` are held against.
     """
@@ -37,6 +38,7 @@ class Subject:
     header: str | None = None
     look: str | None = None
     part: str | None = None
+    row: str | None = None
 
     def __str__(self) -> str:
         if self.header is not None:
@@ -57,7 +59,8 @@ class Subject:
         if self.part is not None:
             return f"{header}, {self.part} in {self.look}"
         if self.layer is not None:
-            return f"{header}, layer {self.layer} in {self.look}"
+            row = f"{self.row}, " if self.row else ""
+            return f"{header}, {row}layer {self.layer} in {self.look}"
         return header if self.look is None else f"{header}, look {self.look}"
 
     def path(self, page: str) -> tuple[Key, ...]:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from itertools import permutations
 
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.headers import Declared, HeaderWriter, gradient_fills, layer_sets
+from rising_lantern.exports.headers import Declared, HeaderWriter, backdrops_of, gradient_fills
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Declarations, KeyFrames, Rule, Statement
 from rising_lantern.exports.sources import HeaderSource
@@ -110,7 +110,7 @@ class ChangeWriter:
             return
         armed = f"{root}[data-fades]"
         kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
-        kinds += ["backdrop"] if layer_sets(box) else []
+        kinds += ["backdrop"] if backdrops_of(box) else []
         kinds[1:1] = ["row"] if entry.rows else []
         inner = ", ".join(
             self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:]
@@ -220,12 +220,17 @@ class ChangeWriter:
             yield Rule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
             yield Rule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
         box = self.header.box
-        mixed = {"fill": gradient_fills(box).values(), "backdrop": layer_sets(box).values()}
-        for kind, groups in mixed.items():
-            for index, looks in enumerate(groups, 1):
-                if (before in looks) != (look in looks):
-                    shown = f"{here} {self.naming.kind(kind)}:nth-child({index})"
-                    yield Rule(shown, self._paused(coming if look in looks else leaving, change))
+        fills = enumerate(gradient_fills(box).values(), 1)
+        mixed = [
+            (f" {self.naming.kind('fill')}:nth-child({index})", looks) for index, looks in fills
+        ]
+        for row, sets in backdrops_of(box).items():
+            groups = enumerate(sets.values(), 1)
+            mixed += [(self.writer.backdrop(row, index), looks) for index, looks in groups]
+        for inner, looks in mixed:
+            if (before in looks) != (look in looks):
+                way = self._paused(coming if look in looks else leaving, change)
+                yield Rule(f"{here}{inner}", way)
 
     def _paused(self, name: str, change: Blend) -> dict[str, str]:
         share = f"var({self.naming.variable('progress')}, 1)"

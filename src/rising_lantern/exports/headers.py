@@ -52,13 +52,21 @@ def images_of(header: HeaderSource, name: str) -> dict[str, list[str]]:
     return looks_of
 
 
-def layer_sets(header: HeaderBox) -> dict[Layers, list[str]]:
-    """The pictures and fills behind the parts of a header, each set with the looks that have it."""
-    sets: dict[Layers, list[str]] = {}
+def backdrops_of(header: HeaderBox) -> dict[str | None, dict[Layers, list[str]]]:
+    """The pictures and fills behind the parts of a header, and those of its rows.
+
+    Returns:
+        By the name of the row, or None for the header itself: each set of them, with the looks
+        that have it. Nothing for what has none.
+    """
+    found: dict[str | None, dict[Layers, list[str]]] = {}
     for look in header.looks:
-        if look.layers:
-            sets.setdefault(look.layers, []).append(look.name)
-    return sets
+        own: dict[str | None, Layers] = {None: look.layers}
+        own |= {name: row.layers[0] for name, row in look.rows.items()}
+        for row, layers in own.items():
+            if layers:
+                found.setdefault(row, {}).setdefault(layers, []).append(look.name)
+    return found
 
 
 @dataclass(frozen=True)
@@ -212,8 +220,11 @@ class HeaderWriter:
         given = {name for name, change in entry.look(look).rows.items() if change.height}
         heights = [
             self.naming.use(*([look] if name in given else []), "row", name, "height")
-            for name in entry.row_heights(look)
+            for name in entry.rows
+            if not entry.row_in(look, name).hidden
         ]
+        if not heights:
+            return "0px"
         return heights[0] if len(heights) == 1 else f"calc({added(heights, bare=True)})"
 
     def _part_numbers(self, part: Part) -> dict[str, str]:
@@ -280,6 +291,11 @@ class HeaderWriter:
         holder = self.row(row) if row else " > [data-row]" if self.header.entry.rows else ""
         return f"{holder} > {self.naming.kind('side')}"
 
+    def backdrop(self, row: str | None, number_: int) -> str:
+        """The selector of a set of pictures and fills of a row or the header, within the header."""
+        boxes = f" > {self.naming.kind('backdrops')} > {self.naming.kind('backdrop')}"
+        return f"{self.row(row) if row else ''}{boxes}:nth-child({number_})"
+
     def part(self, name: str) -> str:
         """The selector of a part, within the header."""
         return of_site(self.header.entry.parts[name].selector, f'[data-part="{name}"]')
@@ -317,13 +333,14 @@ class HeaderWriter:
 
     def _layer_rules(self, root: str) -> Iterator[Statement]:
         """The pictures and fills behind the parts, each set of them in a box of its own."""
-        for index, (layers, looks) in enumerate(layer_sets(self.header.box).items(), 1):
-            inner = f"{self.naming.kind('backdrop')}:nth-child({index})"
-            for place, layer in enumerate(layers):
-                here = f"{root} {self.both} {inner} > [data-layer='{place}']"
-                yield Rule(here, self._layer(layer))
-            drawn = ", ".join(f"{root} {self._drawn(look)} {inner}" for look in looks)
-            yield Rule(drawn, {"opacity": "1"})
+        for row, sets in backdrops_of(self.header.box).items():
+            for index, (layers, looks) in enumerate(sets.items(), 1):
+                inner = self.backdrop(row, index)
+                for place, layer in enumerate(layers):
+                    here = f"{root} {self.both}{inner} > [data-layer='{place}']"
+                    yield Rule(here, self._layer(layer))
+                drawn = ", ".join(f"{root} {self._drawn(look)}{inner}" for look in looks)
+                yield Rule(drawn, {"opacity": "1"})
 
     def _layer(self, layer: HeaderLayer) -> dict[str, str]:
         """What one picture or fill behind the parts declares."""
@@ -366,7 +383,7 @@ class HeaderWriter:
             declared[self.side()] = {"left": padding, "right": padding}
         for name in entry.rows:
             declared[self.row(name)] = self._row_declared(look, name)
-            inset = own.row(name).padding or entry.rows[name].padding
+            inset = entry.row_in(look, name).padding
             room = inset.css() if inset else padding
             declared[self.side(name)] = {"left": room, "right": room}
         for name, part in entry.parts.items():
@@ -413,24 +430,22 @@ class HeaderWriter:
     def _row_declared(self, look: str, name: str) -> dict[str, str]:
         """What one look declares of one row."""
         entry, box = self.header.entry, self.header.box
-        own, changes = entry.rows[name], [entry.look(item).row(name) for item in box.look_names]
-        change = entry.look(look).row(name)
-        height = self.naming.use(*([look] if change.height else []), "row", name, "height")
-        declarations = {"height": "0px" if change.hidden else height}
-        if own.background or any(item.background for item in changes):
-            fill = change.background or own.background or TRANSPARENT
-            declarations["background-color"] = self.palette.color(fill)
-        if own.color or any(item.color for item in changes):
-            text = change.color or own.color or entry.look(look).color or entry.color
+        row, rows = entry.row_in(look, name), [entry.row_in(item, name) for item in box.look_names]
+        given = [look] if entry.look(look).row(name).height else []
+        height = self.naming.use(*given, "row", name, "height")
+        declarations = {"height": "0px" if row.hidden else height}
+        if any(item.background for item in rows):
+            declarations["background-color"] = self.palette.color(row.background or TRANSPARENT)
+        if any(item.color for item in rows):
+            text = row.color or entry.look(look).color or entry.color
             declarations["color"] = self.palette.color(text)
-        if own.border or any(item.border for item in changes):
-            border = change.border or own.border
-            declarations["border"] = self.palette.border(border)
-            if change.hidden and border:
+        if any(item.border for item in rows):
+            declarations["border"] = self.palette.border(row.border)
+            if row.hidden and row.border:
                 # Its colour stays, so that the border leaves as it is.
-                declarations["border"] = f"0px solid {self.palette.color(border.color)}"
-        if any(item.hidden for item in changes):
-            declarations["visibility"] = "hidden" if change.hidden else "inherit"
+                declarations["border"] = f"0px solid {self.palette.color(row.border.color)}"
+        if any(item.hidden for item in rows):
+            declarations["visibility"] = "hidden" if row.hidden else "inherit"
         return declarations
 
     def _part_declared(self, look: str, name: str, part: Part) -> dict[str, str]:

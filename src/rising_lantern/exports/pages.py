@@ -13,7 +13,7 @@ import jinja2
 from markupsafe import Markup
 
 from rising_lantern.exports.content import kind_of
-from rising_lantern.exports.headers import gradient_fills, images_of, layer_sets
+from rising_lantern.exports.headers import backdrops_of, gradient_fills, images_of
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
@@ -130,14 +130,16 @@ class Markups:
         return {
             "name": name,
             "rows": [
-                {"name": row, "sides": self._sides(shown, row)}
+                {
+                    "name": row,
+                    "sides": self._sides(shown, row),
+                    "backdrops": _backdrops(shown.values(), row),
+                }
                 for row in dict.fromkeys(row for item in shown.values() for row in item.entry.rows)
             ],
             "sides": self._sides(shown, None),
             "fills": max(len(gradient_fills(header.box)) for header in shown.values()),
-            "backdrops": _most(
-                [len(layers) for layers in layer_sets(header.box)] for header in shown.values()
-            ),
+            "backdrops": _backdrops(shown.values(), None),
             "arrivals": [look.name for look in some.box.looks if look.arrive],
             "inside": some.box.home,
             "at_first": at_first,
@@ -407,8 +409,9 @@ def _reaches_edges(document: Document) -> bool:
     return any(viewport.safe_area for viewport in document.viewports.values())
 
 
-def _most(counts: Iterable[list[int]]) -> list[int]:
-    """How many layers each set has at most on any screen."""
+def _backdrops(headers: Iterable[HeaderSource], row: str | None) -> list[int]:
+    """How many layers each set of a header, or of a row of it, has at most on any screen."""
+    counts = [map(len, backdrops_of(header.box).get(row, {})) for header in headers]
     return [max(column) for column in zip_longest(*counts, fillvalue=0)]
 
 

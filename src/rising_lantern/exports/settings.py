@@ -193,22 +193,23 @@ def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
 def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     """The rows of a header in a look."""
     entry = header.entry
-    for name, row in entry.rows.items():
-        change, what = entry.look(look).row(name), f"{thing}, row {name}"
-        if change.hidden:
+    for name in entry.rows:
+        row, what = entry.row_in(look, name), f"{thing}, row {name}"
+        if row.hidden:
             yield what, look, "shown", "no"
             continue
-        yield what, look, "height", _length(change.height or row.height, "of the screen's height")
-        fill, ink = change.background or row.background, change.color or row.color
-        if fill:
-            yield what, look, "background", color_words(fill)
-        if ink:
-            yield what, look, "text colour", color_words(ink)
-        border, padding = change.border or row.border, change.padding or row.padding
-        if border:
-            yield what, look, "border", _border(border)
-        if padding:
-            yield what, look, "padding left and right", padding.css()
+        yield what, look, "height", _length(row.height, "of the screen's height")
+        if row.background:
+            yield what, look, "background", color_words(row.background)
+        if row.color:
+            yield what, look, "text colour", color_words(row.color)
+        if row.border:
+            yield what, look, "border", _border(row.border)
+        if row.padding:
+            yield what, look, "padding left and right", row.padding.css()
+        for index, layer in enumerate(row.layers):
+            for item, _, setting, words in _shown(f"{what}, layer {index + 1}", layer):
+                yield item, look, setting, words
 
 
 def _border(border: Border) -> str:

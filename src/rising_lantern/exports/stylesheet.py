@@ -14,7 +14,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.exports.changes import header_statements, needs_shares, shared_frames
 from rising_lantern.exports.content import shared_rules
 from rising_lantern.exports.flow import FlowLengths
-from rising_lantern.exports.headers import HeaderWriter, layer_sets
+from rising_lantern.exports.headers import HeaderWriter, backdrops_of
 from rising_lantern.exports.media import ScreenRange, merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
@@ -131,7 +131,7 @@ class SheetWriter:
         if any(source.box.script.direction == "rtl" for source in sources):
             yield from _right_to_left(self.naming)
         headers = [source.header for source in sources if source.header]
-        if any(layer_sets(header.box) for header in headers):
+        if any(backdrops_of(header.box) for header in headers):
             yield from _backdrops(self.naming)
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)

@@ -9,7 +9,7 @@ from typing import Any
 
 from rising_lantern.errors import shortened
 from rising_lantern.layout.header_layers import layer_box
-from rising_lantern.layout.headers import LookBox
+from rising_lantern.layout.headers import Layers, LookBox
 from rising_lantern.layout.items import FigureBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
@@ -29,6 +29,7 @@ class Need:
         layer: The layer, by its index from the topmost.
         header: The header that it is a part of; or None.
         look: The look in which it is.
+        row: The row of the header that it is a layer of; None for the header itself.
         part: The part.
         words: What it shows, where it is among the content of the section.
         needed: Width and height in device pixels at which it is as sharp as the screen.
@@ -45,6 +46,7 @@ class Need:
     layer: int | None = None
     header: str | None = None
     look: str | None = None
+    row: str | None = None
     part: str | None = None
     words: str = ""
 
@@ -62,7 +64,7 @@ class Need:
             return f'{self.section}, "{shortened(self.words)}"'
         if self.header is None:
             return f"{self.section}, layer {self.layer}"
-        what = self.part or f"layer {self.layer}"
+        what = self.part or (f"{self.row}, " if self.row else "") + f"layer {self.layer}"
         return f"{self.header}, {what} in {self.look}"
 
     @property
@@ -119,12 +121,20 @@ def _of_look(
     """The pictures of a header in a look: where each is, its name, and how large it is drawn."""
     header = page.header.name if page.header else ""
     here = {"header": header, "look": look.name}
-    for index, layer in enumerate(look.layers):
-        if layer.name is not None:
-            inner = look.width - 2 * look.border, look.height - 2 * look.border
-            box = layer_box(layer, inner[0], inner[1], page.screen)
-            path = ("headers", header, "layers", index)
-            yield {**here, "path": path, "layer": index}, layer.name, box.size
+    sets: list[tuple[str | None, Layers, float, float]] = [
+        (None, look.layers, look.height, look.border)
+    ]
+    sets += [
+        (name, row.layers[0], row.height, row.border)
+        for name, row in look.rows.items()
+        if row.height > 0
+    ]
+    for row_name, layers, height, border in sets:
+        for index, layer in enumerate(layers):
+            if layer.name is not None:
+                box = layer_box(layer, look.width - 2 * border, height - 2 * border, page.screen)
+                place = {**here, "path": layer.path, "row": row_name, "layer": index}
+                yield place, layer.name, box.size
     for name, style in look.styles.items():
         if style.images:
             place = {**here, "path": ("headers", header, "parts", name), "part": name}

@@ -12,7 +12,8 @@ from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.content import Materials, flowing_height
 from rising_lantern.layout.flow import Flow
 from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
-from rising_lantern.layout.headers import HeaderBox, Surroundings, lay_out_header
+from rising_lantern.layout.header_looks import Surroundings, lay_out_header
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import Instant, LayerBox, SectionBox, Setting, lay_out_section

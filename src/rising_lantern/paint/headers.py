@@ -16,7 +16,7 @@ from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.header_layers import layer_box
-from rising_lantern.layout.headers import PartBox, Row
+from rising_lantern.layout.headers import PartBox, Row, RowStyle
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer
 from rising_lantern.paint.patches import Patch, patches_of
@@ -73,23 +73,27 @@ class HeaderPatches:
         canvas = _filled(state, right - left, self._rows, screen.basis())
         if state.border:
             paint_border(canvas, whole_px(state.border), state.edge)
-        if state.is_layered:
-            self._paint_layers(canvas)
+        self._paint_layers(canvas, state)
         for row in state.stretches.values():
             self._paint_row(canvas, row)
         return patches_of(self._faded(canvas), 0, left)
 
-    def _paint_layers(self, canvas: Bytes) -> None:
-        """Lay its pictures and fills over its background, in shares that add up."""
+    def _paint_layers(self, canvas: Bytes, of: HeaderState | RowStyle) -> None:
+        """Lay pictures and fills over the background of the header or a row.
+
+        Args:
+            canvas: All rows of pixels that it takes up.
+            of: The header or the row: its sets of pictures and fills, in shares that add up.
+        """
         state, screen = self.state, self.state.header.screen
-        edge = whole_px(state.border)
+        edge = whole_px(of.border)
         left = whole_px(state.left) + edge
-        size = max(state.width - 2 * edge, 0.0), max(state.height - 2 * edge, 0.0)
+        size = max(state.width - 2 * edge, 0.0), max(of.height - 2 * edge, 0.0)
         rows, columns = len(canvas) - 2 * edge, whole_px(size[0])
-        if rows <= 0 or columns <= 0:
+        if rows <= 0 or columns <= 0 or not any(of.layers):
             return
         total = np.full((1, 1, 1), 0.5, dtype=np.float32)
-        for layers, share in zip(state.layers, state.layer_shares, strict=True):
+        for layers, share in zip(of.layers, of.layer_shares, strict=True):
             own = np.zeros((rows, columns, 4), dtype=np.uint8)
             for layer in reversed(layers):
                 paint_layer(own, layer_box(layer, *size, screen), screen.basis())
@@ -109,6 +113,7 @@ class HeaderPatches:
         if rows.size:
             paint_color(rows, row.style.fill)
             paint_border(rows, whole_px(row.style.border), row.style.edge)
+            self._paint_layers(rows, row.style)
 
     @cached_property
     def parts(self) -> tuple[Patch, ...]:

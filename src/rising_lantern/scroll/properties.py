@@ -40,11 +40,15 @@ def values_of(state: HeaderState, *, plain: bool) -> Values:
             (_FILL, fill): share for fill, share in zip(state.fills, state.shares, strict=True)
         }
     values |= {
-        (_LAYERS, layers): share
+        (_LAYERS, None, layers): share
         for layers, share in zip(state.layers, state.layer_shares, strict=True)
     }
     for name, row in state.rows.items():
         values |= {(_ROW, name, of): _free(getattr(row, of)) for of in _OF_ROWS}
+        values |= {
+            (_LAYERS, name, layers): share
+            for layers, share in zip(row.layers, row.layer_shares, strict=True)
+        }
     for name, style in state.styles.items():
         values |= {(name, of): _free(getattr(style, of)) for of in _OF_PARTS}
         values |= {
@@ -59,7 +63,6 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
     plain = {name: _seen(values[name,]) for name in _PLAIN}
     plain["border"] = snapped_width(plain["border"])
     fills: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == _FILL}
-    layers: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == _LAYERS}
     if ("background",) in values:
         fills = {_seen(values["background",]): 1.0}
     styles = {name: _style(style, name, values) for name, style in state.styles.items()}
@@ -69,8 +72,7 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
         complete=None,
         fills=tuple(fills),
         shares=tuple(fills.values()),
-        layers=tuple(layers),
-        layer_shares=tuple(layers.values()),
+        **_layers(None, values),
         rows={name: _row(row, name, values) for name, row in state.rows.items()},
         styles=styles,
     )
@@ -79,7 +81,13 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
 def _row(row: RowStyle, name: str, values: Values) -> RowStyle:
     own = {of: _seen(values[_ROW, name, of]) for of in _OF_ROWS}
     own["border"] = snapped_width(own["border"])
-    return replace(row, **own)
+    return replace(row, **own, **_layers(name, values))
+
+
+def _layers(row: str | None, values: Values) -> dict[str, Any]:
+    """The pictures and fills of a row, or of the header itself, in their shares."""
+    mixed = {key[2]: share for key, share in values.items() if key[:2] == (_LAYERS, row)}
+    return {"layers": tuple(mixed), "layer_shares": tuple(mixed.values())}
 
 
 def _style(style: PartStyle, name: str, values: Values) -> PartStyle:

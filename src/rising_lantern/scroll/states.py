@@ -99,8 +99,8 @@ class HeaderState(Shape):
 
     @property
     def is_layered(self) -> bool:
-        """Whether it has any pictures or fills over its background."""
-        return any(self.layers)
+        """Whether it has any pictures or fills over its background, or over that of a row."""
+        return any(map(any, (self.layers, *(row.layers for row in self.rows.values()))))
 
     @property
     def opaque_color(self) -> Color | None:
@@ -165,11 +165,7 @@ def between_looks(
     if arrive == "fade":
         return replace(second, opacity=min(max(progress, 0.0), 1.0), below=first)
     fills, shares = _mix_fills(first, second, progress)
-    layers, layer_shares = _mix_shares(
-        dict(zip(first.layers, first.layer_shares, strict=True)),
-        dict(zip(second.layers, second.layer_shares, strict=True)),
-        min(max(progress, 0.0), 1.0),
-    )
+    layers, layer_shares = _mix_layers(first, second, progress)
     return HeaderState(
         header=second.header,
         complete=None,
@@ -197,9 +193,12 @@ def between_looks(
 
 def _mix_row(first: RowStyle, second: RowStyle, progress: float) -> RowStyle:
     """A row between two looks."""
+    layers, shares = _mix_layers(first, second, progress)
     return RowStyle(
         height=max(between(first.height, second.height, progress), 0.0),
         fill=mix(first.fill, second.fill, progress),
+        layers=layers,
+        layer_shares=shares,
         padding=max(between(first.padding, second.padding, progress), 0.0),
         border=snapped_width(between(first.border, second.border, progress)),
         edge=mix(first.edge, second.edge, progress),
@@ -218,6 +217,17 @@ def _mix_fills(
     return _mix_shares(
         dict(zip(first.fills, first.shares, strict=True)),
         dict(zip(second.fills, second.shares, strict=True)),
+        min(max(progress, 0.0), 1.0),
+    )
+
+
+def _mix_layers(
+    first: HeaderState | RowStyle, second: HeaderState | RowStyle, progress: float
+) -> tuple[tuple[Layers, ...], tuple[float, ...]]:
+    """Sets of pictures and fills are both there, in shares that add up."""
+    return _mix_shares(
+        dict(zip(first.layers, first.layer_shares, strict=True)),
+        dict(zip(second.layers, second.layer_shares, strict=True)),
         min(max(progress, 0.0), 1.0),
     )
 

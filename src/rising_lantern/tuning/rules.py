@@ -200,7 +200,7 @@ def _shared_color(case: Case) -> tuple[_Path, Color]:
     """The colour that a part has in common with others, that of its row or the look's."""
     row = case.box.parts[case.part_name].row
     if row is not None:
-        own = case.look.row(row).color or case.header.rows[row].color
+        own = case.header.row_in(case.worst.subject.look or "", row).color
         if own:
             return (*case.look_path, "rows", row, "color"), own
     return (*case.look_path, "color"), case.look.color or case.header.color

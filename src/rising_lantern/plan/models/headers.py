@@ -105,8 +105,15 @@ class Part(Entry):
 class HeaderRow(Entry):
     """A horizontal part of a header, as wide as it; the first row is on top."""
 
+    hidden: Flag = key("Whether it is left out, with its parts.", True, default_factory=bool)
     height: Extent = key("Its height; the header is as high as all of its rows.", "36px")
     background: ColorValue | None = key("Its colour, over the header's.", "#16213e", None)
+    layers: tuple[Layer, ...] = key(
+        "Pictures and fills over its colour, topmost first, as a header has them.",
+        [{"fill": "#0008"}],
+        (),
+        max_length=_MOST_LAYERS,
+    )
     color: ColorValue | None = key("Colour of its texts; by default the header's.", "#fdf6e3", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     padding: Extent | None = key(
@@ -120,6 +127,12 @@ class RowLook(Entry):
     hidden: Flag | None = key("Whether it is left out, with its parts.", True, None)
     height: Extent | None = key("Another height.", "28px", None)
     background: ColorValue | None = key("Another colour.", "#fdf6e3", None)
+    layers: tuple[Layer, ...] | None = key(
+        "Other pictures and fills, in place of the row's.",
+        [{"fill": "#0008"}],
+        None,
+        max_length=_MOST_LAYERS,
+    )
     color: ColorValue | None = key("Another colour of its texts.", "#16213e", None)
     border: BorderValue | None = key("Another border.", "1px solid #fdf6e3", None)
     padding: Extent | None = key("Another padding.", "12px", None)
@@ -310,7 +323,9 @@ class Header(Entry):
 
     def _check_layers(self) -> None:
         looks = self.looks.values()
-        for layer in (*self.layers, *(item for look in looks for item in look.layers or ())):
+        owners: list[Header | HeaderRow | Look | RowLook] = [self, *self.rows.values(), *looks]
+        owners += [row for look in looks for row in look.rows.values()]
+        for layer in (item for owner in owners for item in owner.layers or ()):
             extra = sorted(layer.model_fields_set - _LAYER_KEYS)
             if extra:
                 problem = f"a layer of a header has {quoted(extra[0].rstrip('_'))}"
@@ -416,17 +431,15 @@ class Header(Entry):
         """Its height in a look: that of all rows that it shows, where it has any."""
         if not self.rows:
             return self.look(look).height or self.height
-        heights = [height.css() for height in self.row_heights(look).values()]
+        rows = [self.row_in(look, name) for name in self.rows]
+        heights = [row.height.css() for row in rows if not row.hidden]
         return parse_length(f"calc({' + '.join(['0px', *heights])})")
 
-    def row_heights(self, look: str) -> dict[str, Length]:
-        """The heights of the rows that it shows in a look, by name."""
-        changes = {name: self.look(look).row(name) for name in self.rows}
-        return {
-            name: changes[name].height or row.height
-            for name, row in self.rows.items()
-            if not changes[name].hidden
-        }
+    def row_in(self, look: str, name: str) -> HeaderRow:
+        """A row as it is in a look: what the look changes, over its own values."""
+        change = self.look(look).row(name)
+        changed = {of: value for of, value in change if value is not None}
+        return self.rows[name].model_copy(update=changed)
 
     def layers_in(self, look: str) -> tuple[Layer, ...]:
         """Its pictures and fills in a look, the topmost first."""

@@ -14,7 +14,7 @@ from rising_lantern.plan.files.videos import find_video
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
-from rising_lantern.plan.models.headers import Header
+from rising_lantern.plan.models.headers import Header, Look
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.thresholds import Threshold
 from rising_lantern.plan.text.conditions import CONDITION
@@ -173,14 +173,15 @@ def _layer_pictures(here: _Path, layer: Layer) -> Iterator[tuple[_Path, str]]:
 
 
 def _header_pictures(name: str, header: Header) -> Iterator[tuple[_Path, str]]:
-    owners: list[tuple[_Path, tuple[Layer, ...]]] = [(("headers", name), header.layers)]
+    owners: list[tuple[_Path, Header | Look]] = [(("headers", name), header)]
     owners += [
-        (("headers", name, "looks", look_name), look.layers or ())
-        for look_name, look in header.looks.items()
+        (("headers", name, "looks", look_name), look) for look_name, look in header.looks.items()
     ]
-    for owner, layers in owners:
-        for index, layer in enumerate(layers):
-            yield from _layer_pictures((*owner, "layers", index), layer)
+    for owner, entry in owners:
+        rows = [((*owner, "rows", row_name), row) for row_name, row in entry.rows.items()]
+        for path, one in [(owner, entry), *rows]:
+            for index, layer in enumerate(one.layers or ()):
+                yield from _layer_pictures((*path, "layers", index), layer)
     for part_name, part in header.parts.items():
         if part.image is not None:
             yield ("headers", name, "parts", part_name, "image"), part.image
