@@ -156,6 +156,9 @@ class PlanMaker:
             blur=(0.15, "6px"),
         )
         header |= {"under": {"dark": "a", "light": "b"}} if by_tone else {}
+        if position not in _FLOW and self._often(0.15):
+            # Where the flow followed it, browsers would keep the reader's place in whole px.
+            header |= {"height": "auto", "padding": self._one(["12px 30px", "3vw", "20px"])}
         self._turned(header)
         if self._often(0.25):
             self._in_rows(header)
@@ -183,7 +186,7 @@ class PlanMaker:
         header.pop("height")
         header.pop("border", None)
         header["rows"] = {
-            "upper": {"height": self._length(20, 50)} | self._row(),
+            "upper": {"height": self._one([self._length(20, 50), "auto"])} | self._row(),
             "lower": {"height": self._length(40, 90)} | self._row(),
         }
         for part in header["parts"].values():

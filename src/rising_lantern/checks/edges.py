@@ -12,7 +12,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.layout.sections import SectionBox
-from rising_lantern.plan.models.pages import Auto
+from rising_lantern.plan.models.base import Auto
 
 _HAIR = 1e-3  # of a px of the device
 _GRID = 4  # CSS px: whole at pixel ratios of 1, 1.25, 1.5 and 2

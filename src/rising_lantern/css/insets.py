@@ -6,11 +6,12 @@ from dataclasses import dataclass
 
 from rising_lantern.css.length_parsing import extent_from
 from rising_lantern.css.lengths import Length
-from rising_lantern.css.syntax import Components
+from rising_lantern.css.syntax import Components, CssError
 from rising_lantern.errors import quoted
 
 _REMEDY = "write one to four lengths, such as 72px or 72px 6vw"
 _SIDES = 4
+_PAIR = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,21 @@ class Insets:
                 break
             sides.pop()
         return " ".join(sides)
+
+
+def parse_pair(text: str) -> Insets:
+    """Parse a ``padding`` that is the same on opposite sides: one or two lengths.
+
+    Raises:
+        CssError: If the text is not a valid value.
+
+    >>> parse_pair("12px 40px").css()
+    '12px 40px'
+    """
+    if len(Components(text).tokens) > _PAIR:
+        remedy = "write one or two lengths: above and below, then left and right"
+        raise CssError(f"{quoted(text)} is not a padding of a header", remedy)
+    return parse_insets(text)
 
 
 def parse_insets(text: str) -> Insets:

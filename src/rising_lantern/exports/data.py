@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import Any
 
+from rising_lantern.exports.flow import height_of
 from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.motion import layer_data
 from rising_lantern.exports.sources import ContentSource, PageSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
-from rising_lantern.exports.values import extent
 from rising_lantern.plan.models.changes import Blend
 
 
@@ -111,7 +111,7 @@ def _steps(view: PageSource, writer: HeaderWriter) -> Iterator[list[str]]:
     ``reach`` counts from the header's lower edge: the middle of its first look is above that.
     """
     entry, box = writer.header.entry, writer.header.box
-    middle = extent(entry.height_in(box.look_names[0]))
+    middle = height_of(writer.header, box.look_names[0])
     current = ""
     for section in view.sections:
         tone = section.entry.tone
@@ -119,6 +119,6 @@ def _steps(view: PageSource, writer: HeaderWriter) -> Iterator[list[str]]:
         if not current:
             yield [name]
         elif name != current:
-            lower = extent(entry.height_in(current))
+            lower = height_of(writer.header, current)
             yield [name, f"reach {section.box.name} + calc({lower} - {middle} / 2)"]
         current = name

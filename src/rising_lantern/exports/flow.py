@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
+from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sources import HeaderSource, PageSource, SectionSource
 from rising_lantern.exports.values import extent
+from rising_lantern.layout.headers import LEADING
+from rising_lantern.plan.models.base import Auto
 
 SCREEN = "100vh"
 
@@ -29,10 +32,13 @@ class FlowLengths:
         header = self.page.header
         if header is None or header.entry.starts_under or header.box.home is not None:
             return "0px"
-        first = height_of(header, 0)
+        names = header.box.look_names
+        first = height_of(header, names[0])
         if not header.box.in_flow:
             return f"max({header.entry.top.css('vh')} + {first}, 0px)"
-        return first if header.entry.hold_space else height_of(header, header.box.standing(look))
+        if header.entry.hold_space:
+            return first
+        return height_of(header, names[header.box.standing(look)])
 
     def top(self, section: SectionSource) -> str:
         """A section's upper edge, from the first one's."""
@@ -83,9 +89,56 @@ class FlowLengths:
         return low, f"max(min({ends}, {self.height(section)}), {low})"
 
 
-def height_of(header: HeaderSource, look: int) -> str:
+def height_of(header: HeaderSource, look: str) -> str:
     """The height of a header in one of its looks, as CSS."""
-    return extent(header.entry.height_in(header.box.looks[look].name))
+    entry = header.entry
+    rows = [name for name in entry.rows if not entry.row_in(look, name).hidden]
+    if not entry.rows:
+        return _height(header, look, None)
+    heights = [_height(header, look, row) for row in rows]
+    return f"calc({added(heights, bare=True)})" if len(heights) > 1 else added(heights)
+
+
+def _height(header: HeaderSource, look: str, row: str | None) -> str:
+    height = header.entry.height_in(look, row)
+    if not isinstance(height, Auto):
+        return extent(height)
+
+    def given(part: str, key: str) -> str:
+        own, change = header.entry.parts[part], header.entry.look(look).part(part)
+        if key == "size":
+            return (change.size or own.size).css()
+        width = change.width or own.width
+        return width.css("vw") if width else f"{number(header.look(look).styles[part].width)}px"
+
+    return height_around(header, look, row, given)
+
+
+def height_around(
+    header: HeaderSource, look: str, row: str | None, length: Callable[[str, str], str]
+) -> str:
+    """The height of a header or a row around its parts, as CSS.
+
+    Args:
+        header: The header.
+        look: The look that it has.
+        row: The row; None for a header without rows.
+        length: Gives the ``size`` of a text or the ``width`` of a picture, by the part's name.
+    """
+    box = header.look(look)
+    heights = []
+    for name, style in box.styles.items():
+        if header.box.parts[name].row != row or style.hidden:
+            continue
+        if style.images:
+            shape = style.height / style.width if style.width else 0.0
+            heights.append(f"{length(name, 'width')} * {number(shape)}")
+        else:
+            heights.append(f"{length(name, 'size')} * {number(LEADING)}")
+    border = box.rows[row].border if row else box.border
+    room = f"2 * {header.entry.padding_in(look, row).top.css('vw')}"
+    highest = f"max({', '.join(heights)})" if len(heights) > 1 else "".join(heights) or "0px"
+    return f"calc({highest} + {room} + {number(2 * border)}px)"
 
 
 def added(lengths: Iterable[str], *, bare: bool = False) -> str:

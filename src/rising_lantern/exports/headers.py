@@ -12,13 +12,14 @@ from fractions import Fraction
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.flow import added
+from rising_lantern.exports.flow import added, height_around, height_of
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.values import Palette, extent, threshold
 from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
@@ -170,12 +171,12 @@ class HeaderWriter:
     # --- numbers -----------------------------------------------------------------------------
 
     def _numbers(self) -> dict[str, str]:
-        entry, box = self.header.entry, self.header.box
+        entry, first = self.header.entry, self.header.box.look_names[0]
         numbers = {
-            **{f"row-{name}-height": extent(row.height) for name, row in entry.rows.items()},
-            "height": self._height(box.look_names[0]) if entry.rows else extent(entry.height),
+            **{f"row-{name}-height": self._row_height(first, name) for name in entry.rows},
+            "height": self._height(first),
             "top": entry.top.css("vh"),
-            "padding": entry.padding.css(),
+            "padding": entry.padding.left.css(),
             "gap": entry.gap.css(),
         }
         for name, part in entry.parts.items():
@@ -188,9 +189,9 @@ class HeaderWriter:
                 "back": threshold(look.back) if look.back else None,
                 "blend": change.distance.css() if isinstance(change, Blend) else None,
                 "time": f"{number(change.duration_ms)}ms" if isinstance(change, Fade) else None,
-                "height": extent(look.height) if look.height else None,
-                "padding": look.padding.css() if look.padding else None,
                 **self._row_numbers(look_name),
+                "height": self._height(look_name) if self._has_own_height(look_name) else None,
+                "padding": look.padding.left.css() if look.padding else None,
                 "after": look.after.css("vh") if look.going else None,
             }
             if look_name == self.header.box.look_names[0] and not entry.under:
@@ -202,30 +203,58 @@ class HeaderWriter:
         return {self.naming.variable(key): value for key, value in numbers.items()}
 
     def _row_numbers(self, look: str) -> dict[str, str]:
-        """The heights of rows that are others in a look, and the header's own that follows."""
-        entry = self.header.entry
-        changed = {
-            f"row-{name}-height": extent(change.height)
-            for name, change in entry.look(look).rows.items()
-            if change.height
+        """The heights of rows that are others in a look than in the first."""
+        return {
+            f"row-{name}-height": self._row_height(look, name)
+            for name in self.header.entry.rows
+            if self._has_own_row(look, name)
         }
+
+    def _has_own_height(self, look: str) -> bool:
+        """Whether a look sets the header's height to something else than the first look has."""
         first = self.header.box.look_names[0]
-        if not entry.rows or (look != first and not entry.look(look).rows):
-            return changed
-        return changed | {"height": self._height(look)}
+        return look != first and self._height(look) != self._height(first)
+
+    def _has_own_row(self, look: str, row: str) -> bool:
+        """The same for the height of a row."""
+        first = self.header.box.look_names[0]
+        return look != first and self._row_height(look, row) != self._row_height(first, row)
 
     def _height(self, look: str) -> str:
-        """The height of a header with rows in a look: the sum of theirs."""
+        """The height of a header in a look; with rows it is the sum of theirs."""
         entry = self.header.entry
-        given = {name for name, change in entry.look(look).rows.items() if change.height}
+        if not entry.rows:
+            height = entry.height_in(look)
+            return self._around(look, None) if isinstance(height, Auto) else extent(height)
         heights = [
-            self.naming.use(*([look] if name in given else []), "row", name, "height")
+            self._row_number(look, name)
             for name in entry.rows
             if not entry.row_in(look, name).hidden
         ]
-        if not heights:
-            return "0px"
-        return heights[0] if len(heights) == 1 else f"calc({added(heights, bare=True)})"
+        if len(heights) == 1:
+            return heights[0]
+        return f"calc({added(heights, bare=True)})" if heights else "0px"
+
+    def _row_number(self, look: str, row: str) -> str:
+        """The custom property that has the height of a row in a look."""
+        given = [look] if self._has_own_row(look, row) else []
+        return self.naming.use(*given, "row", row, "height")
+
+    def _row_height(self, look: str, row: str) -> str:
+        height = self.header.entry.height_in(look, row)
+        return self._around(look, row) if isinstance(height, Auto) else extent(height)
+
+    def _around(self, look: str, row: str | None) -> str:
+        """The height of a row or the header around its parts."""
+        change = self.header.entry.look(look)
+
+        def length(part: str, key: str) -> str:
+            given = getattr(change.part(part), key) is not None
+            if key == "width" and not self.header.entry.parts[part].width and not given:
+                return f"{number(self.header.look(look).styles[part].width)}px"
+            return self.naming.use(*((look, part) if given else (part,)), key)
+
+        return height_around(self.header, look, row, length)
 
     def _part_numbers(self, part: Part) -> dict[str, str]:
         if part.text is not None:
@@ -260,7 +289,7 @@ class HeaderWriter:
     def page_rules(self, page: str) -> Iterator[Statement]:
         """What the header does to the page that it is on, whose selector is given."""
         entry, box = self.header.entry, self.header.box
-        top, height = entry.top.css("vh"), extent(entry.height_in(box.look_names[0]))
+        top, height = entry.top.css("vh"), height_of(self.header, box.look_names[0])
         if not box.in_flow and not entry.starts_under:
             room = height if top in {"0px", "0vh"} else f"max({top} + {height}, 0px)"
             yield Rule(page, {"padding-top": room})
@@ -271,7 +300,7 @@ class HeaderWriter:
         outer = f":root:has({page})"
         document: dict[str, str] = {}
         if stays:
-            covered = extent(entry.height_in(last))
+            covered = height_of(self.header, last)
             document["scroll-padding-top"] = (
                 covered if top in {"0px", "0vh"} else f"calc({top} + {covered})"
             )
@@ -384,7 +413,7 @@ class HeaderWriter:
         for name in entry.rows:
             declared[self.row(name)] = self._row_declared(look, name)
             inset = entry.row_in(look, name).padding
-            room = inset.css() if inset else padding
+            room = inset.left.css() if inset else padding
             declared[self.side(name)] = {"left": room, "right": room}
         for name, part in entry.parts.items():
             inner = f" {self.part(name)}"
@@ -399,9 +428,8 @@ class HeaderWriter:
         entry, box = self.header.entry, self.header.box
         look = entry.look(look_name)
         shadow = entry.shadow if look.shadow is None else look.shadow
-        own_height = look.height is not None or bool(look.rows)
-        height = self._number(look_name, "height", given=own_height)
-        fill = box.looks[box.look_names.index(look_name)].fill
+        height = self._number(look_name, "height", given=self._has_own_height(look_name))
+        fill = self.header.look(look_name).fill
         declarations = {"height": height}
         if not gradient_fills(box):
             declarations["background-color"] = self.palette.fill(fill)
@@ -416,8 +444,7 @@ class HeaderWriter:
             if entry.starts_under and box.home is None:
                 declarations["margin-bottom"] = f"calc(-1 * {height})"
             elif entry.hold_space:
-                first = entry.look(box.look_names[0])
-                held = self._number(box.look_names[0], "height", given=first.height is not None)
+                held = self.naming.use("height")
                 held_space = "0" if held == height else f"calc({held} - {height})"
                 declarations["margin-bottom"] = held_space
         return declarations
@@ -431,9 +458,8 @@ class HeaderWriter:
         """What one look declares of one row."""
         entry, box = self.header.entry, self.header.box
         row, rows = entry.row_in(look, name), [entry.row_in(item, name) for item in box.look_names]
-        given = [look] if entry.look(look).row(name).height else []
-        height = self.naming.use(*given, "row", name, "height")
-        declarations = {"height": "0px" if row.hidden else height}
+        height = "0px" if row.hidden else self._row_number(look, name)
+        declarations = {"height": height}
         if any(item.background for item in rows):
             declarations["background-color"] = self.palette.color(row.background or TRANSPARENT)
         if any(item.color for item in rows):
@@ -452,7 +478,7 @@ class HeaderWriter:
         """What one look declares of one part."""
         box, entry = self.header.box, self.header.entry
         change = entry.look(look).part(name)
-        style = box.looks[box.look_names.index(look)].styles[name]
+        style = self.header.look(look).styles[name]
         declarations: dict[str, str] = {}
         if part.text is not None:
             given = (look, name) if change.size else (name,)

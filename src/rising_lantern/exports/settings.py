@@ -16,11 +16,11 @@ from rising_lantern.css.numbers import number
 from rising_lantern.errors import RequestError
 from rising_lantern.exports.sources import HeaderSource, LayerSource, PageSource
 from rising_lantern.layout.headers import LookBox
+from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.layers import Layer, PathStop
-from rising_lantern.plan.models.pages import Auto
 from rising_lantern.scroll.switches import Switch, Switches
 
 NONE = "–"
@@ -175,8 +175,9 @@ def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     entry, own = header.entry, header.entry.look(look)
     yield thing, look, "background", _fill(own.background or entry.background)
     yield thing, look, "text colour", color_words(own.color or entry.color)
-    yield thing, look, "height", _length(entry.height_in(look), "of the screen's height")
-    yield thing, look, "padding left and right", (own.padding or entry.padding).css()
+    if not entry.rows:
+        yield thing, look, "height", _header_height(entry.height_in(look))
+    yield thing, look, "padding", entry.padding_in(look).css()
     shadow = entry.shadow if own.shadow is None else own.shadow
     for number_, item in enumerate(shadow, 1):
         words = f"{item.x.css()} right, {item.y.css()} down, {item.blur.css()} blur"
@@ -198,7 +199,7 @@ def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
         if row.hidden:
             yield what, look, "shown", "no"
             continue
-        yield what, look, "height", _length(row.height, "of the screen's height")
+        yield what, look, "height", _header_height(row.height)
         if row.background:
             yield what, look, "background", color_words(row.background)
         if row.color:
@@ -206,10 +207,16 @@ def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
         if row.border:
             yield what, look, "border", _border(row.border)
         if row.padding:
-            yield what, look, "padding left and right", row.padding.css()
+            yield what, look, "padding", row.padding.css()
         for index, layer in enumerate(row.layers):
             for item, _, setting, words in _shown(f"{what}, layer {index + 1}", layer):
                 yield item, look, setting, words
+
+
+def _header_height(height: Length | Auto) -> str:
+    if isinstance(height, Auto):
+        return "that of its parts and padding"
+    return _length(height, "of the screen's height")
 
 
 def _border(border: Border) -> str:
@@ -232,7 +239,7 @@ def _change(thing: str, look: str, change: Change) -> Iterator[_Row]:
 
 def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator[_Row]:
     header, look, name = of
-    style = header.box.looks[header.box.look_names.index(look)].styles[name]
+    style = header.look(look).styles[name]
     if style.hidden:
         yield thing, look, "hidden", "yes"
         return

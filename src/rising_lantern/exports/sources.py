@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.layout.content import flows_in
-from rising_lantern.layout.headers import HeaderBox
+from rising_lantern.layout.headers import HeaderBox, LookBox
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
@@ -85,6 +85,10 @@ class HeaderSource:
 
     box: HeaderBox
     entry: Header
+
+    def look(self, name: str) -> LookBox:
+        """One of its looks as it is laid out."""
+        return self.box.looks[self.box.look_names.index(name)]
 
 
 @dataclass(frozen=True, slots=True)

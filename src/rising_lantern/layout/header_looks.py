@@ -20,6 +20,7 @@ from rising_lantern.layout.headers import (
 )
 from rising_lantern.layout.screen import Screen, font_px
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
 
 
@@ -113,6 +114,15 @@ def _look(
     # A header that arrives is one of its own, on the screen wherever the first one lives.
     within = (0.0, float(screen.client_width)) if standing is not None else on.within
     left, width = _span(entry, screen, within)
+    styles = {
+        part_name: _part_style(part, look.part(part_name), _text_color(entry, part, name), on)
+        for part_name, part in entry.parts.items()
+    }
+    rows = {row: _row(header, entry, (name, row), styles, on) for row in entry.rows}
+    edge = border.used(tall) if border else 0.0
+    height = sum(row.height for row in rows.values())
+    if not rows:
+        height = _height(header, entry, (name, None), styles, edge)
     bare = LookBox(
         name=name,
         start=look.from_,
@@ -121,25 +131,22 @@ def _look(
         arrive=look.arrive,
         going=look.going,
         after=look.after.px(tall),
-        height=min(max(entry.height_in(name).px(tall), 0.0), MOST_HEADER_PX),
+        height=min(height, MOST_HEADER_PX),
         fill=look.background or entry.background,
         layers=_layers(header.name, entry, name, on),
         color=look.color or entry.color,
         shadow=tuple(
             shadow.used(tall) for shadow in (entry.shadow if look.shadow is None else look.shadow)
         ),
-        padding=(look.padding or entry.padding).px(wide),
-        border=border.used(tall) if border else 0.0,
+        padding=entry.padding_in(name).left.px(wide),
+        border=edge,
         edge=border.color if border else TRANSPARENT,
         blur=(look.blur or entry.blur).px(tall),
         left=left,
         width=width,
         standing=standing,
-        rows={row_name: _row(header.name, entry, name, row_name, on) for row_name in entry.rows},
-        styles={
-            part_name: _part_style(part, look.part(part_name), _text_color(entry, part, name), on)
-            for part_name, part in entry.parts.items()
-        },
+        rows=rows,
+        styles=styles,
         parts={},
     )
     return replace(bare, parts=header.place_parts(bare.styles, bare))
@@ -171,20 +178,55 @@ def _layers(
     )
 
 
-def _row(header: str, entry: Header, look: str, name: str, on: Surroundings) -> RowStyle:
-    screen, row = on.screen, entry.row_in(look, name)
+def _row(
+    header: HeaderBox,
+    entry: Header,
+    place: tuple[str, str],
+    styles: Mapping[str, PartStyle],
+    on: Surroundings,
+) -> RowStyle:
+    """The used values of a row in a look, both by their names."""
+    look, name = place
+    row = entry.row_in(look, name)
+    screen = on.screen
     tall, wide = screen.basis(whole=screen.large_height), screen.basis(whole=screen.client_width)
-    padding = row.padding or entry.look(look).padding or entry.padding
+    border = 0.0 if row.hidden or row.border is None else row.border.used(tall)
     return RowStyle(
-        height=0.0 if row.hidden else max(row.height.px(tall), 0.0),
+        height=0.0 if row.hidden else _height(header, entry, place, styles, border),
         fill=row.background or TRANSPARENT,
-        layers=(_layers(header, entry, look, on, name),),
+        layers=(_layers(header.name, entry, look, on, name),),
         layer_shares=(1.0,),
-        padding=padding.px(wide),
-        border=0.0 if row.hidden or row.border is None else row.border.used(tall),
+        padding=entry.padding_in(look, name).left.px(wide),
+        border=border,
         edge=row.border.color if row.border else TRANSPARENT,
         clips=any(entry.row_in(item, name).hidden for item in entry.looks or [look]),
     )
+
+
+def _height(
+    header: HeaderBox,
+    entry: Header,
+    place: tuple[str, str | None],
+    styles: Mapping[str, PartStyle],
+    border: float,
+) -> float:
+    """The height of a row in a look, or of a header without rows: its own, or around its parts."""
+    look, row = place
+    screen, height = header.screen, entry.height_in(look, row)
+    if not isinstance(height, Auto):
+        return max(height.px(screen.basis(whole=screen.large_height)), 0.0)
+    shown = [
+        styles[name]
+        for name, part in header.parts.items()
+        if part.row == row and not styles[name].hidden
+    ]
+    # It is a number of the style sheet, which does not follow the size of a reader's text.
+    heights = [
+        style.box_height if style.images else style.box_height / screen.text_scale
+        for style in shown
+    ]
+    room = entry.padding_in(look, row).top.px(screen.basis(whole=screen.client_width))
+    return max(heights, default=0.0) + 2 * (room + border)
 
 
 def _text_color(entry: Header, part: Part, look: str) -> Color:

@@ -25,7 +25,9 @@ Side = Literal["start", "center", "end"]
 Arrive = Literal["slide", "fade"]
 Going = Literal["down", "up"]
 
-_LEADING = 1.4
+LEADING = 1.4
+"""The height of a line of the texts of a header, in font sizes."""
+
 MOST_HEADER_PX = 16_384
 """The greatest height of a header, that of the largest screen."""
 
@@ -87,6 +89,11 @@ class PartStyle:
     hidden: bool = False
     own_color: Color | None = None
     tinted: bool = False
+
+    @property
+    def box_height(self) -> float:
+        """The height of its box: that of the picture, or of a line of its text."""
+        return self.height if self.images else self.size * LEADING
 
 
 @dataclass(frozen=True, slots=True)
@@ -425,13 +432,13 @@ def _part_box(part: HeaderPart, style: PartStyle, screen: Screen) -> PartBox:
     texts: list[TextBlock] = []
     left = 0.0
     for words in part.words:
-        block = set_text(words, Style(part.face, style.size, _LEADING), _UNBROKEN)
+        block = set_text(words, Style(part.face, style.size, LEADING), _UNBROKEN)
         texts.append(block.moved(left, 0.0))
         left += block.box.width + gap
     width = left - gap if texts else 0.0
     if part.face.is_rtl:
         texts = [text.moved(width - text.box.left - text.box.right, 0.0) for text in texts]
-    return PartBox(Box(0.0, 0.0, width, style.size * _LEADING), tuple(texts), style)
+    return PartBox(Box(0.0, 0.0, width, style.box_height), tuple(texts), style)
 
 
 def _moved(part: PartBox, left: float, top: float) -> PartBox:

@@ -26,10 +26,11 @@ from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.legibility.contrast import ink_of, is_shape
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
+from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
-from rising_lantern.plan.models.pages import Auto, Section
+from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.registry import Registry
 from rising_lantern.tuning.knobs import (

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from difflib import get_close_matches
+from enum import Enum
 from functools import lru_cache
 from typing import Annotated, Any, TypeVar
 
@@ -21,7 +22,7 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import Color, parse_color
-from rising_lantern.css.insets import Insets, parse_insets
+from rising_lantern.css.insets import Insets, parse_insets, parse_pair
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.selectors import Selector, parse_selector
@@ -240,11 +241,37 @@ AnyLength = Annotated[Length, css_value(parse_length, Length, "-20px")]
 Extent = Annotated[Length, css_value(parse_extent, Length, "320px")]
 """A length that is not negative."""
 
+
+class Auto(Enum):
+    """A height that follows from the content."""
+
+    AUTO = "auto"
+
+    def css(self) -> str:
+        """As CSS has it."""
+        return self.value
+
+
+def parse_height(text: str) -> Length | Auto:
+    """Parse a length that is not negative, or ``auto``.
+
+    Raises:
+        CssError: If it is neither.
+    """
+    return Auto.AUTO if text.strip().lower() == "auto" else parse_extent(text)
+
+
+HeightValue = Annotated[Length | Auto, css_value(parse_height, (Length, Auto), "100vh")]
+"""A height."""
+
 ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]
 """A colour of CSS Color 4, or the name of one of the plan's."""
 
 InsetsValue = Annotated[Insets, css_value(parse_insets, Insets, "72px 6vw")]
 """A padding."""
+
+PairValue = Annotated[Insets, css_value(parse_pair, Insets, "12px 40px")]
+"""A padding that is the same on opposite sides."""
 
 ShadowValue = Annotated[
     tuple[Shadow, ...], named_css_value(parse_shadows, tuple, "0 2px 12px #0003")

@@ -7,19 +7,23 @@ from typing import Annotated, Any, Literal, Self
 from pydantic import BeforeValidator, Field, model_validator
 
 from rising_lantern.css.colors import BLACK, TRANSPARENT
+from rising_lantern.css.insets import Insets
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, percent, px
 from rising_lantern.errors import listed, quoted
 from rising_lantern.plan.models.base import (
     AnyLength,
+    Auto,
     BorderValue,
     ColorValue,
     Entry,
     Extent,
     Flag,
     FontSize,
+    HeightValue,
     Name,
     Number,
+    PairValue,
     SelectorValue,
     ShadowValue,
     Weight,
@@ -106,7 +110,11 @@ class HeaderRow(Entry):
     """A horizontal part of a header, as wide as it; the first row is on top."""
 
     hidden: Flag = key("Whether it is left out, with its parts.", True, default_factory=bool)
-    height: Extent = key("Its height; the header is as high as all of its rows.", "36px")
+    height: HeightValue = key(
+        "Its height, or 'auto' for that of its parts and padding; the header is as high as all of "
+        "its rows.",
+        "36px",
+    )
     background: ColorValue | None = key("Its colour, over the header's.", "#16213e", None)
     layers: tuple[Layer, ...] = key(
         "Pictures and fills over its colour, topmost first, as a header has them.",
@@ -116,16 +124,14 @@ class HeaderRow(Entry):
     )
     color: ColorValue | None = key("Colour of its texts; by default the header's.", "#fdf6e3", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
-    padding: Extent | None = key(
-        "Padding on the left and right; by default the header's.", "20px", None
-    )
+    padding: PairValue | None = key("Its padding; by default the header's.", "20px", None)
 
 
 class RowLook(Entry):
     """What a look changes in one row."""
 
     hidden: Flag | None = key("Whether it is left out, with its parts.", True, None)
-    height: Extent | None = key("Another height.", "28px", None)
+    height: HeightValue | None = key("Another height.", "28px", None)
     background: ColorValue | None = key("Another colour.", "#fdf6e3", None)
     layers: tuple[Layer, ...] | None = key(
         "Other pictures and fills, in place of the row's.",
@@ -135,7 +141,7 @@ class RowLook(Entry):
     )
     color: ColorValue | None = key("Another colour of its texts.", "#16213e", None)
     border: BorderValue | None = key("Another border.", "1px solid #fdf6e3", None)
-    padding: Extent | None = key("Another padding.", "12px", None)
+    padding: PairValue | None = key("Another padding.", "12px", None)
 
 
 class PartLook(Entry):
@@ -183,8 +189,8 @@ class Look(Entry):
     )
     blur: Extent | None = key("Blur of what is behind it.", "12px", None)
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
-    height: Extent | None = key("Height of the header.", "64px", None)
-    padding: Extent | None = key("Padding on the left and right.", "20px", None)
+    height: HeightValue | None = key("Height of the header.", "64px", None)
+    padding: PairValue | None = key("Another padding.", "20px", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     shadow: ShadowValue | None = key("As CSS box-shadow.", "0 2px 12px #0003", None)
     rows: dict[Name, RowLook] = key("Changes to its rows.", {"upper": {"hidden": True}}, {})
@@ -241,13 +247,20 @@ class Header(Entry):
     top: AnyLength = key("Distance from the top of the screen.", "10px", px(0))
     z: Whole = key("As CSS z-index.", 20, 10, ge=-1_000_000, le=1_000_000)
     width: Extent = key("Width.", "1100px", percent(100))
-    height: Extent = key("Height.", "96px", px(80))
+    height: HeightValue = key(
+        "Height, or 'auto' for that of its parts and padding.", "96px", px(80)
+    )
     hold_space: Flag = key(
         "Whether the first look's height stays reserved in the flow, by a margin below.",
         True,
         default_factory=bool,
     )
-    padding: Extent = key("Padding on the left and right.", "40px", px(32))
+    padding: PairValue = key(
+        "As CSS padding, of one or two lengths. Above and below it counts where 'height' is "
+        "'auto'; parts stand half-way up in any other height.",
+        "12px 40px",
+        Insets(px(32), px(32), px(32), px(32)),
+    )
     gap: Extent = key("Space between its parts.", "20px", px(28))
     background: FillValue = key("Its colour or gradient.", "#fdf6e3", TRANSPARENT)
     layers: tuple[Layer, ...] = key(
@@ -427,13 +440,16 @@ class Header(Entry):
         """How a look comes."""
         return self.look(look).change or self.change
 
-    def height_in(self, look: str) -> Length:
-        """Its height in a look: that of all rows that it shows, where it has any."""
-        if not self.rows:
-            return self.look(look).height or self.height
-        rows = [self.row_in(look, name) for name in self.rows]
-        heights = [row.height.css() for row in rows if not row.hidden]
-        return parse_length(f"calc({' + '.join(['0px', *heights])})")
+    def height_in(self, look: str, row: str | None = None) -> Length | Auto:
+        """The height of a row in a look, or that of a header without rows."""
+        if row is not None:
+            return self.row_in(look, row).height
+        return self.look(look).height or self.height
+
+    def padding_in(self, look: str, row: str | None = None) -> Insets:
+        """The padding of a row in a look, or that of the header."""
+        own = self.row_in(look, row).padding if row is not None else None
+        return own or self.look(look).padding or self.padding
 
     def row_in(self, look: str, name: str) -> HeaderRow:
         """A row as it is in a look: what the look changes, over its own values."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from enum import Enum
 from typing import Annotated, Any, Literal, Self
 
 from pydantic import BeforeValidator, ConfigDict, StringConstraints, model_validator
@@ -12,43 +11,26 @@ from rising_lantern.css.colors import BLACK, WHITE, Color
 from rising_lantern.css.lengths import Length, percent
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import (
+    Auto,
     BorderValue,
     ColorValue,
     Entry,
     Extent,
+    HeightValue,
     Language,
     Name,
     SelectorValue,
     Whole,
     any_of,
-    css_value,
     key,
     like,
     missing,
-    parse_extent,
     wrong,
 )
 from rising_lantern.plan.models.content import Content, Flowing, LinkColorsValue
 from rising_lantern.plan.models.layers import Layer
 
 _FLOWING = tuple(Flowing.model_fields)
-
-
-class Auto(Enum):
-    """A height that follows from the content."""
-
-    AUTO = "auto"
-
-    def css(self) -> str:
-        """As CSS has it."""
-        return self.value
-
-
-def _parse_height(text: str) -> Length | Auto:
-    return Auto.AUTO if text.strip().lower() == "auto" else parse_extent(text)
-
-
-HeightValue = Annotated[Length | Auto, css_value(_parse_height, (Length, Auto), "100vh")]
 
 
 class Section(Flowing):

@@ -123,9 +123,6 @@ def _remedy(path: tuple[Key, ...], value: object, remedy: str) -> str:
     """A remedy for a value in CSS syntax, with what its key expects."""
     if isinstance(value, Mapping | list) and remedy == AS_TEXT:
         return f"write a value such as '{path[-1]}: {_example(path)}'"
-    several = isinstance(value, str) and len(value.split()) > 1
-    if several and path[:1] == ("headers",) and path[-1] == "padding":
-        return "write one length, for left and right; 'height' sets the space above and below"
     return remedy
 
 
