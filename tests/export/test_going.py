@@ -82,7 +82,19 @@ def test_a_direction_turns_only_after_its_distance(after: float, path: list[floa
 
 
 @pytest.mark.browser
-@pytest.mark.parametrize("header", some([SLIDES, CHANGES], 2))
+@pytest.mark.parametrize(
+    "header",
+    some(
+        [
+            SLIDES,
+            CHANGES,
+            SLIDES.replace("absolute", "static, hold-space: true"),
+            f"position: sticky, hold-space: true, {CHANGES}",
+            SLIDES.replace("absolute", "sticky, hold-space: true"),
+        ],
+        4,
+    ),
+)
 def test_a_look_for_one_direction_is_proved(make_plan: MakePlan, header: str) -> None:
     plan = make_plan(plan_text(header=header, sections=SECTIONS))
     view = plan.view()
@@ -127,7 +139,16 @@ def test_what_a_direction_does_wrong_is_measured_and_fixed(
     ("old", "new", "words"),
     [
         ("going: up, ", "", "has an 'after', and no 'going'"),
-        ("position: absolute", "position: sticky", "'going', and the header is sticky"),
+        (
+            "position: absolute",
+            "position: sticky",
+            "and would move the page with it; set 'hold-space",
+        ),
+        (
+            "looks: {open: {}, back: {from: 240px, ",
+            "under: {dark: open}, looks: {open: {}, back: {",
+            "and the header has 'under'",
+        ),
         ("change: fade 200ms", "change: blend 90px", "has both a blend and a 'going'"),
         ("color: '#16213e'}", "color: red}, far: {from: 900px}", "'going', and is not the last"),
         ("going: up", "going: left", "'left' is not valid for 'going'"),

@@ -247,8 +247,8 @@ class PlanMaker:
     def _turned(self, header: Entry) -> None:
         """Make the last look one that holds in one direction, now and then."""
         name = list(header.get("looks", {}))[-1:]
-        out_of_flow = header.get("position", "fixed") in {"fixed", "absolute"}
-        if name and out_of_flow and "under" not in header and self._often(0.25):
+        stays = header.get("position") not in _FLOW or header.get("over") or "hold-space" in header
+        if name and stays and "under" not in header and self._often(0.25):
             look = header["looks"][name[0]]
             look |= {"going": self._one(["up", "down"]), "after": self._length(0, 60)}
             look["change"] = self._one(["cut", "fade 200ms"])

@@ -44,7 +44,7 @@ def covers_return(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     the page that it covers before they have been seen. Limit: 0.
     """
     look = _directed(context)
-    if look is None or look.going != "up" or not (look.stays or _is_fixed(context)):
+    if look is None or look.going != "up" or not (look.stays or _is_pinned(context)):
         return
     header = context.box.header
     lower = look.height + (header.inset if header else 0.0)
@@ -65,14 +65,15 @@ def covers_return(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 def _covered_before(context: CheckContext) -> float:
     """How far down the header reaches that was there before, in its lowest look."""
     header, switches = context.box.header, context.switches
-    if header is None or switches is None or not _is_fixed(context):
+    if header is None or switches is None or not _is_pinned(context):
         return 0.0
     return header.inset + min(header.looks[step.look].height for step in switches.steps)
 
 
-def _is_fixed(context: CheckContext) -> bool:
+def _is_pinned(context: CheckContext) -> bool:
+    """Whether the header is on the screen wherever the reader is."""
     header = context.box.header
-    return header is not None and header.position == "fixed"
+    return header is not None and header.is_pinned and not header.sticks_within
 
 
 def _directed(context: CheckContext) -> LookBox | None:

@@ -170,7 +170,7 @@ class Look(Entry):
     )
     going: Literal["down", "up"] | None = key(
         "The way in which the reader has to scroll for it, in place of any other look. Only the "
-        "last look of a fixed or absolute header has one.",
+        "last look of a header has one, and one in the flow needs 'hold-space: true'.",
         "up",
         None,
     )
@@ -378,11 +378,15 @@ class Header(Entry):
                 f"the look {quoted(name)} has a 'going', and is not the last of several",
                 "put it at the end, with 'from: 0px' where it starts at the top",
             )
-        if self.position not in {"fixed", "absolute"} or self.under:
+        if self.under:
             raise wrong(
-                f"the look {quoted(name)} has a 'going', and the header "
-                + ("has 'under'" if self.under else f"is {self.position}"),
-                "use it in a fixed or absolute header without 'under'",
+                f"the look {quoted(name)} has a 'going', and the header has 'under'",
+                "keep one of them",
+            )
+        if self.position in {"static", "sticky"} and not (self.hold_space or self.starts_under):
+            raise wrong(
+                f"the look {quoted(name)} has a 'going', and would move the page with it",
+                "set 'hold-space: true' on the header, or make it fixed",
             )
         if isinstance(self.change_to(name), Blend):
             raise wrong(
