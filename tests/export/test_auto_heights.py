@@ -106,7 +106,34 @@ def test_a_style_sheet_says_what_the_height_follows(make_plan: MakePlan) -> None
     assert "that of its parts and padding" in said.iloc[0].tolist()
 
 
-@pytest.mark.parametrize("padding", ["1px 2px 3px", "1px 2px 3px 4px"])
-def test_a_padding_is_the_same_on_opposite_sides(make_plan: MakePlan, padding: str) -> None:
-    with pytest.raises(rl.PlanError, match="write one or two lengths"):
-        make_plan(plan_text(header=f"height: auto, padding: {padding}"))
+def test_parts_stand_between_what_is_above_and_below(make_plan: MakePlan) -> None:
+    """A notch above: the header reaches up to the screen's edge, and its parts stay below it."""
+    view = make_plan(
+        plan_text(
+            header=f"height: auto, padding: calc(10px + env(safe-area-inset-top)) 20px 4px, {_PARTS.format('')}",
+            viewports="phone: {size: 390x700, safe-area: 47px 0 0}",
+        )
+    ).view()
+    moment = view.at(0)
+    assert moment.header is not None
+    assert moment.header.box.height == pytest.approx(10 + 47 + 42 + 4)
+    assert moment.parts["menu"].top == pytest.approx(57)
+
+
+@pytest.mark.browser
+@pytest.mark.parametrize("change", some(["blend 100px", "fade 300ms ease"], 2))
+def test_uneven_paddings_are_proved(make_plan: MakePlan, change: str) -> None:
+    rows = "rows: {upper: {height: auto, padding: 30px 20px 4px}, lower: {height: 70px}}, padding: 20px 30px 4px"
+    looks = (
+        "looks: {open: {}, slim: {from: 150px, padding: 2px 30px 9px, rows: {upper: {padding: 3px 20px 8px}}, "
+        f"change: {change}}}}}"
+    )
+    parts = _PARTS.format("row: lower").replace("{brand", "{tide: {text: High water}, brand")
+    header = f"background: '#16213e', color: white, {rows}, {parts}, {looks}"
+    plan = make_plan(plan_text(header=header, sections=_SECTIONS))
+    assert [item.found for item in rl.prove(plan, engines="chromium").views] == [()]
+
+
+def test_a_padding_is_the_same_on_the_left_and_right(make_plan: MakePlan) -> None:
+    with pytest.raises(rl.PlanError, match="write up to three lengths"):
+        make_plan(plan_text(header="height: auto, padding: 1px 2px 3px 4px"))

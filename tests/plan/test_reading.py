@@ -184,8 +184,8 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         (plan_text(sections="a: {height: {}}"), "write a value such as 'height: 100vh'"),
         (plan_text(sections="a: {height: 12 px}"), "remove the space: 12px"),
         (
-            plan_text(header="padding: 10px 32px 4px"),
-            "write one or two lengths: above and below, then left and right",
+            plan_text(header="padding: 10px 32px 4px 2px"),
+            "write up to three lengths: above, left and right, below",
         ),
         (
             plan_text().replace("laptop: 1000x600", "laptop: {ratio: 2}"),

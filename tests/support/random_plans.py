@@ -151,7 +151,7 @@ class PlanMaker:
             hold_space=(0.6 * (position in _FLOW), True),
             background=(0.4, self._fill()),
             border=(0.3, "3px solid #a03020"),
-            padding=(0.3, self._length(0, 60)),
+            padding=(0.3, self._one([self._length(0, 60), "20px 30px 4px"])),
             shadow=(0.2, "0 2px 12px rgb(0 0 0 / .4)"),
             blur=(0.15, "6px"),
         )

@@ -11,7 +11,6 @@ from rising_lantern.errors import quoted
 
 _REMEDY = "write one to four lengths, such as 72px or 72px 6vw"
 _SIDES = 4
-_PAIR = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,17 +32,17 @@ class Insets:
         return " ".join(sides)
 
 
-def parse_pair(text: str) -> Insets:
-    """Parse a ``padding`` that is the same on opposite sides: one or two lengths.
+def parse_even_insets(text: str) -> Insets:
+    """Parse a ``padding`` that is the same on the left and right: one to three lengths.
 
     Raises:
         CssError: If the text is not a valid value.
 
-    >>> parse_pair("12px 40px").css()
-    '12px 40px'
+    >>> parse_even_insets("12px 40px 8px").css()
+    '12px 40px 8px'
     """
-    if len(Components(text).tokens) > _PAIR:
-        remedy = "write one or two lengths: above and below, then left and right"
+    if len(Components(text).tokens) >= _SIDES:
+        remedy = "write up to three lengths: above, left and right, below"
         raise CssError(f"{quoted(text)} is not a padding of a header", remedy)
     return parse_insets(text)
 

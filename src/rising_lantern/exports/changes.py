@@ -21,7 +21,7 @@ _FADES = {
     "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
     "backdrop-filter",
     "row": "height, background-color, color, border-width, border-color, visibility",
-    "side": "left, right",
+    "side": "left, right, top",
     "part": "width, height, font-size, color",
     "image": "opacity",
     "fill": "opacity",

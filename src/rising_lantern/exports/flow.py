@@ -136,7 +136,8 @@ def height_around(
         else:
             heights.append(f"{length(name, 'size')} * {number(LEADING)}")
     border = box.rows[row].border if row else box.border
-    room = f"2 * {header.entry.padding_in(look, row).top.css('vw')}"
+    padding = header.entry.padding_in(look, row)
+    room = f"{padding.top.css('vw')} + {padding.bottom.css('vw')}"
     highest = f"max({', '.join(heights)})" if len(heights) > 1 else "".join(heights) or "0px"
     return f"calc({highest} + {room} + {number(2 * border)}px)"
 

@@ -409,16 +409,27 @@ class HeaderWriter:
         declared: Declared = {"": self._look_declared(look)}
         padding = self._number(look, "padding", given=own.padding is not None)
         if not entry.rows:
-            declared[self.side()] = {"left": padding, "right": padding}
+            sides = {"left": padding, "right": padding}
+            declared[self.side()] = sides | self._lean(look, None)
         for name in entry.rows:
             declared[self.row(name)] = self._row_declared(look, name)
             inset = entry.row_in(look, name).padding
             room = inset.left.css() if inset else padding
-            declared[self.side(name)] = {"left": room, "right": room}
+            sides = {"left": room, "right": room}
+            declared[self.side(name)] = sides | self._lean(look, name)
         for name, part in entry.parts.items():
             inner = f" {self.part(name)}"
             declared[inner] = self._part_declared(look, name, part)
         return declared
+
+    def _lean(self, look: str, row: str | None) -> dict[str, str]:
+        """What moves parts down that have more room above than below."""
+        names = self.header.box.look_names
+        paddings = [self.header.entry.padding_in(name, row) for name in names]
+        if all(padding.top == padding.bottom for padding in paddings):
+            return {}
+        own = self.header.entry.padding_in(look, row)
+        return {"top": f"calc({own.top.css('vw')} - {own.bottom.css('vw')})"}
 
     def _number(self, look: str, key: str, *, given: bool) -> str:
         return self.naming.use(look, key) if given else self.naming.use(key)

@@ -110,7 +110,7 @@ def _look(
     name, look = named
     screen = on.screen
     tall, wide = screen.basis(whole=screen.large_height), screen.basis(whole=screen.client_width)
-    border = look.border or entry.border
+    border, padding = look.border or entry.border, entry.padding_in(name)
     # A header that arrives is one of its own, on the screen wherever the first one lives.
     within = (0.0, float(screen.client_width)) if standing is not None else on.within
     left, width = _span(entry, screen, within)
@@ -138,7 +138,8 @@ def _look(
         shadow=tuple(
             shadow.used(tall) for shadow in (entry.shadow if look.shadow is None else look.shadow)
         ),
-        padding=entry.padding_in(name).left.px(wide),
+        padding=padding.left.px(wide),
+        lean=padding.top.px(wide) - padding.bottom.px(wide),
         border=edge,
         edge=border.color if border else TRANSPARENT,
         blur=(look.blur or entry.blur).px(tall),
@@ -187,7 +188,7 @@ def _row(
 ) -> RowStyle:
     """The used values of a row in a look, both by their names."""
     look, name = place
-    row = entry.row_in(look, name)
+    row, padding = entry.row_in(look, name), entry.padding_in(look, name)
     screen = on.screen
     tall, wide = screen.basis(whole=screen.large_height), screen.basis(whole=screen.client_width)
     border = 0.0 if row.hidden or row.border is None else row.border.used(tall)
@@ -196,7 +197,8 @@ def _row(
         fill=row.background or TRANSPARENT,
         layers=(_layers(header.name, entry, look, on, name),),
         layer_shares=(1.0,),
-        padding=entry.padding_in(look, name).left.px(wide),
+        padding=padding.left.px(wide),
+        lean=padding.top.px(wide) - padding.bottom.px(wide),
         border=border,
         edge=row.border.color if row.border else TRANSPARENT,
         clips=any(entry.row_in(item, name).hidden for item in entry.looks or [look]),
@@ -225,8 +227,9 @@ def _height(
         style.box_height if style.images else style.box_height / screen.text_scale
         for style in shown
     ]
-    room = entry.padding_in(look, row).top.px(screen.basis(whole=screen.client_width))
-    return max(heights, default=0.0) + 2 * (room + border)
+    padding, wide = entry.padding_in(look, row), screen.basis(whole=screen.client_width)
+    room = padding.top.px(wide) + padding.bottom.px(wide)
+    return max(heights, default=0.0) + room + 2 * border
 
 
 def _text_color(entry: Header, part: Part, look: str) -> Color:

@@ -136,6 +136,7 @@ class RowStyle:
         layers: Its pictures and fills over that, which are mixed: two sets while one fades.
         layer_shares: The share of each set, 0 to 1; together 1.
         padding: The room at its left and right end.
+        lean: How much more room there is above its parts than below.
         border: The width of its border.
         edge: The colour of its border.
         clips: Whether what reaches out of it is cut off: some look leaves it out.
@@ -146,6 +147,7 @@ class RowStyle:
     layers: tuple[Layers, ...]
     layer_shares: tuple[float, ...]
     padding: float
+    lean: float
     border: float
     edge: Color
     clips: bool
@@ -160,6 +162,7 @@ class Row:
         width: Its width.
         height: Its height.
         top: Its distance from the header's upper edge.
+        lean: How much more room there is above its parts than below.
         style: Its values; None for a header without rows.
     """
 
@@ -167,6 +170,7 @@ class Row:
     width: float
     height: float
     top: float = 0.0
+    lean: float = 0.0
     style: RowStyle | None = None
 
 
@@ -194,6 +198,7 @@ class Shape:
 
     height: float
     padding: float
+    lean: float
     border: float
     left: float
     width: float
@@ -220,13 +225,14 @@ class Shape:
         """Where its parts stand, by the names of its rows; without rows it is one of no name."""
         if not self.rows:
             inset = self.padding + self.border
-            return {None: Row(self.left + inset, self.width - 2 * inset, self.height)}
+            whole = Row(self.left + inset, self.width - 2 * inset, self.height, lean=self.lean)
+            return {None: whole}
         result: dict[str | None, Row] = {}
         top = 0.0
         for name, row in self.rows.items():
             inset = row.padding + row.border
             left, width = self.left + inset, self.width - 2 * inset
-            result[name] = Row(left, width, row.height, top, row)
+            result[name] = Row(left, width, row.height, top, row.lean, row)
             top += row.height
         return result
 
@@ -249,6 +255,7 @@ class LookBox(Shape):
         color: The colour of its texts.
         shadow: Its shadows, the topmost first.
         padding: The room at its left and right end.
+        lean: How much more room there is above its parts than below.
         border: The width of its border.
         edge: The colour of its border.
         blur: The standard deviation of the blur of what is behind it.
@@ -274,6 +281,7 @@ class LookBox(Shape):
     color: Color
     shadow: tuple[UsedShadow, ...]
     padding: float
+    lean: float
     border: float
     edge: Color
     blur: float
@@ -418,7 +426,7 @@ class HeaderBox:
             for name in members:
                 box = result[name].box
                 first = 2 * row.left + row.width - left - box.width if self.is_rtl else left
-                down = row.top + (row.height - box.height) / 2
+                down = row.top + (row.height + row.lean - box.height) / 2
                 placed[name] = replace(_moved(result[name], first, down), row=own)
                 left += box.width + self.gap
         return placed

@@ -17,9 +17,9 @@ from rising_lantern.scroll.states import HeaderState
 Property = tuple[Hashable, ...]
 Values = dict[Property, Any]
 
-_PLAIN = ("height", "color", "shadow", "padding", "border", "edge", "blur")
+_PLAIN = ("height", "color", "shadow", "padding", "lean", "border", "edge", "blur")
 _OF_PARTS = ("width", "height", "size", "color")
-_OF_ROWS = ("height", "fill", "padding", "border", "edge")
+_OF_ROWS = ("height", "fill", "padding", "lean", "border", "edge")
 # Before what has no name, or the name of a row, where parts have their own names.
 _ROW, _FILL, _LAYERS = "", "=fill", "=layers"
 

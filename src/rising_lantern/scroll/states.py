@@ -41,6 +41,7 @@ class HeaderState(Shape):
         color: The colour of its texts.
         shadow: Its shadows, the topmost first.
         padding: The room at its left and right end.
+        lean: How much more room there is above its parts than below.
         border: The width of its border.
         edge: The colour of its border.
         blur: The standard deviation of the blur of what is behind it.
@@ -65,6 +66,7 @@ class HeaderState(Shape):
     color: Color
     shadow: tuple[UsedShadow, ...]
     padding: float
+    lean: float
     border: float
     edge: Color
     blur: float
@@ -138,6 +140,7 @@ def state_of(header: HeaderBox, look: LookBox) -> HeaderState:
         color=look.color,
         shadow=look.shadow,
         padding=look.padding,
+        lean=look.lean,
         border=look.border,
         edge=look.edge,
         blur=look.blur,
@@ -177,6 +180,7 @@ def between_looks(
         color=mix(first.color, second.color, progress),
         shadow=mix_shadows(first.shadow, second.shadow, progress),
         padding=max(between(first.padding, second.padding, progress), 0.0),
+        lean=between(first.lean, second.lean, progress),
         border=snapped_width(between(first.border, second.border, progress)),
         edge=mix(first.edge, second.edge, progress),
         blur=max(between(first.blur, second.blur, progress), 0.0),
@@ -200,6 +204,7 @@ def _mix_row(first: RowStyle, second: RowStyle, progress: float) -> RowStyle:
         layers=layers,
         layer_shares=shares,
         padding=max(between(first.padding, second.padding, progress), 0.0),
+        lean=between(first.lean, second.lean, progress),
         border=snapped_width(between(first.border, second.border, progress)),
         edge=mix(first.edge, second.edge, progress),
         clips=second.clips,

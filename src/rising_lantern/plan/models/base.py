@@ -22,7 +22,7 @@ from pydantic_core import PydanticCustomError, core_schema
 
 from rising_lantern.css.borders import Border, parse_border
 from rising_lantern.css.colors import Color, parse_color
-from rising_lantern.css.insets import Insets, parse_insets, parse_pair
+from rising_lantern.css.insets import Insets, parse_even_insets, parse_insets
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.selectors import Selector, parse_selector
@@ -270,8 +270,8 @@ ColorValue = Annotated[Color, named_css_value(parse_color, Color, "#16213e")]
 InsetsValue = Annotated[Insets, css_value(parse_insets, Insets, "72px 6vw")]
 """A padding."""
 
-PairValue = Annotated[Insets, css_value(parse_pair, Insets, "12px 40px")]
-"""A padding that is the same on opposite sides."""
+EvenInsetsValue = Annotated[Insets, css_value(parse_even_insets, Insets, "12px 40px")]
+"""A padding that is the same on the left and right."""
 
 ShadowValue = Annotated[
     tuple[Shadow, ...], named_css_value(parse_shadows, tuple, "0 2px 12px #0003")

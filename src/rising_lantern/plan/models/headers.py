@@ -17,13 +17,13 @@ from rising_lantern.plan.models.base import (
     BorderValue,
     ColorValue,
     Entry,
+    EvenInsetsValue,
     Extent,
     Flag,
     FontSize,
     HeightValue,
     Name,
     Number,
-    PairValue,
     SelectorValue,
     ShadowValue,
     Weight,
@@ -124,7 +124,7 @@ class HeaderRow(Entry):
     )
     color: ColorValue | None = key("Colour of its texts; by default the header's.", "#fdf6e3", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
-    padding: PairValue | None = key("Its padding; by default the header's.", "20px", None)
+    padding: EvenInsetsValue | None = key("Its padding; by default the header's.", "20px", None)
 
 
 class RowLook(Entry):
@@ -141,7 +141,7 @@ class RowLook(Entry):
     )
     color: ColorValue | None = key("Another colour of its texts.", "#16213e", None)
     border: BorderValue | None = key("Another border.", "1px solid #fdf6e3", None)
-    padding: PairValue | None = key("Another padding.", "12px", None)
+    padding: EvenInsetsValue | None = key("Another padding.", "12px", None)
 
 
 class PartLook(Entry):
@@ -190,7 +190,7 @@ class Look(Entry):
     blur: Extent | None = key("Blur of what is behind it.", "12px", None)
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
     height: HeightValue | None = key("Height of the header.", "64px", None)
-    padding: PairValue | None = key("Another padding.", "20px", None)
+    padding: EvenInsetsValue | None = key("Another padding.", "20px", None)
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     shadow: ShadowValue | None = key("As CSS box-shadow.", "0 2px 12px #0003", None)
     rows: dict[Name, RowLook] = key("Changes to its rows.", {"upper": {"hidden": True}}, {})
@@ -255,9 +255,9 @@ class Header(Entry):
         True,
         default_factory=bool,
     )
-    padding: PairValue = key(
-        "As CSS padding, of one or two lengths. Above and below it counts where 'height' is "
-        "'auto'; parts stand half-way up in any other height.",
+    padding: EvenInsetsValue = key(
+        "As CSS padding, alike on the left and right. Parts stand half-way up between what is "
+        "above and below; 'height: auto' is as high as they are, with both.",
         "12px 40px",
         Insets(px(32), px(32), px(32), px(32)),
     )
