@@ -130,9 +130,10 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
         address = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
         count = len(work) * len(chosen)
-        done, planned = 0, without_bars(plan)
+        done = 0
         for name, (scheme, own) in product(chosen, _by_scheme(plan, work).items()):
             with started(name, scheme) as browser:
+                planned = without_bars(plan, areas=browser.keeps_areas)
                 for page, viewport in own:
                     if progress:
                         progress(f"{page} on {viewport} in {browser.name}", done, count)
@@ -152,11 +153,17 @@ def _by_scheme(plan: Plan, work: list[tuple[str, str]]) -> dict[Scheme, list[tup
     return schemes
 
 
-def without_bars(plan: Plan) -> Plan:
-    """A plan as browsers without a screen have it: no bars, nothing that a screen's shape takes."""
+def without_bars(plan: Plan, *, areas: bool) -> Plan:
+    """A plan as browsers without a monitor have it: no bars that come and go.
+
+    Args:
+        plan: The plan.
+        areas: Whether they keep free what a screen's shape takes.
+    """
     file = plan.file
     for name in plan.viewports:
-        file = file.with_viewport(name, bar=px(0), safe_area=None)
+        without = {} if areas else {"safe_area": None}
+        file = file.with_viewport(name, bar=px(0), **without)
     return Plan(file)
 
 
@@ -208,9 +215,8 @@ class ViewProver:
 
     def proof(self, address: str) -> ViewProof:
         """Open the page and compare it along the scroll, down and up."""
-        screen = self.view.box.screen
         self.engine.log()
-        self.engine.open(f"{address}/{self.view.page}.html", screen.width, screen.height)
+        self.engine.open(f"{address}/{self.view.page}.html", self.view.box.screen)
         start_watching(self.engine)
         positions = self._positions()
         for going, order in (("down", positions), ("up", positions[::-1])):

@@ -117,3 +117,17 @@ def test_bars_that_cannot_be_are_faults(make_plan: MakePlan, viewport: str, word
 def test_other_variables_of_the_screen_are_refused(make_plan: MakePlan) -> None:
     with pytest.raises(rl.PlanError, match="is unknown here; known: safe-area-inset-top"):
         make_plan(plan_text(header="height: env(keyboard-inset-top)"))
+
+
+@pytest.mark.browser
+def test_what_the_screen_s_shape_takes_is_proved_in_chromium(make_plan: MakePlan) -> None:
+    header = (
+        "height: auto, padding: calc(9px + env(safe-area-inset-top)) 20px 5px, background: '#a03020', "
+        "color: white, parts: {menu: {text: Boats}}"
+    )
+    plan = make_plan(plan_text(header=header, sections=_SECTIONS, viewports=_PHONE))
+    (proof,) = rl.prove(plan, engines="chromium").views
+    assert proof.found == ()
+    # The pictures have the header with the notch, which is 47 px higher.
+    assert proof.worst is not None
+    assert (proof.worst.frame[78, 300] == (160, 48, 32)).all()

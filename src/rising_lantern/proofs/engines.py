@@ -28,6 +28,7 @@ from PIL import Image
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError
+from rising_lantern.layout.screen import Screen
 
 _PATIENCE = 60  # seconds
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there
@@ -63,14 +64,16 @@ class Engine(Protocol):
         paints_backdrops: Whether its pictures show what ``backdrop-filter`` does.
         rounds_letters: Whether it sets letters on whole px, so that lines are longer or shorter
             than their fonts have them, and may break elsewhere.
+        keeps_areas: Whether it can be made to keep free what a screen's shape takes.
     """
 
     name: str
     paints_backdrops: bool
     rounds_letters: bool
+    keeps_areas: bool
 
-    def open(self, url: str, width: int, height: int) -> None:
-        """Open a page in a window of some size in CSS px."""
+    def open(self, url: str, screen: Screen) -> None:
+        """Open a page in a window as large as a screen."""
         ...
 
     def run(self, script: str, *arguments: Any) -> Any:
@@ -102,6 +105,7 @@ class _Chromium:
 
     paints_backdrops = True
     rounds_letters = False
+    keeps_areas = True
 
     def __init__(self, scheme: Scheme) -> None:
         from selenium import webdriver  # noqa: PLC0415 - an extra
@@ -118,9 +122,13 @@ class _Chromium:
         self._driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": preferred})
         self.name = f"Chromium {self._driver.capabilities['browserVersion'].split('.')[0]}"
 
-    def open(self, url: str, width: int, height: int) -> None:
-        metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+    def open(self, url: str, screen: Screen) -> None:
+        size = {"width": screen.width, "height": screen.height}
+        metrics = {**size, "deviceScaleFactor": 1, "mobile": False}
         self._driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+        sides = dict(zip(("top", "right", "bottom", "left"), screen.safe_area, strict=True))
+        area = {side: round(px) for side, px in sides.items()}
+        self._driver.execute_cdp_cmd("Emulation.setSafeAreaInsetsOverride", {"insets": area})
         self._driver.get(url)
 
     def run(self, script: str, *arguments: Any) -> Any:
@@ -156,6 +164,7 @@ class _Firefox:
 
     paints_backdrops = False
     rounds_letters = False
+    keeps_areas = False
 
     def __init__(self, port: int) -> None:
         import websocket  # noqa: PLC0415 - an extra
@@ -192,8 +201,8 @@ class _Firefox:
                 result: dict[str, Any] = answer["result"]
                 return result
 
-    def open(self, url: str, width: int, height: int) -> None:
-        viewport = {"width": width, "height": height}
+    def open(self, url: str, screen: Screen) -> None:
+        viewport = {"width": screen.width, "height": screen.height}
         self._send("browsingContext.setViewport", {"context": self._context, "viewport": viewport})
         place = {"context": self._context, "url": url, "wait": "complete"}
         self._send("browsingContext.navigate", place)
@@ -226,6 +235,7 @@ class _WebKit:
 
     paints_backdrops = True
     rounds_letters = True
+    keeps_areas = False
 
     def __init__(self) -> None:
         from selenium import webdriver  # noqa: PLC0415 - an extra
@@ -244,7 +254,8 @@ class _WebKit:
         self.name = f"WebKitGTK {self._driver.capabilities['browserVersion']}"
         self._size = (0, 0)
 
-    def open(self, url: str, width: int, height: int) -> None:
+    def open(self, url: str, screen: Screen) -> None:
+        width, height = screen.width, screen.height
         self._driver.switch_to.default_content()
         self._resize(max(width, _NARROWEST), height)
         self._size = (width, height)
