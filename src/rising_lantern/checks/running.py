@@ -20,6 +20,7 @@ from rising_lantern.checks import (  # noqa: F401 - importing these registers th
     parts,
     passing,
     stacking,
+    stepping,
     switching,
 )
 from rising_lantern.checks.context import CheckContext

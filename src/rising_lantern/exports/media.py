@@ -57,9 +57,9 @@ def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ..
     light = {name: item for name, item in viewports.items() if name not in dark}
     if not dark or not light:
         return _ranges(plan, viewports)
-    replaced = {(_start(item), _kind(item)) for item in dark.values()}
+    replaced = {(item.start, _kind(item)) for item in dark.values()}
     others = {
-        name: item for name, item in light.items() if (_start(item), _kind(item)) not in replaced
+        name: item for name, item in light.items() if (item.start, _kind(item)) not in replaced
     }
     by_day, by_night = _ranges(plan, light), _ranges(plan, others | dark)
     both = [item for item in by_day if item in by_night]
@@ -71,7 +71,7 @@ def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ..
 
 def _ranges(plan: PlanFile, viewports: Mapping[str, Viewport]) -> tuple[ScreenRange, ...]:
     """The screens of each viewport, for readers of one scheme."""
-    starts = {name: _start(viewport) for name, viewport in viewports.items()}
+    starts = {name: viewport.start for name, viewport in viewports.items()}
     widths = sorted(set(starts.values()), reverse=True)
     if viewports[min(starts, key=lambda name: starts[name])].from_ is None:
         starts = {name: 0 if start == widths[-1] else start for name, start in starts.items()}
@@ -84,10 +84,6 @@ def _ranges(plan: PlanFile, viewports: Mapping[str, Viewport]) -> tuple[ScreenRa
         ranges += [ScreenRange(name, low, high, features[name]) for name in group]
         high = low
     return tuple(ranges)
-
-
-def _start(viewport: Viewport) -> int:
-    return viewport.width if viewport.from_ is None else viewport.from_
 
 
 def _kind(viewport: Viewport) -> _Kind:

@@ -106,6 +106,11 @@ class Viewport(Entry):
         return self.size[1]
 
     @property
+    def start(self) -> int:
+        """The width in CSS px from which its values apply."""
+        return self.width if self.from_ is None else self.from_
+
+    @property
     def has_bar(self) -> bool:
         """Whether it has a bar that comes and goes."""
         return self.bar.px(Basis(*self.size)) > 0
