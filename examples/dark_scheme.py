@@ -37,10 +37,14 @@ pages:
     sections:
       river:
         height: 70vh
-        layers: [{image: pictures/morning-river.jpg, speed: 0.4, for: {night: {image: pictures/dusk-river.jpg}}}]
+        layers:
+          - image: pictures/morning-river.jpg
+            speed: 0.4
+            for: {night: {image: pictures/dusk-river.jpg}}
       way:
         height: 620px
-        content: [{text: Follow the lights down to the quay., font: serif, size: 52px, color: ink, at: 50% 40%}]
+        content:
+          - {text: Follow the lights to the quay., font: serif, size: 52px, color: ink, at: 50% 40%}
 """
 
 site = rl.sample_site().parent
