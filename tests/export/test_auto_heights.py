@@ -17,7 +17,7 @@ _SECTIONS = (
 )
 _PARTS = (
     "parts: {{brand: {{image: logo-light.png, width: 120px, {0}}}, "
-    "menu: {{text: [Boats, Tides], size: 30px, side: end, {0}}}}}"
+    "menu: {{text: [Boats, Tides], size: calc(100% + 14px), side: end, {0}}}}}"
 )
 _HEADER = (
     "height: auto, padding: 18px 40px, border: 2px solid red, color: white, background: '#16213e'"

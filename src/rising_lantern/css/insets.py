@@ -41,16 +41,20 @@ def parse_even_insets(text: str) -> Insets:
     >>> parse_even_insets("12px 40px 8px").css()
     '12px 40px 8px'
     """
+    remedy = "write up to three lengths: above, left and right, below"
     if len(Components(text).tokens) >= _SIDES:
-        remedy = "write up to three lengths: above, left and right, below"
         raise CssError(f"{quoted(text)} is not a padding of a header", remedy)
-    return parse_insets(text)
+    return parse_insets(text, remedy)
 
 
-def parse_insets(text: str) -> Insets:
+def parse_insets(text: str, remedy: str = _REMEDY) -> Insets:
     """Parse a ``padding``.
 
     Source: https://www.w3.org/TR/css-box-3/#padding-shorthand
+
+    Args:
+        text: CSS text.
+        remedy: What to write where it is not valid.
 
     Raises:
         CssError: If the text is not a valid value.
@@ -60,8 +64,8 @@ def parse_insets(text: str) -> Insets:
     """
     source = Components(text)
     if not 1 <= len(source.tokens) <= _SIDES:
-        raise source.error(None, f"{quoted(text)} is not a padding", _REMEDY)
-    lengths = [extent_from(source, token, _REMEDY) for token in source.tokens]
+        raise source.error(None, f"{quoted(text)} is not a padding", remedy)
+    lengths = [extent_from(source, token, remedy) for token in source.tokens]
     # CSS Box 3, 4.2: what is left out is that of the opposite side, or the first.
     top = lengths[0]
     right = lengths[1] if len(lengths) > 1 else top

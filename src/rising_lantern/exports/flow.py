@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sources import HeaderSource, PageSource, SectionSource
-from rising_lantern.exports.values import extent
+from rising_lantern.exports.values import extent, font_size
 from rising_lantern.layout.headers import LEADING
 from rising_lantern.plan.models.base import Auto
 
@@ -107,7 +107,7 @@ def _height(header: HeaderSource, look: str, row: str | None) -> str:
     def given(part: str, key: str) -> str:
         own, change = header.entry.parts[part], header.entry.look(look).part(part)
         if key == "size":
-            return (change.size or own.size).css()
+            return font_size(change.size or own.size)
         width = change.width or own.width
         return width.css("vw") if width else f"{number(header.look(look).styles[part].width)}px"
 

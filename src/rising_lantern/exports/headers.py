@@ -16,7 +16,7 @@ from rising_lantern.exports.flow import added, height_around, height_of
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
-from rising_lantern.exports.values import Palette, extent, threshold
+from rising_lantern.exports.values import Palette, extent, font_size, threshold
 from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.base import Auto
@@ -198,7 +198,7 @@ class HeaderWriter:
                 own |= {"blend": None, "time": None}  # it replaces no other
             for part_name, changed in look.parts.items():
                 own[f"{part_name}-width"] = changed.width.css("vw") if changed.width else None
-                own[f"{part_name}-size"] = changed.size.css() if changed.size else None
+                own[f"{part_name}-size"] = font_size(changed.size) if changed.size else None
             numbers |= {f"{look_name}-{key}": value for key, value in own.items() if value}
         return {self.naming.variable(key): value for key, value in numbers.items()}
 
@@ -258,7 +258,7 @@ class HeaderWriter:
 
     def _part_numbers(self, part: Part) -> dict[str, str]:
         if part.text is not None:
-            return {"size": part.size.css(), "gap": part.gap.css()}
+            return {"size": font_size(part.size), "gap": part.gap.css()}
         width = part.width.css("vw") if part.width else None
         return {"width": width or f"{self.pictures[part.image or ''].width}px"}
 

@@ -138,6 +138,12 @@ def extent(length: Length) -> str:
     return text if isinstance(length.expression, Term) else f"max({text}, 0px)"
 
 
+def font_size(length: Length) -> str:
+    """A font size as CSS that can stand in any length; percentages are of the root's."""
+    text = length.css()
+    return text if "%" not in text else f"calc({length.css(' * 0.01rem')})"
+
+
 def threshold(place: Threshold) -> str:
     """A threshold as the script reads it: the author's words, one space between them."""
     return " ".join(written([token]) for token in Components(place.text).tokens)
