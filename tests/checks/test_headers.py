@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+import rising_lantern as rl
 from findings import found
 from plans import MakePlan, plan_text
 from rising_lantern.checks.switching import _traps
@@ -158,6 +159,37 @@ def test_a_slow_fade_comes_with_the_time_that_is_short_enough(make_plan: MakePla
     time = finding.remedy.split()[-1]
     quick = slow.replace("1500ms", time)
     assert found(make_plan(quick), "slow-change") == []
+
+
+@pytest.mark.parametrize("distance", ["20px", "300px"])
+def test_a_blend_that_lags_too_far_behind_comes_with_the_lag_that_is_short_enough(
+    make_plan: MakePlan, distance: str
+) -> None:
+    header = (
+        "height: 80px, background: black, color: white, parts: {m: {text: Boats}}, looks: {a: {}, "
+        f"b: {{from: 100px, background: white, color: black, change: 'blend {distance} lag 3000ms'}}}}"
+    )
+    sections = "a: {height: 9000px, background: '#888'}"
+    slow = plan_text(sections=sections, header=header)
+    (finding,) = found(make_plan(slow), "slow-change")
+    assert finding.measured > 300
+    lag = finding.remedy.split()[-1]
+    assert finding.remedy.startswith("shorten its lag to ")
+    assert found(make_plan(slow.replace("3000ms", lag)), "slow-change") == []
+    (proposal,) = rl.tune(make_plan(slow), only="slow-change")
+    assert proposal.fixes[0].after == f"blend {distance} lag {lag}"
+
+
+def test_a_blend_that_follows_the_scroll_takes_no_time(make_plan: MakePlan) -> None:
+    """However long its way is: what cannot be read on it is another rule's."""
+    header = (
+        "height: 80px, background: black, color: white, parts: {m: {text: Boats}}, looks: {a: {}, "
+        "b: {from: 100px, background: white, color: black, change: blend 1400px}, "
+        "c: {from: 1600px, change: fade 90ms}}"
+    )
+    plan = make_plan(plan_text(sections="a: {height: 9000px, background: '#888'}", header=header))
+    assert found(plan, "slow-change") == []
+    assert found(plan, "unreadable-part")
 
 
 def test_a_clear_header_needs_something_to_stand_on(make_plan: MakePlan) -> None:

@@ -15,7 +15,7 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.numbers import number
-from rising_lantern.plan.models.changes import Change, Fade
+from rising_lantern.plan.models.changes import Change, Fade, in_time, time_of
 from rising_lantern.scroll.gestures import RATE, named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 from rising_lantern.scroll.playing import play
@@ -273,14 +273,15 @@ def _mistimed(
 def slow_change(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A fade is so slow that a reader who flicks passes it with a text that cannot be read.
 
-    Measured: for how many ms of a flick a part stays below its limit during a fade.
+    A blend that lags takes time as well. Measured: for how many ms of a flick a part stays below
+    its limit meanwhile.
     """
     switches = context.switches
     if switches is None:
         return
     for position in range(1, len(switches.steps)):
         change = switches.change_at(position)
-        if isinstance(change, Fade) and switches.steps[position].start <= context.max_scroll:
+        if time_of(change) > 0 and switches.steps[position].start <= context.max_scroll:
             break
     else:
         return
@@ -300,26 +301,29 @@ def slow_change(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             scroll=(float(swept.scroll[end - run + 1]), float(swept.scroll[end])),
             measured=took,
             limit=_MOST_MS,
-            message=f"during a flick a part cannot be read for {took:.0f} ms of the fade",
+            message=f"during a flick a part cannot be read for {took:.0f} ms of the change",
             remedy=_quicker(context, header.box.looks[index].change, index),
         )
 
 
 def _quicker(context: CheckContext, change: Change, look: int) -> str:
-    """The longest time of a fade, in steps of 10 ms, in which no part is lost for too long."""
-    assert isinstance(change, Fade)  # noqa: S101 - parts are lost in fades only
+    """The longest time of a change, in steps of 10 ms, in which no part is lost for too long."""
+    longest = time_of(change)
+
+    def shorter(step: int) -> float:
+        return max(longest - step * FADE_STEP_MS, 0.0)
 
     def passes(step: int) -> bool:
-        shorter = replace(change, duration_ms=max(change.duration_ms - step * FADE_STEP_MS, 0.0))
-        return _lost_ms(context, look, shorter) <= _MOST_MS
+        return _lost_ms(context, look, in_time(change, shorter(step))) <= _MOST_MS
 
-    step = least(passes, 0, math.ceil(change.duration_ms / FADE_STEP_MS))
+    step = least(passes, 0, math.ceil(longest / FADE_STEP_MS))
     if step is None:
         return "set the change to 'cut', or make the background behind the part more opaque"
-    return f"shorten it to {number(max(change.duration_ms - step * FADE_STEP_MS, 0.0))}ms"
+    what = "it" if isinstance(change, Fade) else "its lag"
+    return f"shorten {what} to {number(shorter(step))}ms"
 
 
-def _lost_ms(context: CheckContext, look: int, change: Fade) -> float:
+def _lost_ms(context: CheckContext, look: int, change: Change) -> float:
     """The longest time in ms for which a part is lost, if a look had another change."""
     switches = context.switches
     assert switches is not None  # noqa: S101 - it has a look that changes
@@ -334,12 +338,13 @@ def _lost_ms(context: CheckContext, look: int, change: Fade) -> float:
 
 
 def _lost_in_fades(context: CheckContext, swept: Sweep, header: HeaderSweep) -> Flags:
-    """At which instants a part is under its limit while a fade is on its way.
+    """At which instants a part is under its limit while a look comes in time.
 
-    Fades that are over before it could matter are left out.
+    Those that are there before it could matter are left out.
     """
     lost = np.zeros(len(swept), dtype=np.bool_)
-    for start, end in _runs(header.progress < 1):
+    timed = np.array([time_of(look.change) > 0 for look in header.box.looks])[header.look]
+    for start, end in _runs((header.progress < 1) & timed):
         if (end - start) * FRAME_MS <= _MOST_MS:
             continue
         some = swept.at(np.arange(start, end))

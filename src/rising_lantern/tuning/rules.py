@@ -27,7 +27,7 @@ from rising_lantern.legibility.contrast import ink_of, is_shape
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.plan.models.base import Auto
-from rising_lantern.plan.models.changes import Fade
+from rising_lantern.plan.models.changes import Fade, time_of
 from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Section
@@ -429,17 +429,17 @@ def _held_space(case: Case) -> Iterator[Knob]:
 @_fixes("slow-change")
 def _slow_change(case: Case) -> Iterator[Knob]:
     change = case.header.change_to(case.worst.subject.look or "")
-    if not isinstance(change, Fade):
-        return
+    longest = time_of(change)
     path = case.path if case.look.change else (*case.header_path, "change")
-    node, longest = case.view.plan.written(path), change.duration_ms
+    node = case.view.plan.written(path)
     written = "" if node is None else str(node.plain())
 
     def text(step: int) -> str:
         time = f"{number(max(longest - step * FADE_STEP_MS, 0))}ms"
         return _TIME.sub(time, written, count=1)
 
-    yield Knob("time of the fade", path, math.ceil(longest / FADE_STEP_MS), text)
+    what = "time of the fade" if isinstance(change, Fade) else "lag of the blend"
+    yield Knob(what, path, math.ceil(longest / FADE_STEP_MS), text)
 
 
 @_fixes("soft-picture")

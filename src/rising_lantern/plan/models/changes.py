@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Annotated
 
 from rising_lantern.css.easings import EASE, LINEAR, Easing, easing_from
@@ -54,6 +54,20 @@ class Blend:
 
 
 Change = Cut | Fade | Blend
+
+
+def time_of(change: Change) -> float:
+    """How long a change takes by itself, in ms; 0 where it follows the scroll at once."""
+    if isinstance(change, Fade):
+        return change.duration_ms
+    return change.lag_ms if isinstance(change, Blend) else 0.0
+
+
+def in_time(change: Change, ms: float) -> Change:
+    """A change that takes another time by itself."""
+    if isinstance(change, Fade):
+        return replace(change, duration_ms=ms)
+    return replace(change, lag_ms=ms) if isinstance(change, Blend) else change
 
 
 def parse_change(text: str) -> Change:
