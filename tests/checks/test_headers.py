@@ -169,7 +169,7 @@ def test_a_blend_that_lags_too_far_behind_comes_with_the_lag_that_is_short_enoug
         "height: 80px, background: black, color: white, parts: {m: {text: Boats}}, looks: {a: {}, "
         f"b: {{from: 100px, background: white, color: black, change: 'blend {distance} lag 3000ms'}}}}"
     )
-    sections = "a: {height: 9000px, background: '#888'}"
+    sections = "a: {height: 3000px, background: '#888'}"
     slow = plan_text(sections=sections, header=header)
     (finding,) = found(make_plan(slow), "slow-change")
     assert finding.measured > 300
