@@ -15,7 +15,7 @@ import rising_lantern as rl
 from rising_lantern.api import Plan
 from rising_lantern.checks.running import rules
 from rising_lantern.demo import afloat, marks
-from rising_lantern.demo.site import FILES, PLAN, TRAPS, plan_text, write_site
+from rising_lantern.demo.site import FILES, PLAN, SCHEMES, TRAPS, plan_text, write_site
 from rising_lantern.paint.videos import small_frames
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.headers import Header
@@ -177,6 +177,17 @@ def test_every_trap_has_a_page_that_its_rule_finds(site: Path) -> None:
     known = set(rules()) - {"touch-fixed", "harsh-step"}  # which need other screens
     assert set(plan.pages) == known
     assert [page for page in plan.pages if (page, page) not in result] == []
+
+
+def test_the_page_for_both_schemes_is_clean_in_each(site: Path) -> None:
+    plan = rl.read(site / SCHEMES)
+    assert {plan.file.viewport(name).scheme for name in plan.viewports} == {None, "dark"}
+    assert rl.check(plan) == []
+    assert not [remark for remark in plan.remarks if "colour" in remark.problem]
+    assert "prefers-color-scheme: dark" in rl.export(plan).text("lantern.css")
+    by_day, by_night = (plan.view("visit", name).pixels(380)[60, 640] for name in plan.viewports)
+    assert by_day.mean() > 200
+    assert by_night.mean() < 60
 
 
 def test_the_site_shows_every_kind_of_motion_and_change(regatta: Plan) -> None:

@@ -13,6 +13,7 @@ from rising_lantern.plan.files.catalog import MOST_FILES, SUFFIXES, Files
 from rising_lantern.plan.files.videos import LONGEST
 from rising_lantern.plan.files.videos import SUFFIXES as VIDEO_SUFFIXES
 from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.text.conditions import CONDITION
 from rising_lantern.plan.text.consistency import pictures_of
 from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Node
@@ -78,7 +79,8 @@ def _long_videos(root: Node, name: str, document: Document, files: Files) -> Ite
 def _unused_colors(root: Node, name: str, colors: NamedColors) -> Iterator[Fault]:
     entries = root.find(("colors",)).value if root.child("colors") else {}
     for color, node in entries.items() if isinstance(entries, dict) else ():
-        if color not in colors.used and not is_token_file(color, node):
+        own = color != CONDITION and not is_token_file(color, node)
+        if own and color not in colors.used:
             place = place_of(root, ("colors", color), name, at_key=True)
             yield Fault(place, f"nothing uses the colour {quoted(color)}", "use it, or remove it")
 
