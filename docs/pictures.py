@@ -113,7 +113,7 @@ TERMINALS = (
     Terminal("tune", "tune traps.yaml --page late-switch --page flicker --page seam", 44),
     Terminal("trace", "trace regatta.yaml --page home --viewport laptop --every 180", 30, 120),
     Terminal("list-pictures", "list regatta.yaml --of pictures --page home", 36, 130),
-    Terminal("list-switches", "list regatta.yaml --of switches --page home --page visit", 26, 120),
+    Terminal("list-switches", "list regatta.yaml --of switches", 42, 110),
     Terminal("export", "export regatta.yaml -o export", 30, 110),
 )
 

@@ -8,7 +8,7 @@ from PIL import Image
 import rising_lantern as rl
 
 site = rl.sample_site().parent
-text = (site / "schemes.yaml").read_text("utf-8")
+text = (site / "screens.yaml").read_text("utf-8")
 
 # The icon of the tickets without what makes it follow the texts beside it.
 forgotten = rl.read_text(text.replace(", tint: current", ""), folder=site)

@@ -15,7 +15,7 @@ import rising_lantern as rl
 from rising_lantern.api import Plan
 from rising_lantern.checks.running import rules
 from rising_lantern.demo import afloat, marks
-from rising_lantern.demo.site import FILES, PLAN, SCHEMES, TRAPS, plan_text, write_site
+from rising_lantern.demo.site import FILES, PLAN, SCREENS, TRAPS, plan_text, write_site
 from rising_lantern.paint.videos import small_frames
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.headers import Header
@@ -179,15 +179,21 @@ def test_every_trap_has_a_page_that_its_rule_finds(site: Path) -> None:
     assert [page for page in plan.pages if (page, page) not in result] == []
 
 
-def test_the_page_for_both_schemes_is_clean_in_each(site: Path) -> None:
-    plan = rl.read(site / SCHEMES)
+def test_the_page_for_screens_of_other_kinds_is_clean_on_each(site: Path) -> None:
+    plan = rl.read(site / SCREENS)
     assert {plan.file.viewport(name).scheme for name in plan.viewports} == {None, "dark"}
     assert rl.check(plan) == []
     assert not [remark for remark in plan.remarks if "colour" in remark.problem]
     assert "prefers-color-scheme: dark" in rl.export(plan).text("lantern.css")
-    by_day, by_night = (plan.view("visit", name).pixels(380)[60, 640] for name in plan.viewports)
+    screens = ("day", "night")
+    by_day, by_night = (plan.view("visit", name).pixels(380)[60, 640] for name in screens)
     assert by_day.mean() > 200
     assert by_night.mean() < 60
+    hidden, shown = (item.view("visit", "phone").box for item in (plan, plan.with_bars()))
+    assert (hidden.screen.height, shown.screen.height) == (844, 788)
+    assert hidden.sections[0].height == shown.sections[0].height
+    assert hidden.header is not None
+    assert hidden.header.looks[0].height == pytest.approx(24 + 47 + 40 + 24)
 
 
 def test_the_site_shows_every_kind_of_motion_and_change(regatta: Plan) -> None:

@@ -177,8 +177,7 @@ def test_the_settings_are_those_of_other_commands(exported: rl.Export, regatta: 
     table = pd.read_csv(StringIO(exported.text("settings.csv")), keep_default_na=False)
     shown = table[(table.page == "home") & (table.setting == "starts") & (table.state == "solid")]
     switches = regatta.switch_table("home").query("look == 'solid'")
-    screens = switches[switches.viewport.isin(regatta.viewports)]
-    for viewport, start in zip(screens.viewport, screens.start_px, strict=True):
+    for viewport, start in zip(switches.viewport, switches.start_px, strict=True):
         assert shown[viewport].item() == f"at or beyond {start:g} px"
     moving = table[(table.thing == "section opening, layer 2") & (table.setting == "speed")]
     assert moving.laptop.iloc[0] == "0.4: 40 px up for 100 px of scroll"

@@ -139,7 +139,7 @@ def test_values_are_set_by_their_path(regatta: Plan) -> None:
     header = changed.view("home").at(2000).header
     assert header is not None
     assert header.color.hex() == "#000000ff"
-    assert regatta.view("home", "phone").box.sections[0].height == 844 - 56
+    assert regatta.view("home", "phone").box.sections[0].height == 844
 
 
 @pytest.mark.parametrize(

@@ -18,7 +18,7 @@ from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_t
 
 PLAN = "regatta.yaml"
 TRAPS = "traps.yaml"
-SCHEMES = "schemes.yaml"
+SCREENS = "screens.yaml"
 TOKENS = "tokens.json"
 FONT = "fonts/DejaVuSans.ttf"
 _QUALITY = 86
@@ -74,7 +74,7 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
     tokens = folder / TOKENS
     tokens.write_text(files(__package__).joinpath(TOKENS).read_text("utf-8"), "utf-8")
     yield tokens
-    for name in (TRAPS, SCHEMES, PLAN):
+    for name in (TRAPS, SCREENS, PLAN):
         plan = folder / name
         plan.write_text(MODELINE + plan_text(name), "utf-8")
         yield plan
@@ -118,7 +118,7 @@ FILES = (
     SCHEMA_FILE,
     TOKENS,
     TRAPS,
-    SCHEMES,
+    SCREENS,
     PLAN,
 )
 """The files that :func:`write_site` writes."""

@@ -45,7 +45,7 @@ def least_contrast(
         stain: Its colour.
         behind: What is behind the header there.
     """
-    if stain.ink.alpha < 1 or state.is_layered or not is_inside(state, part):
+    if stain.ink.alpha < 1 or state.has_layers_behind(part) or not is_inside(state, part):
         return 1.0
     low, high = np.zeros(4), np.zeros(4)
     for fill, share in zip(state.fills, state.shares, strict=True):

@@ -101,8 +101,13 @@ class HeaderState(Shape):
 
     @property
     def is_layered(self) -> bool:
-        """Whether it has any pictures or fills over its background, or over that of a row."""
-        return any(map(any, (self.layers, *(row.layers for row in self.rows.values()))))
+        """Whether it has any pictures or fills over its background."""
+        return any(self.layers)
+
+    def has_layers_behind(self, part: PartBox) -> bool:
+        """Whether a part stands over any pictures or fills, of the header or of its row."""
+        row = part.row.style if part.row else None
+        return self.is_layered or (row is not None and any(row.layers))
 
     @property
     def opaque_color(self) -> Color | None:
@@ -115,6 +120,8 @@ class HeaderState(Shape):
     def color_behind(self, part: PartBox) -> Color | None:
         """What lies behind a part, where that is one colour; or None."""
         color, row = self.only_color, part.row
+        if self.has_layers_behind(part):
+            return None
         if color is None or row is None or row.style is None:
             return color
         return laid_over(color, row.style.fill)
