@@ -286,6 +286,33 @@ def test_no_contrast_is_below_what_is_said_to_be_the_least(folder: Path, seed: i
         assert bound == 1 or not (item.contrast < bound - 0.01).any(), (name, position, bound)
 
 
+@pytest.mark.parametrize("position", ["fixed", "sticky", "absolute"])
+def test_where_no_section_is_the_page_s_own_picture_counts(
+    make_plan: MakePlan, position: str
+) -> None:
+    """In the room above the first section, at rest, on the way between two looks, and near limits."""
+    header = (
+        f"position: {position}, over: false, height: 190px, background: '#0003', color: white, "
+        "parts: {menu: {text: [Programme, Visit], side: end}}, "
+        "looks: {a: {}, b: {from: 70px, background: '#fff8', color: black, change: blend 120px}}"
+    )
+    sections = "a: {height: 500px, background: '#456'}, b: {height: 900px, background: '#123'}"
+    under = "{image: photo.png, attachment: fixed}"
+    text = plan_text(header=header, sections=sections, background="#000", under=under)
+    view = make_plan(text).view()
+    swept = view.sweep(np.arange(170.0))
+    painter, pictures = view._painter, view.plan.files.pictures  # noqa: SLF001 - as rules have them
+    exact = measure_parts(swept, painter, pictures)["menu"].contrast
+    for scroll in range(0, 170, 10):
+        forced = by_force(view, float(scroll)).get("menu", (np.nan,))
+        assert exact[scroll] == pytest.approx(forced[0], abs=0.0101, nan_ok=True)
+    for limit in (2.0, 3.0, 4.5, 7.0, 12.0):
+        needed = {"menu": np.full(len(swept), limit)}
+        near = measure_parts(swept, painter, pictures, needed)["menu"].contrast
+        low = exact < limit
+        assert np.array_equal(near[low], exact[low])
+
+
 @pytest.mark.parametrize("sections", _SECTIONS)
 @pytest.mark.parametrize("header", [header for header in _HEADERS if "blend" in header])
 def test_no_px_of_a_blend_below_a_limit_is_left_out(
@@ -294,7 +321,7 @@ def test_no_px_of_a_blend_below_a_limit_is_left_out(
     """What is behind a part bounds its contrast; what may be lower has to be measured."""
     parts = "color: white, parts: {brand: {image: logo-dark.png}, menu: {text: [Visit], side: end}}"
     view = make_plan(plan_text(header=f"{parts}, {header}", sections=_SECTIONS[sections])).view()
-    swept = view.sweep(np.arange(280.0, 440.0))
+    swept = view.sweep(np.arange(290.0, 400.0))
     assert swept.header is not None
     mixed = [state.complete is None for state in swept.header.states]
     places = np.array(mixed)[swept.header.state]
@@ -302,7 +329,7 @@ def test_no_px_of_a_blend_below_a_limit_is_left_out(
     painter, pictures = view._painter, view.plan.files.pictures  # noqa: SLF001 - as rules have them
     exact = measure_parts(swept, painter, pictures)
     left_out = 0
-    for limit in (1.2, 2.0, 3.0, 4.5, 7.0):
+    for limit in (2.0, 4.5):
         needed = {name: np.full(len(swept), limit) for name in exact}
         for name, item in measure_parts(swept, painter, pictures, needed).items():
             low = places & (exact[name].contrast < limit)

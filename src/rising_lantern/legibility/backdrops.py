@@ -174,13 +174,13 @@ class Backdrop:
         """
         plain = np.ones(len(places), dtype=np.bool_)
         spans = [self._span(index, box, places, plain) for index in self.sheets]
-        plain &= ~self._overlapped(box, places)
-        parts, covered = [], np.zeros(len(places), dtype=np.intp)
-        for span in spans:
-            if span is not None:
-                parts += span.windows(box, plain, stain)
-                covered += np.where(plain, span.last - span.first, 0)
-        rows = np.where(plain, box.last - box.first, 0) - covered
+        plain &= ~self.overlapped(box, places)
+        there = [span for span in spans if span is not None]
+        rows = box.last - box.first - sum(span.last - span.first for span in there)
+        if self.has_ground:
+            plain &= rows <= 0
+        parts = [item for span in there for item in span.windows(box, plain, stain)]
+        rows = np.where(plain, rows, 0)
         bare = np.flatnonzero(rows > 0)
         if bare.size:
             high = int(rows.max())
@@ -191,7 +191,12 @@ class Backdrop:
         worst, *others = order_statistics(parts, len(places), shares, needed)
         return plain, worst, others[0] if others else np.full(len(places), np.nan)
 
-    def _overlapped(self, box: ScreenBox, places: Indices) -> Flags:
+    @property
+    def has_ground(self) -> bool:
+        """Whether something else than the page's own colour shows where no section is."""
+        return self.swept.page.ground is not None
+
+    def overlapped(self, box: ScreenBox, places: Indices) -> Flags:
         """Where two sections that overlap are both behind a box."""
         found = np.zeros(len(places), dtype=np.bool_)
         sections = [self.swept.page.sections[index] for index in self.sheets]

@@ -70,6 +70,8 @@ def range_behind(backdrop: Backdrop, box: ScreenBox, places: Indices) -> Range:
         box: The box, at each of the places.
         places: Positions of a sweep.
     """
+    if backdrop.overlapped(box, places).any():
+        return ANYTHING
     swept = backdrop.swept
     ranges, covered = [], np.zeros(len(places), dtype=np.intp)
     for index, sheets in backdrop.sheets.items():
@@ -84,9 +86,9 @@ def range_behind(backdrop: Backdrop, box: ScreenBox, places: Indices) -> Range:
             found = _laid_sheet(sheet, seen, (top, swept.scroll[places], section.box.left), found)
         ranges.append(found)
     rows = np.where(box.seen, box.last - box.first, 0)
-    if (covered > rows).any():
-        return ANYTHING  # sections lie over each other
     if (covered < rows).any():
+        if backdrop.has_ground:
+            return ANYTHING
         canvas = backdrop.canvas.reshape(3).astype(np.float64)
         ranges.append((canvas, canvas))
     lows, highs = zip(*ranges, strict=True)
