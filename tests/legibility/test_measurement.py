@@ -329,7 +329,7 @@ def test_no_px_of_a_blend_below_a_limit_is_left_out(
     painter, pictures = view._painter, view.plan.files.pictures  # noqa: SLF001 - as rules have them
     exact = measure_parts(swept, painter, pictures)
     left_out = 0
-    for limit in (2.0, 4.5):
+    for limit in (1.2, 3.0, 7.0):
         needed = {name: np.full(len(swept), limit) for name in exact}
         for name, item in measure_parts(swept, painter, pictures, needed).items():
             low = places & (exact[name].contrast < limit)
