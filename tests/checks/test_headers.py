@@ -171,13 +171,22 @@ def test_a_blend_that_lags_too_far_behind_comes_with_the_lag_that_is_short_enoug
     )
     sections = "a: {height: 3000px, background: '#888'}"
     slow = plan_text(sections=sections, header=header)
-    (finding,) = found(make_plan(slow), "slow-change")
+    (finding,) = rl.check(make_plan(slow), only="slow-change")
     assert finding.measured > 300
     lag = finding.remedy.split()[-1]
     assert finding.remedy.startswith("shorten its lag to ")
-    assert found(make_plan(slow.replace("3000ms", lag)), "slow-change") == []
-    (proposal,) = rl.tune(make_plan(slow), only="slow-change")
-    assert proposal.fixes[0].after == f"blend {distance} lag {lag}"
+    assert rl.check(make_plan(slow.replace("3000ms", lag)), only="slow-change") == []
+
+
+def test_tune_shortens_the_lag_of_a_blend(make_plan: MakePlan) -> None:
+    header = (
+        "height: 80px, background: black, color: white, parts: {m: {text: Boats}}, looks: {a: {}, "
+        "b: {from: 100px, background: white, color: black, change: 'blend 20px lag 900ms'}}"
+    )
+    plan = make_plan(plan_text(sections="a: {height: 1500px, background: '#888'}", header=header))
+    (finding,) = rl.check(plan, only="slow-change")
+    (proposal,) = rl.tune(plan, only="slow-change")
+    assert proposal.fixes[0].after == f"blend 20px lag {finding.remedy.split()[-1]}"
 
 
 def test_a_blend_that_follows_the_scroll_takes_no_time(make_plan: MakePlan) -> None:
