@@ -34,16 +34,16 @@ def harsh_step(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     width, other = own.start, context.document.viewports[narrower]
     above = _lengths(_at(context, context.box.viewport, width))
     below = _lengths(_at(context, narrower, width - 1))
-    wide = _lengths(_at(context, context.box.viewport, own.width))
-    narrow = _lengths(_at(context, narrower, other.width))
     for place in above:
-        if not all(place in lengths for lengths in (below, narrow, wide)):
-            continue
-        low, high = sorted((below[place], above[place]))
+        low, high = sorted((below.get(place, above[place]), above[place]))
         if low <= 0 or high / low <= _MOST:
             continue
         subject, at, what = place
-        ends = (other.width, narrow[place]), (own.width, wide[place])
+        narrow, wide = (
+            _lengths(_at(context, name, screen.width))[place]
+            for name, screen in ((narrower, other), (context.box.viewport, own))
+        )
+        ends = (other.width, narrow), (own.width, wide)
         yield rule.finding(
             context,
             subject,
@@ -70,7 +70,10 @@ def _narrower(context: CheckContext) -> str | None:
 
 def _at(context: CheckContext, viewport: str, width: int) -> PageBox:
     """The page with the values of a screen in a window of some width, whose shape takes nothing."""
-    size = width, context.document.viewports[viewport].height
+    screen = context.document.viewports[viewport]
+    if (viewport, width) == (context.box.viewport, screen.width) and screen.safe_area is None:
+        return context.box
+    size = width, screen.height
     plan = context.plan.with_viewport(viewport, size=size, safe_area=None)
     return lay_out_page(plan, context.box.page, viewport)
 
