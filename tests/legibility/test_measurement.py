@@ -313,8 +313,10 @@ def test_where_no_section_is_the_page_s_own_picture_counts(
         assert np.array_equal(near[low], exact[low])
 
 
-@pytest.mark.parametrize("sections", _SECTIONS)
-@pytest.mark.parametrize("header", [header for header in _HEADERS if "blend" in header])
+@pytest.mark.parametrize(
+    ("header", "sections"),
+    some([*product([header for header in _HEADERS if "blend" in header], _SECTIONS)], 2),
+)
 def test_no_px_of_a_blend_below_a_limit_is_left_out(
     make_plan: MakePlan, header: str, sections: str
 ) -> None:
