@@ -255,7 +255,7 @@ class Plan:
         """Views, and after each of a viewport with a bar that with the bar shown."""
         for view in self.views(pages, viewports):
             yield view
-            if view.box.screen.bar and not self.file.bars_shown:
+            if self.file.hides_bar(view.viewport):
                 yield self.with_bars().view(view.page, view.viewport)
 
     def header_table(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
@@ -362,7 +362,7 @@ class ViewCheck:
     def findings(self) -> list[Finding]:
         """What is found."""
         found = self._found(self.plan)
-        if self.plan.file.viewport(self.viewport).has_bar and not self.plan.file.bars_shown:
+        if self.plan.file.hides_bar(self.viewport):
             found = _in_both(found, self._found(self.plan.with_bars()))
         return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
 

@@ -93,53 +93,54 @@ def height_of(header: HeaderSource, look: str) -> str:
     """The height of a header in one of its looks, as CSS."""
     entry = header.entry
     rows = [name for name in entry.rows if not entry.row_in(look, name).hidden]
-    if not entry.rows:
-        return _height(header, look, None)
-    heights = [_height(header, look, row) for row in rows]
-    return f"calc({added(heights, bare=True)})" if len(heights) > 1 else added(heights)
 
-
-def _height(header: HeaderSource, look: str, row: str | None) -> str:
-    height = header.entry.height_in(look, row)
-    if not isinstance(height, Auto):
-        return extent(height)
-
-    def given(part: str, key: str) -> str:
-        own, change = header.entry.parts[part], header.entry.look(look).part(part)
-        if key == "size":
+    def given(part: str) -> str:
+        own, change = entry.parts[part], entry.look(look).part(part)
+        if own.text is not None:
             return font_size(change.size or own.size)
         width = change.width or own.width
         return width.css("vw") if width else f"{number(header.look(look).styles[part].width)}px"
 
-    return height_around(header, look, row, given)
+    if not entry.rows:
+        return own_height(header, look, None, given)
+    return sum_of(own_height(header, look, row, given) for row in rows)
 
 
-def height_around(
-    header: HeaderSource, look: str, row: str | None, length: Callable[[str, str], str]
+def own_height(
+    header: HeaderSource, look: str, row: str | None, length: Callable[[str], str]
 ) -> str:
-    """The height of a header or a row around its parts, as CSS.
+    """The height of a row in a look, or of a header without rows, as CSS.
 
     Args:
         header: The header.
         look: The look that it has.
         row: The row; None for a header without rows.
-        length: Gives the ``size`` of a text or the ``width`` of a picture, by the part's name.
+        length: Gives the font size of a text or the width of a picture, by the part's name;
+            asked for where the height is that of the parts.
     """
-    box = header.look(look)
+    height, box = header.entry.height_in(look, row), header.look(look)
+    if not isinstance(height, Auto):
+        return extent(height)
     heights = []
     for name, style in box.styles.items():
         if header.box.parts[name].row != row or style.hidden:
             continue
         if style.images:
             shape = style.height / style.width if style.width else 0.0
-            heights.append(f"{length(name, 'width')} * {number(shape)}")
+            heights.append(f"{length(name)} * {number(shape)}")
         else:
-            heights.append(f"{length(name, 'size')} * {number(LEADING)}")
+            heights.append(f"{length(name)} * {number(LEADING)}")
     border = box.rows[row].border if row else box.border
     padding = header.entry.padding_in(look, row)
     room = f"{padding.top.css('vw')} + {padding.bottom.css('vw')}"
     highest = f"max({', '.join(heights)})" if len(heights) > 1 else "".join(heights) or "0px"
     return f"calc({highest} + {room} + {number(2 * border)}px)"
+
+
+def sum_of(lengths: Iterable[str]) -> str:
+    """The sum of some CSS lengths, as a value by itself."""
+    parts = list(lengths)
+    return f"calc({added(parts, bare=True)})" if len(parts) > 1 else added(parts)
 
 
 def added(lengths: Iterable[str], *, bare: bool = False) -> str:

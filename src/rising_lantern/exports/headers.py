@@ -8,18 +8,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import partial
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.flow import added, height_around, height_of
+from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
-from rising_lantern.exports.values import Palette, extent, font_size, threshold
+from rising_lantern.exports.values import Palette, font_size, placed, threshold
 from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
@@ -173,7 +173,7 @@ class HeaderWriter:
     def _numbers(self) -> dict[str, str]:
         entry, first = self.header.entry, self.header.box.look_names[0]
         numbers = {
-            **{f"row-{name}-height": self._row_height(first, name) for name in entry.rows},
+            **{f"row-{name}-height": self._own_height(first, name) for name in entry.rows},
             "height": self._height(first),
             "top": entry.top.css("vh"),
             "padding": entry.padding.left.css(),
@@ -205,7 +205,7 @@ class HeaderWriter:
     def _row_numbers(self, look: str) -> dict[str, str]:
         """The heights of rows that are others in a look than in the first."""
         return {
-            f"row-{name}-height": self._row_height(look, name)
+            f"row-{name}-height": self._own_height(look, name)
             for name in self.header.entry.rows
             if self._has_own_row(look, name)
         }
@@ -218,43 +218,36 @@ class HeaderWriter:
     def _has_own_row(self, look: str, row: str) -> bool:
         """The same for the height of a row."""
         first = self.header.box.look_names[0]
-        return look != first and self._row_height(look, row) != self._row_height(first, row)
+        return look != first and self._own_height(look, row) != self._own_height(first, row)
 
     def _height(self, look: str) -> str:
         """The height of a header in a look; with rows it is the sum of theirs."""
         entry = self.header.entry
         if not entry.rows:
-            height = entry.height_in(look)
-            return self._around(look, None) if isinstance(height, Auto) else extent(height)
-        heights = [
+            return self._own_height(look, None)
+        return sum_of(
             self._row_number(look, name)
             for name in entry.rows
             if not entry.row_in(look, name).hidden
-        ]
-        if len(heights) == 1:
-            return heights[0]
-        return f"calc({added(heights, bare=True)})" if heights else "0px"
+        )
 
     def _row_number(self, look: str, row: str) -> str:
         """The custom property that has the height of a row in a look."""
         given = [look] if self._has_own_row(look, row) else []
         return self.naming.use(*given, "row", row, "height")
 
-    def _row_height(self, look: str, row: str) -> str:
-        height = self.header.entry.height_in(look, row)
-        return self._around(look, row) if isinstance(height, Auto) else extent(height)
+    def _own_height(self, look: str, row: str | None) -> str:
+        """The height of a row, or of a header without rows, by the numbers of its parts."""
+        return own_height(self.header, look, row, partial(self._part_number, look))
 
-    def _around(self, look: str, row: str | None) -> str:
-        """The height of a row or the header around its parts."""
-        change = self.header.entry.look(look)
-
-        def length(part: str, key: str) -> str:
-            given = getattr(change.part(part), key) is not None
-            if key == "width" and not self.header.entry.parts[part].width and not given:
-                return f"{number(self.header.look(look).styles[part].width)}px"
-            return self.naming.use(*((look, part) if given else (part,)), key)
-
-        return height_around(self.header, look, row, length)
+    def _part_number(self, look: str, name: str) -> str:
+        """The font size of a text or the width of a picture in a look."""
+        part, change = self.header.entry.parts[name], self.header.entry.look(look).part(name)
+        key = "width" if part.text is None else "size"
+        given = getattr(change, key) is not None
+        if key == "width" and not (given or part.width):
+            return f"{number(self.header.look(look).styles[name].width)}px"
+        return self.naming.use(*((look, name) if given else (name,)), key)
 
     def _part_numbers(self, part: Part) -> dict[str, str]:
         if part.text is not None:
@@ -380,12 +373,8 @@ class HeaderWriter:
             extra = ", linear-gradient(transparent, transparent)"
             image = self.palette.fill(layer.fill) if layer.fill else self.images(layer.name or "")
             declarations = {"background-image": image + extra * (layer.fill is None)}
-            fit = "100% 100%" if layer.fill and layer.size.fit else layer.size.css()
-            declarations |= {
-                "background-size": fit,
-                "background-position": layer.position.css(),
-                "background-repeat": " ".join(dict.fromkeys(layer.repeat)),
-            }
+            declarations |= placed(layer)
+            declarations["background-repeat"] = " ".join(dict.fromkeys(layer.repeat))
         if layer.filters:
             declarations["filter"] = " ".join(item.css() for item in layer.filters)
         if layer.opacity < 1:
@@ -488,22 +477,11 @@ class HeaderWriter:
     def _part_declared(self, look: str, name: str, part: Part) -> dict[str, str]:
         """What one look declares of one part."""
         box, entry = self.header.box, self.header.entry
-        change = entry.look(look).part(name)
-        style = self.header.look(look).styles[name]
-        declarations: dict[str, str] = {}
-        if part.text is not None:
-            given = (look, name) if change.size else (name,)
-            declarations["font-size"] = self.naming.use(*given, "size")
-        else:
-            given = (look, name) if change.width else (name,)
-            width = self.naming.use(*given, "width")
-            image = entry.image_of(name, look) or ""
-            if not (change.width or part.width):
-                width = f"{self.pictures[image].width}px"
-            declarations["width"] = width
-            if self._has_shapes(name):
-                own = self.pictures[image]
-                declarations["height"] = f"calc({width} * {own.height} / {own.width})"
+        style, length = self.header.look(look).styles[name], self._part_number(look, name)
+        declarations = {"width" if part.text is None else "font-size": length}
+        if part.text is None and self._has_shapes(name):
+            own = self.pictures[entry.image_of(name, look) or ""]
+            declarations["height"] = f"calc({length} * {own.height} / {own.width})"
         if (part.text is not None or part.tint) and self._has_own_color(name):
             declarations["color"] = self.palette.color(style.color)
         if any(item.styles[name].hidden for item in box.looks):

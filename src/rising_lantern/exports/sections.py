@@ -21,7 +21,7 @@ from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, KeyFrames, Rule, Statement
 from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
-from rising_lantern.exports.values import Palette, extent
+from rising_lantern.exports.values import Palette, extent, placed
 from rising_lantern.exports.videos import placed_video
 
 
@@ -198,9 +198,7 @@ class SectionWriter:
             if entry.every is None:
                 declarations["background-image"] = image
         if not entry.fill or entry.size.fit is None:
-            fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
-            declarations["background-size"] = fit
-            declarations["background-position"] = entry.position.css()
+            declarations |= placed(entry)
             repeat = list(dict.fromkeys(entry.repeat))
             declarations["background-repeat"] = " ".join(repeat)
         if entry.rate == 0 and not layer.box.moves:
@@ -263,8 +261,7 @@ class SectionWriter:
         if not layer.box.moves:
             return {}
         entry = layer.entry
-        placed = {"inset": "0", "width": "auto", "height": "auto"}
+        still = {"inset": "0", "width": "auto", "height": "auto"}
         if is_placed_by_script(layer) and is_free(layer) and not isinstance(entry.fill, Color):
-            fit = "100% 100%" if entry.fill and entry.size.fit else entry.size.css()
-            placed |= {"background-size": fit, "background-position": entry.position.css()}
-        return placed
+            still |= placed(entry)
+        return still

@@ -16,6 +16,8 @@ from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.css.syntax import Components, Token, written
 from rising_lantern.exports.names import Naming
+from rising_lantern.layout.headers import HeaderLayer
+from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.thresholds import Threshold
 
 # Functions whose colours every browser mixes in sRGB.
@@ -142,6 +144,12 @@ def font_size(length: Length) -> str:
     """A font size as CSS that can stand in any length; percentages are of the root's."""
     text = length.css()
     return text if "%" not in text else f"calc({length.css(' * 0.01rem')})"
+
+
+def placed(layer: Layer | HeaderLayer) -> dict[str, str]:
+    """The size and position of a layer's background; a gradient that is to fit fills its area."""
+    fit = "100% 100%" if layer.fill and layer.size.fit else layer.size.css()
+    return {"background-size": fit, "background-position": layer.position.css()}
 
 
 def threshold(place: Threshold) -> str:

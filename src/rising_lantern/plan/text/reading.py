@@ -72,6 +72,10 @@ class PlanFile:
         """One of its viewports."""
         return self.documents[name].viewports[name]
 
+    def hides_bar(self, viewport: str) -> bool:
+        """Whether a viewport has a bar that comes and goes, which is not shown now."""
+        return self.viewport(viewport).has_bar and not self.bars_shown
+
     def written(self, path: tuple[Key, ...]) -> Node | None:
         """The node of a value where it was written, which may be in what its entry is like."""
         where = written_path(self.root, path)
