@@ -96,7 +96,8 @@ class Stain:
             shares: 0 to 1.
             once: Whether few other pixels are asked for, so that a table is not worth its making.
         """
-        if (pixels == pixels[0, 0]).all():
+        # Of most pictures the first row says that they are not of one colour.
+        if (pixels[0] == pixels[0, 0]).all() and (pixels == pixels[0, 0]).all():
             pixels = pixels[:1, :1]
         if self.ink.alpha < 1:
             return order_of_ratios(self._ratios_through(pixels), shares)

@@ -17,7 +17,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
 from rising_lantern.legibility.contrast import luminance, ratio
-from rising_lantern.paint.patches import Patch, StoredPatch
+from rising_lantern.paint.patches import Patch, StoredPatch, distinct
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.scroll.states import HeaderState
@@ -177,13 +177,12 @@ def _laid(patch: Patch, box: Box, low: Floats, high: Floats) -> tuple[Floats, Fl
     covers &= patch.top <= top and bottom <= patch.top + patch.height
     rows = slice(max(top - patch.top, 0), max(bottom - patch.top, 0))
     columns = slice(max(left - patch.left, 0), max(right - patch.left, 0))
-    color = patch.color[rows, columns]
+    color = distinct(patch.color[rows, columns])
     if not color.size:
         return low, high
-    least, most, rest = 0.0, 0.0, patch.rest
-    unit = 1 if rest is None else 256
-    if rest is not None:
-        rest = rest[rows] if rest.shape[1] == 1 else rest[rows, columns]
+    least, most, unit = 0.0, 0.0, 1
+    if patch.rest is not None:
+        rest, unit = distinct(patch.rest[rows, columns]), 256
         least, most = rest.min() / unit, rest.max() / unit
     lower = low * least + color.min(axis=(0, 1)) / unit
     upper = np.minimum(high * most + color.max(axis=(0, 1)) / unit, 255)
