@@ -34,6 +34,8 @@ Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 Indices = NDArray[np.intp]
 
+# What counting takes, and painting each position, besides what they take for pixels: as pixels.
+_PER_COUNT, _PER_PAINT = 200_000, 50_000
 _LEVELS = 65_533  # of luminance: three rounded shares of it add up to less than 65,536
 _WHITE = int((shares(np.array([255, 255, 255])) * _LEVELS + 0.5).astype(int).sum())
 
@@ -97,7 +99,7 @@ class Stain:
             once: Whether few other pixels are asked for, so that a table is not worth its making.
         """
         # Of most pictures the first row says that they are not of one colour.
-        if (pixels[0] == pixels[0, 0]).all() and (pixels == pixels[0, 0]).all():
+        if (pixels[0] == pixels[0, 0]).all() and (pixels == pixels[0]).all():
             pixels = pixels[:1, :1]
         if self.ink.alpha < 1:
             return order_of_ratios(self._ratios_through(pixels), shares)
@@ -258,6 +260,20 @@ class _Span:
         pieces = self.sheet.colors((low, high), (box.left - left, box.right - left))
         strip = Strip(np.concatenate([stain.bins(pixels) for pixels in pieces]))
         return [Windows(strip, places, first - low, last - low)]
+
+
+def is_counted_faster(box: ScreenBox, scroll: Floats) -> bool:
+    """Whether counting what is behind a box is faster than painting it at each position.
+
+    Counting looks at all rows that pass between the positions, once.
+
+    Args:
+        box: The box, at each position.
+        scroll: The positions, at least one.
+    """
+    width, height = box.right - box.left, int((box.last - box.first).max())
+    counted = (np.ptp(scroll) + height) * width + _PER_COUNT
+    return bool(counted < len(scroll) * (height * width + _PER_PAINT))
 
 
 @lru_cache(maxsize=256)

@@ -11,9 +11,6 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 Indices = NDArray[np.intp]
 
-FEWEST_COUNTED = 64
-"""From this number of positions on, counting is quicker than painting each of them."""
-
 # From one position that is painted to the next, in px that something moves by behind a box: less
 # than letters and icons are high, so that nothing passes behind one between the two.
 _STEP = 12.0

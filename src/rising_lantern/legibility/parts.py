@@ -17,11 +17,16 @@ from numpy.typing import NDArray
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
+from rising_lantern.legibility.backdrops import (
+    Backdrop,
+    ScreenBox,
+    Stain,
+    is_counted_faster,
+    snapped,
+)
 from rising_lantern.legibility.bounds import Range, is_inside, least_contrast, range_behind
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
 from rising_lantern.legibility.measurement import (
-    FEWEST_COUNTED,
     Floats,
     Indices,
     Measurement,
@@ -130,7 +135,7 @@ class _Piece:
         if not left.any():
             return
         places, box = places[left], box.at(left)
-        if ground is not None and len(places) >= FEWEST_COUNTED:
+        if ground is not None and is_counted_faster(box, self.swept.scroll[places]):
             limits = None if needed is None or complete else needed[places]
             plain, worst, median = self._backdrop.count(box, places, stain, limits)
             result.contrast[places[plain]] = worst[plain]

@@ -15,11 +15,16 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
+from rising_lantern.legibility.backdrops import (
+    Backdrop,
+    ScreenBox,
+    Stain,
+    is_counted_faster,
+    snapped,
+)
 from rising_lantern.legibility.bounds import least_text_contrast
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, ratios, shares
 from rising_lantern.legibility.measurement import (
-    FEWEST_COUNTED,
     Floats,
     Indices,
     Measurement,
@@ -166,7 +171,7 @@ class _Measured:
         swept, painter, content = self.swept, self.painter, self.content
         index = self.place[0]
         is_plain = content.blend == "normal" and painter.is_lowest(*self.place)
-        if len(places) >= FEWEST_COUNTED and is_plain:
+        if is_plain and is_counted_faster(box.at(places), swept.scroll[places]):
             backdrop = Backdrop(swept, {index: painter.sheets_below(*self.place)}, painter.canvas)
             stain = Stain(content.color)
             needed = None if limit is None or complete else np.full(len(places), limit)

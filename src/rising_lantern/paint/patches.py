@@ -256,9 +256,10 @@ def _spread(values: NDArray[np.uint16], shape: tuple[int, int, int]) -> NDArray[
 
 def _is_even(values: NDArray[np.uint8 | np.uint16]) -> bool:
     """Whether all pixels of each row are the same."""
-    first = values[:, :1]
     # Of most pictures the first row says that they are not.
-    return bool((values[:1] == first[:1]).all() and (values == first).all())
+    is_likely = (values[:1] == values[:1, :1]).all()
+    # Neighbours are compared many times faster than each with the first.
+    return bool(is_likely and (values[:, 1:] == values[:, :-1]).all())
 
 
 def distinct(values: NDArray[np.uint8 | np.uint16]) -> NDArray[np.uint8 | np.uint16]:

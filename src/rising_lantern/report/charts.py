@@ -14,6 +14,7 @@ from typing import IO, Literal
 
 import matplotlib as mpl
 import numpy as np
+from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
 from rising_lantern.checks.findings import LEVELS, Finding
@@ -33,6 +34,7 @@ from rising_lantern.report.panels import (
     draw_sections,
     font,
     label_scroll,
+    room_for_names,
 )
 from rising_lantern.scroll.bands import Band
 from rising_lantern.scroll.moments import Sweep
@@ -42,6 +44,9 @@ Form = Literal["png", "svg", "pdf"]
 _MOST_FINDINGS = 8
 _DPI = 105
 _PNG_LEVEL = 4
+# In inches: at the left of panels, right of their names, below them, and between two.
+_AXIS, _MARGIN, _FOOT, _BETWEEN = 0.72, 0.16, 0.58, 0.17
+_LABEL = 0.46  # inches from a panel to the words at its left; those below it are a little nearer
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,11 +121,7 @@ def draw(chart: Chart) -> Figure:
     heights = [SIZE[1]]
     heights += [SIZE[1] * FLAT] if chart.offsets else []
     heights += [0.34 * len(listed) + 0.2] if listed else []
-    figure = Figure(
-        figsize=(SIZE[0], sum(heights) + 1.1), dpi=_DPI, layout="constrained", facecolor="#f7f4ed"
-    )
-    axes = figure.subplots(len(heights), 1, sharex=True, squeeze=False, height_ratios=heights)
-    panels = list(axes[:, 0])
+    figure, panels = _panels(heights, 1.05, room_for_names(chart, SIZE[0]))
     draw_contrast(chart, panels[0])
     if chart.offsets:
         draw_offsets(chart, panels[1])
@@ -136,6 +137,33 @@ def draw(chart: Chart) -> Figure:
     return figure
 
 
+def _panels(heights: Sequence[float], head: float, names: float) -> tuple[Figure, list[Axes]]:
+    """Panels one below the other in a new figure, with the same scroll positions; in inches.
+
+    Their places are worked out here: to have them found from all that is drawn takes as long as
+    the drawing itself.
+
+    Args:
+        heights: The height of each.
+        head: The room above the first.
+        names: The room at their right.
+    """
+    height = head + sum(heights) + _BETWEEN * (len(heights) - 1) + _FOOT
+    figure = Figure(figsize=(SIZE[0], height), dpi=_DPI, facecolor="#f7f4ed")
+    panels: list[Axes] = []
+    below = head
+    for own in heights:
+        wide = SIZE[0] - _AXIS - names - _MARGIN
+        low = height - below - own
+        share = _AXIS / SIZE[0], low / height, wide / SIZE[0], own / height
+        panel = figure.add_axes(share, sharex=panels[0] if panels else None)
+        panel.yaxis.set_label_coords(-_LABEL / wide, 0.5)
+        panel.xaxis.set_label_coords(0.5, (0.12 - _LABEL) / own)
+        panels.append(panel)
+        below += own + _BETWEEN
+    return figure, panels
+
+
 def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     """The contrast of several variants in one chart, that of headers and that of texts."""
     panels = [
@@ -143,16 +171,12 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     ]
     panels = [(name, curves) for name, curves in panels if any(map(_is_known, curves))]
     panels = panels or [("header", [_named(variant, variant.part) for variant in variants])]
-    figure = Figure(
-        figsize=(SIZE[0], SIZE[1] * len(panels) + 1.0 + 0.27 * len(variants)),
-        dpi=_DPI,
-        layout="constrained",
-        facecolor="#f7f4ed",
-    )
-    axes = figure.subplots(len(panels), 1, sharex=True, squeeze=False)[:, 0]
     longest = max(
         (variant.chart for variant in variants), key=lambda chart: float(chart.scroll[-1])
     )
+    named = replace(longest, contrasts=[curve for _, curves in panels for curve in curves])
+    heights, head = [SIZE[1]] * len(panels), 0.75 + 0.29 * len(variants)
+    figure, axes = _panels(heights, head, room_for_names(named, SIZE[0]))
     for ax, (name, curves) in zip(axes, panels, strict=True):
         draw_ratios(
             replace(longest, contrasts=curves), ax, [variant.chart.scroll for variant in variants]

@@ -15,6 +15,7 @@ from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 from matplotlib.font_manager import FontProperties
 from matplotlib.patches import Rectangle
+from matplotlib.text import Text
 from matplotlib.ticker import FixedLocator, FuncFormatter, NullLocator
 from numpy.typing import NDArray
 
@@ -22,7 +23,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.legibility.curves import ContrastCurve
-from rising_lantern.report.board import ACCENT, INK, QUIET, RULE
+from rising_lantern.report.board import ACCENT, INK, QUIET, RULE, measured
 from rising_lantern.scroll.bands import Band
 
 Floats = NDArray[np.float64]
@@ -39,7 +40,10 @@ _STROKES: tuple[tuple[str, Any], ...] = (
 _LEVEL_COLORS = {"error": "#c2391b", "warning": "#a96c00", "note": "#2d6da3"}
 _RATIOS = (1, 1.5, 2, 3, 4.5, 7, 12, 21)
 _NAMED_UP_TO = 0.96  # of a panel's height: names of lines stand below
+_NAME, _POINTS = 10, 72  # points of a name, and of an inch
 _APART = 0.27  # between two names beside a chart, in inches
+_NAMES_FROM, _DASH = 1.008, 0.024  # of a panel's width: names at its right, and dashes beside
+_MOST_NAMES = 0.4  # of a chart's width: the room of the longest name
 _RIGHT = 0.6  # of the scroll, from where on a name stands left of its end
 BAND = 0.08  # the height of a band of looks, of a panel's
 SIZE = (12.2, 3.6)  # of a panel, in inches
@@ -105,13 +109,12 @@ def draw_ratios(chart: Chart, ax: Axes, scrolls: Sequence[Floats]) -> None:
     ax.yaxis.set_major_locator(FixedLocator(_RATIOS))
     ax.yaxis.set_minor_locator(NullLocator())
     ax.yaxis.set_major_formatter(FuncFormatter(lambda ratio, _: f"{ratio:g}"))
-    _font_ticks(ax)
     ax.set_ylabel("contrast that 95 % reach", color=QUIET.hex(), fontproperties=font(10))
     every = [np.unique(curve.limit[np.isfinite(curve.limit)]) for curve in chart.contrasts]
     limits = sorted({float(limit) for some in every for limit in some})
     for limit in limits:
         ax.axhline(limit, color=ACCENT.hex(), linewidth=1.1, zorder=1.5)
-    for label, ratio in zip(ax.get_yticklabels(), ax.get_yticks(), strict=True):
+    for label, ratio in zip(_font_ticks(ax), _RATIOS, strict=True):
         if ratio in limits:
             label.set(color=ACCENT.hex(), fontproperties=font(10.5, weight=600))
     strokes = _strokes(len(chart.contrasts))
@@ -136,12 +139,12 @@ def draw_ratios(chart: Chart, ax: Axes, scrolls: Sequence[Floats]) -> None:
 def draw_offsets(chart: Chart, ax: Axes) -> Axes:
     """Draw how far each moving layer is from where it would be if it moved with its section."""
     _prepare(chart, ax)
-    _font_ticks(ax)
     ax.axhline(0, color=QUIET.hex(), linewidth=0.8, zorder=1.5)
     ax.set_ylabel("px below its section", color=QUIET.hex(), fontproperties=font(10))
     for curve, (color, dashes) in zip(chart.offsets, _strokes(len(chart.offsets)), strict=True):
         ax.plot(chart.scroll, curve.offset, color=color, linestyle=dashes, linewidth=1.8, zorder=3)
     ax.invert_yaxis()
+    _font_ticks(ax)
     lines = [(curve.name, curve.offset) for curve in chart.offsets]
     _name_lines(ax, lines, _APART / SIZE[1] / FLAT, logarithmic=False)
     return ax
@@ -167,12 +170,14 @@ def _prepare(chart: Chart, ax: Axes) -> None:
 def label_scroll(ax: Axes) -> None:
     """Say what runs along the lower edge."""
     ax.set_xlabel("scroll position in px", color=QUIET.hex(), fontproperties=font(10))
-    _font_ticks(ax)
 
 
-def _font_ticks(ax: Axes) -> None:
-    for label in (*ax.get_xticklabels(), *ax.get_yticklabels()):
+def _font_ticks(ax: Axes) -> list[Text]:
+    """Set the labels of all ticks in the house font, which needs their limits; gives those at y."""
+    across, down = ax.get_xticklabels(), ax.get_yticklabels()
+    for label in (*across, *down):
         label.set_fontproperties(font(9.5))
+    return down
 
 
 def draw_bands(chart: Chart, ax: Axes, low: float, name: str = "") -> None:
@@ -205,7 +210,7 @@ def draw_bands(chart: Chart, ax: Axes, low: float, name: str = "") -> None:
                 fontproperties=font(9, weight=600),
             )
     ax.text(
-        1.008,
+        _NAMES_FROM,
         low + BAND / 2 - 0.007,
         name,
         transform=ax.transAxes,
@@ -260,7 +265,7 @@ def _name_lines(
         named = range(0, len(lines), math.ceil(len(lines) / (room - 1)))
         words = f"and {len(lines) - len(named)} more"
         ax.text(
-            1.008,
+            _NAMES_FROM,
             0.0,
             words,
             transform=ax.transAxes,
@@ -278,7 +283,7 @@ def _name_lines(
         color, dashes = _strokes(len(lines))[index]
         y = place - over
         ax.plot(
-            [1.008, 1.032],
+            [_NAMES_FROM, _NAMES_FROM + _DASH],
             [y, y],
             transform=ax.transAxes,
             color=color,
@@ -287,14 +292,22 @@ def _name_lines(
             clip_on=False,
         )
         ax.text(
-            1.038,
+            _NAMES_FROM + _DASH + 0.006,
             y,
             lines[index][0],
             transform=ax.transAxes,
             va="center",
             color=color,
-            fontproperties=font(10, weight=600),
+            fontproperties=font(_NAME, weight=600),
         )
+
+
+def room_for_names(chart: Chart, width: float) -> float:
+    """How much of a width in inches the names at the right of a chart's panels take."""
+    names = [*(curve.name for curve in chart.contrasts), *(curve.name for curve in chart.offsets)]
+    widest = max((measured(name, _NAME, weight=600).box.width for name in names), default=0.0)
+    beside = (_NAMES_FROM - 1 + _DASH + 0.01) * width
+    return min(widest / _POINTS + beside, _MOST_NAMES * width)
 
 
 def draw_findings(chart: Chart, listed: Sequence[Finding], ax: Axes) -> None:
@@ -305,6 +318,7 @@ def draw_findings(chart: Chart, listed: Sequence[Finding], ax: Axes) -> None:
     ax.spines["left"].set_visible(False)
     ax.set_ylim(len(listed), 0)
     ax.set_facecolor("#f7f4ed")
+    _font_ticks(ax)
     whole = max(float(chart.scroll[-1]), 1.0)
     for row, finding in enumerate(listed):
         color = _LEVEL_COLORS[finding.level]
@@ -323,7 +337,9 @@ def draw_findings(chart: Chart, listed: Sequence[Finding], ax: Axes) -> None:
         )
     left = len(chart.findings) - len(listed)
     if left:
-        ax.text(1.008, 0.02, f"and {left} more", transform=ax.transAxes, fontproperties=font(9.5))
+        ax.text(
+            _NAMES_FROM, 0.02, f"and {left} more", transform=ax.transAxes, fontproperties=font(9.5)
+        )
 
 
 def _strokes(count: int) -> list[tuple[str, Any]]:
