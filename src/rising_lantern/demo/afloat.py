@@ -128,20 +128,24 @@ def _frame(ground: np.ndarray, rows: list[_Row], share: float) -> Bytes:
         turn = 2 * np.pi * (share + row.phase)
         top = round(_SHORE + row.height + row.sway * np.sin(turn)) - len(row.glow) // 2
         light = np.float32(0.87 + 0.13 * np.sin(3 * turn))
+        # What is laid over the water, and how much is left of it: the same for the whole row.
+        shade, paper = 1 - row.glow * light, 1 - row.body
+        laid = _GLOW * (1 - shade) * paper + _PAPER * light * row.body
+        left_over = np.repeat(shade * paper, 3, axis=2)
         for number in range(-1, int(_WIDTH / row.apart) + 2):
             left = round((number + row.start + share) * row.apart) - len(row.glow) // 2
-            _lay(canvas, row, (left, top), light)
+            _lay(canvas, laid, left_over, (left, top))
     return np.clip(canvas + 0.5, 0, 255).astype(np.uint8)
 
 
-def _lay(canvas: np.ndarray, row: _Row, at: tuple[int, int], light: np.float32) -> None:
+def _lay(canvas: np.ndarray, laid: np.ndarray, left: np.ndarray, at: tuple[int, int]) -> None:
     """Lay one lantern onto a frame, as far as it is in it."""
-    size = len(row.glow)
+    size = len(laid)
     first, last = max(at[0], 0), min(at[0] + size, _WIDTH)
     upper, lower = max(at[1], 0), min(at[1] + size, _HEIGHT)
     if last <= first or lower <= upper:
         return
     inner = np.s_[upper - at[1] : lower - at[1], first - at[0] : last - at[0]]
     window = canvas[upper:lower, first:last]
-    window += (_GLOW - window) * (row.glow[inner] * light)
-    window += (_PAPER * light - window) * row.body[inner]
+    window *= left[inner]
+    window += laid[inner]

@@ -158,6 +158,9 @@ def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
     last, columns = min(len(canvas), bottom), max(canvas.shape[1] - left, 0)
     if y >= last:
         return
+    if radius <= 0:
+        paint_color(canvas[y:last, x : max(right, x)], color)
+        return
     seen = rounded(right - left, bottom - top, radius, (y - top, last - top))[:, x - left : columns]
     if seen.size:
         lay_color(canvas, seen, color, 1.0, (x, y))
