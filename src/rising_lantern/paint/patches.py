@@ -233,25 +233,28 @@ def _prepared(pixels: Bytes) -> tuple[NDArray[np.uint8 | np.uint16], NDArray[np.
         return opaque, None
     if _is_even(pixels):
         pixels = pixels[:, :1]
+    if _is_even(pixels.swapaxes(0, 1)):
+        pixels = pixels[:1]
     color = np.empty((*pixels.shape[:2], 3), dtype=np.uint16)
     copy_channels(color, pixels)
     color *= 256
     color += 128
-    rest = _RESTS.take(pixels[..., 3])[..., None]
-    return _spread(color, shape), _spread(rest, shape)
+    return _spread(color, shape), _spread(_RESTS.take(pixels[..., 3])[..., None], shape)
 
 
 def _spread(values: NDArray[np.uint16], shape: tuple[int, int, int]) -> NDArray[np.uint16]:
-    """Values for all pixels of a shape, in few bytes where they are the same along rows.
+    """Values for all pixels of a shape, from those of one row or column where all are the same.
 
     Sums are fast where a row lies in one piece, or is one value from end to end.
     """
-    if _is_even(values.swapaxes(0, 1)):
-        values = values[:1]
-    if _is_even(values) and (values[:, :1] == values[:, :1, :1]).all():
-        return np.broadcast_to(values[:, :1, :1].copy(), shape)
-    rows = np.broadcast_to(values, (len(values), *shape[1:]))
-    return np.broadcast_to(np.ascontiguousarray(rows), shape)
+    if values.shape[1] == 1 and (values == values[..., :1]).all():
+        return np.broadcast_to(values[..., :1], shape)
+    if values.shape[1:] != shape[1:]:
+        rows = np.empty((len(values), *shape[1:]), dtype=np.uint16)
+        for channel in range(shape[2]):
+            rows[..., channel] = values[..., channel % values.shape[2]]
+        values = rows
+    return np.broadcast_to(values, shape)
 
 
 def _is_even(values: NDArray[np.uint8 | np.uint16]) -> bool:
