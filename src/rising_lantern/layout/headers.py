@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Literal
 
 from rising_lantern.css.backgrounds import Box, Position, Repeat, Size
@@ -437,16 +437,28 @@ def _part_box(part: HeaderPart, style: PartStyle, screen: Screen) -> PartBox:
     if part.face is None:
         return PartBox(Box(0.0, 0.0, style.width, style.height), (), style)
     gap = part.gap.px(screen.basis(font_size=style.size))
+    width, texts = _texts(part.words, part.face, style.size, gap)
+    return PartBox(Box(0.0, 0.0, width, style.box_height), texts, style)
+
+
+@lru_cache(maxsize=1024)
+def _texts(
+    entries: tuple[str, ...], face: Face, size: float, gap: float
+) -> tuple[float, tuple[TextBlock, ...]]:
+    """The width of a part's texts beside each other, and the texts at the origin.
+
+    Kept, since between two looks hundreds of states have the same.
+    """
     texts: list[TextBlock] = []
     left = 0.0
-    for words in part.words:
-        block = set_text(words, Style(part.face, style.size, LEADING), _UNBROKEN)
+    for words in entries:
+        block = set_text(words, Style(face, size, LEADING), _UNBROKEN)
         texts.append(block.moved(left, 0.0))
         left += block.box.width + gap
     width = left - gap if texts else 0.0
-    if part.face.is_rtl:
+    if face.is_rtl:
         texts = [text.moved(width - text.box.left - text.box.right, 0.0) for text in texts]
-    return PartBox(Box(0.0, 0.0, width, style.box_height), tuple(texts), style)
+    return width, tuple(texts)
 
 
 def _moved(part: PartBox, left: float, top: float) -> PartBox:

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, ratios, shares
+from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance_of, ratio, ratios, shares
 from rising_lantern.legibility.windows import (
     Bins,
     Strip,
@@ -133,7 +133,7 @@ class Stain:
     @property
     def _own(self) -> float:
         """The luminance of the ink."""
-        return float(luminance(np.array(self.ink.bytes[:3], dtype=np.uint8)))
+        return luminance_of(self.ink)
 
     def _stained(self, rows: Bytes) -> Bytes:
         if self.ground.alpha == 0:

@@ -16,7 +16,7 @@ from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
-from rising_lantern.legibility.contrast import luminance, ratio
+from rising_lantern.legibility.contrast import luminance, luminance_of, ratio
 from rising_lantern.paint.patches import Patch, StoredPatch, distinct
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.plan.models.fills import Fill
@@ -184,8 +184,9 @@ def _laid(patch: Patch, box: Box, low: Floats, high: Floats) -> tuple[Floats, Fl
     if patch.rest is not None:
         rest, unit = distinct(patch.rest[rows, columns]), 256
         least, most = rest.min() / unit, rest.max() / unit
-    lower = low * least + color.min(axis=(0, 1)) / unit
-    upper = np.minimum(high * most + color.max(axis=(0, 1)) / unit, 255)
+    # Down the columns first: whole rows are compared many times faster than pixels.
+    lower = low * least + color.min(axis=0).min(axis=0) / unit
+    upper = np.minimum(high * most + color.max(axis=0).max(axis=0) / unit, 255)
     return (lower, upper) if covers else (np.minimum(low, lower), np.maximum(high, upper))
 
 
@@ -193,7 +194,7 @@ def _least(ink: Color, low: Floats, high: Floats) -> float:
     """The least contrast of a colour with all those between two, by channels of 0 to 255."""
     levels = np.clip([low - _SPARE, high + _SPARE], 0, 255).astype(np.uint8)
     dark, light = (float(item) for item in luminance(levels))
-    own = float(luminance(np.array(ink.bytes[:3], dtype=np.uint8)))
+    own = luminance_of(ink)
     if dark <= own <= light:
         return 1.0
     return float(ratio(own, light if own > light else dark))

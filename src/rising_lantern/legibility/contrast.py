@@ -32,6 +32,7 @@ _LARGE_PX, _LARGE_BOLD_PX, _BOLD = 24.0, 18.66, 700
 
 
 _LIGHT = light_of(np.arange(256) / 255)
+_SHARES = tuple(_LIGHT * weight for weight in WEIGHTS)
 
 
 def luminance(pixels: Bytes) -> Floats:
@@ -39,11 +40,17 @@ def luminance(pixels: Bytes) -> Floats:
 
     Source: https://www.w3.org/TR/WCAG22/#dfn-relative-luminance
     """
-    red, green, blue = (_LIGHT * weight for weight in WEIGHTS)
+    red, green, blue = _SHARES
     light = red.take(pixels[..., 0])
     light += green.take(pixels[..., 1])
     light += blue.take(pixels[..., 2])
     return np.asarray(light)
+
+
+@lru_cache(maxsize=256)
+def luminance_of(color: Color) -> float:
+    """Relative luminance, 0 to 1, of a colour in 8 bits, its alpha left out."""
+    return float(luminance(np.array(color.bytes[:3], dtype=np.uint8)))
 
 
 def shares(pixels: Bytes) -> Floats:
@@ -69,7 +76,7 @@ def ratios(behind: Bytes, color: Color) -> Floats:
     """
     light = luminance(behind)
     if color.alpha == 1:
-        return ratio(luminance(np.array(color.bytes[:3], dtype=np.uint8)), light)
+        return ratio(luminance_of(color), light)
     ink = np.array(color.rgba[:3]) * 255
     text = (behind * (1 - color.alpha) + ink * color.alpha + 0.5).astype(np.uint8)
     return ratio(luminance(text), light)

@@ -7,7 +7,7 @@ against each other, is painted.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
@@ -122,19 +122,20 @@ class _Piece:
     ) -> None:
         """Measure a part at positions at which the header is in one state."""
         part = state.parts[name]
-        box = part_on_screen(self.swept, self.header, places, part)
         ground = _even_ground(state, part)
         if ground is not None:
             stain = replace(stain, ground=ground)
-        left = box.seen
-        if needed is not None and not complete and left.any():
-            left = left & (least_contrast(state, part, stain) < needed[places])
-            if state.complete is None and left.any():
+        if needed is not None and not complete:
+            places = places[least_contrast(state, part, stain) < needed[places]]
+            if state.complete is None and places.size:
                 behind = self._range_behind(name, int(places[0]))
-                left = left & (least_contrast(state, part, stain, behind) < needed[places])
-        if not left.any():
+                places = places[least_contrast(state, part, stain, behind) < needed[places]]
+        if not places.size:
             return
-        places, box = places[left], box.at(left)
+        box = part_on_screen(self.swept, self.header, places, part)
+        places, box = places[box.seen], box.at(box.seen)
+        if not places.size:
+            return
         if ground is not None and is_counted_faster(box, self.swept.scroll[places]):
             limits = None if needed is None or complete else needed[places]
             plain, worst, median = self._backdrop.count(box, places, stain, limits)
@@ -205,22 +206,12 @@ class _Piece:
         key = name, int(self._runs[place - self.places[0]])
         if key not in self._ranges:
             places = self.places[self._runs == key[1]]
-            boxes = [self._box(name, index) for index in places]
-            box = ScreenBox(
-                np.concatenate([item.first for item in boxes]),
-                np.concatenate([item.last for item in boxes]),
-                min(item.left for item in boxes),
-                max(item.right for item in boxes),
-            )
-            self._ranges[key] = range_behind(self._backdrop, box, places)
+            states = [self.header.states[index] for index in self.header.state[places]]
+            shown = np.array([name in state.parts for state in states])
+            parts = [state.parts[name] for state in states if name in state.parts]
+            box = parts_on_screen(self.swept, self.header, places[shown], parts)
+            self._ranges[key] = range_behind(self._backdrop, box, places[shown])
         return self._ranges[key]
-
-    def _box(self, name: str, place: Indices) -> ScreenBox:
-        """Where a part is at a position; empty where its state leaves it out."""
-        part = self.header.states[self.header.state[place]].parts.get(name)
-        if part is None:
-            return ScreenBox(np.zeros(1, np.intp), np.zeros(1, np.intp), 0, 0)
-        return part_on_screen(self.swept, self.header, place[None], part)
 
     @cached_property
     def _runs(self) -> Indices:
@@ -242,19 +233,40 @@ class _Piece:
 
 def part_on_screen(swept: Sweep, header: HeaderSweep, places: Indices, part: PartBox) -> ScreenBox:
     """A part's box at some positions at which the header's state is the same."""
-    height = float(header.height[places[0]])
+    return parts_on_screen(swept, header, places, [part])
+
+
+def parts_on_screen(
+    swept: Sweep, header: HeaderSweep, places: Indices, parts: Sequence[PartBox]
+) -> ScreenBox:
+    """The box of a part at some positions: as wide as the part is at any of them.
+
+    Args:
+        swept: A sweep.
+        header: The header along it.
+        places: Some of its positions.
+        parts: The part at each of them, at least one; or one for all.
+    """
     top = header.top[places]
-    upper, lower = (snapped(edge) for edge in (top, top + height))
+    upper, lower = snapped(top), snapped(top + header.height[places])
     lower = np.minimum(lower, swept.page.screen.height)
+    above, below = np.transpose([_rows_of(part) for part in parts])
+    first = np.clip(upper + above, np.maximum(upper, 0), lower)
+    last = np.clip(upper + below, first, np.maximum(lower, first))
+    most = swept.page.screen.client_width
+    left = min(max(min(whole_px(part.box.left) for part in parts), 0), most)
+    right = max(whole_px(part.box.right) for part in parts)
+    right = min(max(right, left), most)
+    return ScreenBox(first, last, left, right)
+
+
+def _rows_of(part: PartBox) -> tuple[int, int]:
+    """The first and after-last row of a part, from the header's upper edge, in whole px."""
     above, below = part.box.top, part.box.bottom
     if part.row and part.row.style and part.row.style.clips:
         above = max(above, part.row.top)
         below = min(below, part.row.top + part.row.height)
-    first = np.clip(upper + whole_px(above), np.maximum(upper, 0), lower)
-    last = np.clip(upper + whole_px(below), first, np.maximum(lower, first))
-    left = min(max(whole_px(part.box.left), 0), swept.page.screen.client_width)
-    right = min(max(whole_px(part.box.right), left), swept.page.screen.client_width)
-    return ScreenBox(first, last, left, right)
+    return whole_px(above), whole_px(below)
 
 
 def _even_ground(state: HeaderState, part: PartBox) -> Color | None:

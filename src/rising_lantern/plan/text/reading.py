@@ -186,6 +186,8 @@ class _Reader:
         self.faults: set[Fault] = set()
         self.files = Files(folder)
         self.colors = NamedColors()
+        # CSS values that have been parsed, by the colours that they may name.
+        self._parsed: dict[tuple[tuple[str, Color], ...], dict[Any, Any]] = {}
         # Headers and pages that could not take over what they name: they do not miss it as well.
         self._incomplete: set[tuple[Key, ...]] = set()
 
@@ -237,8 +239,9 @@ class _Reader:
         for round_ in range(_MOST_ROUNDS):
             data = remaining.plain()
             colors = self.colors.named(_colors(data.get("colors")))
+            parsed = self._parsed.setdefault(tuple(colors.items()), {})
             try:
-                context = {"colors": colors, "parsed": {}}
+                context = {"colors": colors, "parsed": parsed}
                 return Document.model_validate(data, context=context)
             except ValidationError as error:
                 details = error.errors(include_url=False)
