@@ -150,14 +150,14 @@ class ComparisonDrawing:
     def files(self) -> tuple[dict[str, bytes], pd.DataFrame]:
         """Its frames, chart and table, by the names of their files; and the table itself."""
         from rising_lantern.report.charts import save  # noqa: PLC0415
+        from rising_lantern.report.preview import png_bytes  # noqa: PLC0415
 
         (item,) = compare(dict(self.plans), self.page, self.viewport)
-        frames, chart, table = io.BytesIO(), io.BytesIO(), item.table()
-        item.sheet(self.positions).save(frames, "png", compress_level=4)
+        chart, table = io.BytesIO(), item.table()
         save(item.chart(), chart)
         name = file_name(self.page, self.viewport)
         made = {
-            f"{name}.frames.png": frames.getvalue(),
+            f"{name}.frames.png": png_bytes(item.sheet(self.positions)),
             f"{name}.contrast.png": chart.getvalue(),
             f"{name}.csv": table.to_csv().encode("utf-8"),
         }

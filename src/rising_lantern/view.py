@@ -375,7 +375,9 @@ class View:
         from rising_lantern.report.header_strip import header_shots  # noqa: PLC0415
 
         stages = stages_of(self.box, self.switches, self.max_scroll)
-        return header_shots(stages, lambda stage: self._painter.frame(stage.swept, stage.index))
+        return header_shots(
+            stages, lambda stage, rows: self._painter.frame(stage.swept, stage.index, rows)
+        )
 
     def page_rows(self, scroll: Sequence[float]) -> Iterator[Bytes]:
         """The frames at some scroll positions without the header, as RGB bytes."""

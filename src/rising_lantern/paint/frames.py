@@ -50,9 +50,15 @@ class Painter:
         self._tracked: Sweep | None = None
         self._shelf = Shelf[Bytes](_MOST_STORED, attrgetter("nbytes"))
 
-    def frame(self, swept: Sweep, position: int) -> Bytes:
-        """The frame at one position of a sweep: RGB, shaped (height, client width, 3)."""
-        frame = np.empty_like(self._room)
+    def frame(self, swept: Sweep, position: int, rows: int | None = None) -> Bytes:
+        """The frame at one position of a sweep: RGB, shaped (height, client width, 3).
+
+        Args:
+            swept: A sweep.
+            position: Which of its positions.
+            rows: How many of its rows are painted, from the top; by default all.
+        """
+        frame = np.empty_like(self._room[:rows])
         whole = (0, *frame.shape[:1], 0, frame.shape[1])
         seen = self._seen(swept, position)
         self._ground(frame, swept, position, whole, seen)

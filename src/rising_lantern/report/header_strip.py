@@ -43,17 +43,17 @@ class HeaderShot:
 
 
 def header_shots(
-    stages: Sequence[Stage], frame: Callable[[Stage], Bytes]
+    stages: Sequence[Stage], frame: Callable[[Stage, int], Bytes]
 ) -> tuple[HeaderShot, ...]:
     """The header cut out of the frames of its stages, all equally high.
 
     Args:
         stages: The stages.
-        frame: Gives the frame of a stage.
+        frame: Gives so many rows of the frame of a stage.
     """
     bottoms = [_bottom(stage) for stage in stages]
     height = max(bottoms, default=0) + _BELOW
-    return tuple(HeaderShot(stage, frame(stage)[:height].copy()) for stage in stages)
+    return tuple(HeaderShot(stage, frame(stage, height)) for stage in stages)
 
 
 def _bottom(stage: Stage) -> int:

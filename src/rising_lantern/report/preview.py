@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import shutil
+import zlib
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
@@ -39,7 +40,6 @@ CHARTS = "charts"
 _SQUARES = 64  # across the shorter side of a frame, whose mean colours are compared
 _ALIKE = 10  # of 255: frames of which no square differs by more look alike
 _NEAR = 0.06  # of a screen
-_PNG_LEVEL = 2  # a filmstrip at the highest level takes ten times as long, for a fifth less
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,9 +216,9 @@ def write_preview(
 
 
 def png_bytes(image: Image.Image) -> bytes:
-    """A picture as a PNG."""
+    """A picture as a PNG, packed by runs: of photographs faster than otherwise, and smaller."""
     packed = io.BytesIO()
-    image.save(packed, "png", compress_level=_PNG_LEVEL)
+    image.save(packed, "png", compress_type=zlib.Z_RLE)
     return packed.getvalue()
 
 

@@ -217,11 +217,16 @@ def _jump(end: float, screen: float) -> Course:
 
 
 def _glides(count: int, step: float, every: float, takes: float) -> Callable[[Floats], Floats]:
+    """Glides that add up: at each time a few are on their way, and those before them at an end."""
+    most = math.ceil(takes / every) + 1
+
     def position(t: Floats) -> Floats:
-        result = np.zeros_like(t)
-        for index in range(count):
-            result += step * _GLIDE(np.clip((t - index * every) / takes, 0.0, 1.0))
-        return result
+        latest = np.floor(t / every)
+        steps = np.clip(latest - most + 1, 0, count)
+        for index in (latest - back for back in range(most)):
+            share = _GLIDE(np.clip((t - index * every) / takes, 0.0, 1.0))
+            steps += np.where((index >= 0) & (index < count), share, 0.0)
+        return np.asarray(step * steps)
 
     return position
 
