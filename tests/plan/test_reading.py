@@ -71,6 +71,18 @@ def test_a_plan_without_viewports_has_three(make_plan: MakePlan) -> None:
         ),
         (plan_text(sections="1a: {height: 2px}"), "is not a valid name"),
         (plan_text(sections="a b: {height: 1px}"), "is not a valid name"),
+        (
+            plan_text(sections=f"{'a' * 61}: {{height: 1px}}"),
+            f"the name '{'a' * 61}' is too long; use up to 60 characters",
+        ),
+        (
+            plan_text(sections="a: {height: 1px, content: [{text: ''}]}"),
+            "'' is too short for 'text'; use at least 1 character",
+        ),
+        (
+            plan_text(sections=f"a: {{height: 1px, layers: [{'{fill: red}, ' * 51}]}}"),
+            "'layers' has too many entries; use up to 50 entries",
+        ),
         (plan_text(sections="a: {height: [1px]}"), "needed here, not a list"),
         (plan_text(background="papr"), "'papr' is not a colour"),
         (plan_text(before="colors: {ink: '#12'}"), "3:15: '#12' is not a colour"),

@@ -121,7 +121,8 @@ def draw(chart: Chart) -> Figure:
     heights = [SIZE[1]]
     heights += [SIZE[1] * FLAT] if chart.offsets else []
     heights += [0.34 * len(listed) + 0.2] if listed else []
-    figure, panels = _panels(heights, 1.05, room_for_names(chart, SIZE[0]))
+    band = BAND * SIZE[1] if chart.bands else 0.0
+    figure, panels = _panels(heights, 0.76 + band, room_for_names(chart, SIZE[0]))
     draw_contrast(chart, panels[0])
     if chart.offsets:
         draw_offsets(chart, panels[1])
@@ -132,7 +133,11 @@ def draw(chart: Chart) -> Figure:
         panel.set_xlabel("")
     label_scroll(panels[-1])
     panels[0].set_title(
-        chart.title, loc="left", pad=50, color=INK.hex(), fontproperties=font(15, "serif", 600)
+        chart.title,
+        loc="left",
+        pad=29 + 72 * band,
+        color=INK.hex(),
+        fontproperties=font(15, "serif", 600),
     )
     return figure
 

@@ -97,7 +97,7 @@ def draw_contrast(chart: Chart, ax: Axes) -> Axes:
     """Draw the contrast of the header's parts, with looks and sections, into somebody's axes."""
     draw_ratios(chart, ax, [chart.scroll] * len(chart.contrasts))
     draw_bands(chart, ax, 1.02)
-    draw_sections(chart, ax, 1.03 + BAND)
+    draw_sections(chart, ax, 1.03 + (BAND if chart.bands else 0.0))
     return ax
 
 

@@ -113,10 +113,23 @@ def _worded(  # noqa: PLR0911 - one for each kind of error
         return _pattern(error, name, value)
     if kind in _LIMITS:
         limit, words = _LIMITS[kind]
-        bound = number(float(context[limit]))
-        return f"{_shown(value)} is out of range for {quoted(name)}", words.format(bound)
+        problem = _beyond(kind, name, value, at_key=_KEY in error["loc"])
+        return problem, words.format(number(float(context[limit])))
     expected = _EXPECTED.get(kind, "another type of value")
     return f"{quoted(name)} is {kind_of(value)}", f"write {expected}"
+
+
+def _beyond(kind: str, name: Key, value: object, *, at_key: bool) -> str:
+    """What is wrong with a value that a limit does not allow, or with a key."""
+    degrees = {"long": ("long", "many"), "short": ("short", "few")}
+    degree, amount = degrees.get(kind.rpartition("_")[2], ("", ""))
+    if at_key:
+        return f"the name {_shown(value)} is too {degree}"
+    if kind.startswith("string"):
+        return f"{_shown(value)} is too {degree} for {quoted(name)}"
+    if degree:
+        return f"{quoted(name)} has too {amount} entries"
+    return f"{_shown(value)} is out of range for {quoted(name)}"
 
 
 def _remedy(path: tuple[Key, ...], value: object, remedy: str) -> str:
