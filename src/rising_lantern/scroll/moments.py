@@ -228,11 +228,19 @@ def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Goin
     # Two looks and a share say all of a state: as one number each, they sort without a copy.
     count = len(switches.header.looks)
     looks = current.before * count + current.look
-    unique, index = np.unique(looks + 1j * current.progress, return_inverse=True)
+    unique, index = _once(looks + 1j * current.progress)
     states = tuple(
         switches.state(*divmod(int(item.real), count), float(item.imag)) for item in unique
     )
     return header_along(page, switches.header, current, scroll, (index, states))
+
+
+def _once(numbers: NDArray[np.complex128]) -> tuple[NDArray[np.complex128], NDArray[np.intp]]:
+    """Each of some numbers once, and the place of each of them among these."""
+    if numbers.size and (numbers == numbers[0]).all():
+        return numbers[:1], np.zeros(len(numbers), dtype=np.intp)
+    unique, index = np.unique(numbers, return_inverse=True)
+    return unique, np.asarray(index, dtype=np.intp)
 
 
 def header_along(

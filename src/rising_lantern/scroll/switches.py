@@ -102,6 +102,16 @@ class Switches:
         """The steps, and after them that of the look that holds in one direction."""
         return (*self.steps, *((self.directed,) if self.directed else ()))
 
+    @cached_property
+    def _starts(self) -> Floats:
+        """Where each step starts."""
+        return np.array([step.start for step in self.steps])
+
+    @cached_property
+    def _looks(self) -> Indices:
+        """The look of each step."""
+        return np.array([step.look for step in self.steps], dtype=np.intp)
+
     @property
     def directed_look(self) -> LookBox | None:
         """The look that holds in one direction."""
@@ -141,11 +151,10 @@ class Switches:
         A look holds while ``s >= start``; going up it ends where ``s < back``. One that holds
         in one direction replaces it, once the reader has turned round for long enough.
         """
-        starts = np.array([step.start for step in self.steps])
         if going == "down":
-            index = np.searchsorted(starts, scroll, side="right") - 1
+            index = np.searchsorted(self._starts, scroll, side="right") - 1
         else:
-            reached = int(np.searchsorted(starts, self.max_scroll, side="right"))
+            reached = int(np.searchsorted(self._starts, self.max_scroll, side="right"))
             backs = np.array([step.back for step in self.steps[:reached]])
             held = scroll[..., None] >= backs
             index = reached - 1 - np.argmax(held[..., ::-1], axis=-1)
@@ -154,9 +163,8 @@ class Switches:
             here = index == step
             if self.steps[step].blend > 0 and here.any():
                 progress[here] = self.eased(step, self.share(step, scroll[here]))
-        looks = np.array([step.look for step in self.steps], dtype=np.intp)
         before = np.where(progress == 1, index, np.maximum(index - 1, 0))
-        before, current = looks[before], looks[index]
+        before, current = self._looks[before], self._looks[index]
         held = self._directed_at(scroll, going)
         if self.directed and held.any():
             before, current = (np.where(held, self.directed.look, own) for own in (before, current))
