@@ -30,24 +30,32 @@ from thorough import examples, some
     st.integers(1, 60),
     st.integers(1, 9),
     st.integers(0, 1000),
+    st.booleans(),
     st.data(),
 )
 def test_windows_know_the_order_of_what_is_in_them(
-    rows: int, width: int, seed: int, data: Any
+    rows: int,
+    width: int,
+    seed: int,
+    even: bool,  # noqa: FBT001 - drawn
+    data: Any,
 ) -> None:
     """Against sorting, for windows over two strips at once; never on a limit's other side."""
     rng = np.random.default_rng(seed)
     pixels = [1 + 20 * rng.random((rows, width)) ** 3 for _ in range(2)]
+    columns = 1 if even else width
+    pixels[0] = np.repeat(pixels[0][:, :columns], width // columns, axis=1)
+    held = pixels[0][:, :columns], pixels[1]
     edges = st.tuples(st.integers(0, rows), st.integers(0, rows)).map(sorted)
     spans = [[data.draw(edges) for _ in range(3)] for _ in range(2)]
     every = np.arange(3)
     parts = [
         Windows(
-            Strip(bins_of(item)),
+            Strip(bins_of(item), width),
             every,
             *(np.array([span[side] for span in own]) for side in (0, 1)),
         )
-        for item, own in zip(pixels, spans, strict=True)
+        for item, own in zip(held, spans, strict=True)
     ]
     shares = (0.05, 0.5)
     for share, result in zip(shares, order_statistics(parts, 3, shares), strict=True):

@@ -26,7 +26,7 @@ from rising_lantern.legibility.windows import (
     order_of_ratios,
     order_statistics,
 )
-from rising_lantern.paint.patches import patches_of
+from rising_lantern.paint.patches import is_even, patches_of
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.scroll.moments import Sweep
 
@@ -187,8 +187,8 @@ class Backdrop:
         bare = np.flatnonzero(rows > 0)
         if bare.size:
             high = int(rows.max())
-            canvas = np.broadcast_to(self.canvas, (high, box.right - box.left, 3))
-            strip = Strip(stain.bins(canvas))
+            canvas = np.broadcast_to(self.canvas, (high, 1, 3))
+            strip = Strip(stain.bins(canvas), box.right - box.left)
             parts.append(Windows(strip, bare, np.zeros_like(bare), rows[bare]))
         shares = (WORST, MEDIAN) if needed is None else (WORST,)
         worst, *others = order_statistics(parts, len(places), shares, needed)
@@ -257,8 +257,11 @@ class _Span:
         last = self.last[places] - self.start[places]
         low, high = int(first.min()), int(last.max())
         left = whole_px(self.sheet.motion.left) + self.sheet.patches[0].left
-        pieces = self.sheet.colors((low, high), (box.left - left, box.right - left))
-        strip = Strip(np.concatenate([stain.bins(pixels) for pixels in pieces]))
+        pieces = list(self.sheet.colors((low, high), (box.left - left, box.right - left)))
+        if all(is_even(piece) for piece in pieces):
+            pieces = [piece[:, :1] for piece in pieces]
+        bins = np.concatenate([stain.bins(pixels) for pixels in pieces])
+        strip = Strip(bins, box.right - box.left)
         return [Windows(strip, places, first - low, last - low)]
 
 

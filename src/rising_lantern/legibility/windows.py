@@ -81,15 +81,12 @@ class Strip:
     """Rows of pixels, as the bins of their contrast.
 
     Attributes:
-        bins: Shaped (rows, columns).
+        bins: Shaped (rows, columns); one column where all pixels of each row are the same.
+        width: How many pixels a row has.
     """
 
     bins: Bins
-
-    @property
-    def width(self) -> int:
-        """How many pixels a row has."""
-        return int(self.bins.shape[1])
+    width: int
 
     @cached_property
     def wide(self) -> NDArray[np.int32]:
@@ -97,22 +94,21 @@ class Strip:
         rows = len(self.bins)
         places = (self.bins // _NARROW).astype(np.intp)
         places += np.arange(0, rows * _WIDE, _WIDE)[:, None]
-        return _cumulated(np.bincount(places.ravel(), minlength=rows * _WIDE), rows, _WIDE)
+        return self._cumulated(np.bincount(places.ravel(), minlength=rows * _WIDE), _WIDE)
 
     def narrow(self, wide: int, first: int, last: int) -> NDArray[np.int32]:
         """The same for the narrow bins within one wide bin, and some of the rows."""
         bins = self.bins[first:last]
         inside = np.flatnonzero(bins // _NARROW == wide)
-        places = bins.ravel()[inside] % _NARROW + inside // self.width * _NARROW
-        count = len(bins)
-        return _cumulated(np.bincount(places, minlength=count * _NARROW), count, _NARROW)
+        places = bins.ravel()[inside] % _NARROW + inside // bins.shape[1] * _NARROW
+        return self._cumulated(np.bincount(places, minlength=len(bins) * _NARROW), _NARROW)
 
-
-def _cumulated(counts: Indices, rows: int, bins: int) -> NDArray[np.int32]:
-    result = np.zeros((rows + 1, bins), dtype=np.int32)
-    result[1:] = counts.reshape(rows, bins)
-    np.cumsum(result, axis=0, out=result)
-    return result
+    def _cumulated(self, counts: Indices, bins: int) -> NDArray[np.int32]:
+        """Pixels of the rows before each one, from counts of bins row by row."""
+        own = counts.reshape(-1, bins)
+        result = np.zeros((len(own) + 1, bins), dtype=np.int32)
+        np.multiply(own, self.width // self.bins.shape[1], out=result[1:], casting="unsafe")
+        return np.cumsum(result, axis=0, out=result)
 
 
 @dataclass(frozen=True, slots=True)

@@ -231,9 +231,9 @@ def _prepared(pixels: Bytes) -> tuple[NDArray[np.uint8 | np.uint16], NDArray[np.
         opaque = np.empty(shape, dtype=np.uint8)
         copy_channels(opaque, pixels)
         return opaque, None
-    if _is_even(pixels):
+    if is_even(pixels):
         pixels = pixels[:, :1]
-    if _is_even(pixels.swapaxes(0, 1)):
+    if is_even(pixels.swapaxes(0, 1)):
         pixels = pixels[:1]
     color = np.empty((*pixels.shape[:2], 3), dtype=np.uint16)
     copy_channels(color, pixels)
@@ -257,7 +257,7 @@ def _spread(values: NDArray[np.uint16], shape: tuple[int, int, int]) -> NDArray[
     return np.broadcast_to(values, shape)
 
 
-def _is_even(values: NDArray[np.uint8 | np.uint16]) -> bool:
+def is_even(values: NDArray[np.uint8 | np.uint16]) -> bool:
     """Whether all pixels of each row are the same."""
     # Of most pictures the first row says that they are not.
     is_likely = (values[:1] == values[:1, :1]).all()
