@@ -37,7 +37,7 @@ def test_windows_know_the_order_of_what_is_in_them(
     rows: int,
     width: int,
     seed: int,
-    even: bool,  # noqa: FBT001 - drawn
+    even: bool,
     data: Any,
 ) -> None:
     """Against sorting, for windows over two strips at once; never on a limit's other side."""
