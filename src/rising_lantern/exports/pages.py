@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cache
 from importlib.resources import files
 from itertools import zip_longest
 from typing import Any
@@ -36,6 +37,18 @@ from rising_lantern.plan.text.nodes import Key
 
 _MODULE, _CLASSIC = Markup('type="module"'), Markup("defer")
 _SIDES = ("start", "center", "end")
+
+
+@cache
+def _template() -> jinja2.Template:
+    """The template of a page, which takes as long to prepare as a page takes to write."""
+    environment = jinja2.Environment(
+        loader=jinja2.FunctionLoader(resource),
+        autoescape=True,
+        undefined=jinja2.StrictUndefined,
+    )
+    environment.policies["json.dumps_kwargs"] = {"sort_keys": False}  # their order counts
+    return environment.get_template("page.html.j2")
 
 
 @dataclass(frozen=True)
@@ -85,16 +98,10 @@ class Markups:
             fonts: Those of the fonts that it is set in.
         """
         entry = document.pages[page]
-        environment = jinja2.Environment(
-            loader=jinja2.FunctionLoader(resource),
-            autoescape=True,
-            undefined=jinja2.StrictUndefined,
-        )
-        environment.policies["json.dumps_kwargs"] = {"sort_keys": False}  # their order counts
         words = entry.title or (f"{document.title} – {page}" if document.title else page)
         headings = _Headings(views)
         script = next(iter(views.values())).box.script
-        return environment.get_template("page.html.j2").render(
+        return _template().render(
             p=self.naming.prefix,
             page=page,
             lang=script.language,
