@@ -1,6 +1,6 @@
 """What a plan of many different pages costs, and how that grows with their number.
 
-    python benchmarks/pages.py 10 30 100
+    python benchmarks/many_pages.py 10 30 100
 
 Each page has eight sections, and there are three screens. For each number of pages, what it takes
 to read the plan, to check it, to list it, and to preview and compare one page, is printed per

@@ -72,11 +72,12 @@ def test_a_number_of_processes_is_checked(plan: Path) -> None:
 
 
 COMMANDS = (
+    "preview plan.yaml -o out --viewport phone --findings",
     "check plan.yaml --fail-on note",
     "check plan.yaml --format json",
-    "tune plan.yaml --only unreadable-content --page demo --viewport phone",
-    "preview plan.yaml -o out --viewport phone --findings",
+    "export plan.yaml -o out",
     "compare plan.yaml --vary headers.main.height=60px,80px -o out --viewport phone",
+    "tune plan.yaml --only unreadable-content --page demo --viewport phone",
 )
 
 

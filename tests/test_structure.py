@@ -37,7 +37,7 @@ LAYERS = [
     ["view"],
     ["proofs"],
     ["api"],
-    ["comparison", "previews", "tuning"],
+    ["comparison", "first_looks", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],
     ["live", "proving", "supporting", "widths", "zooming"],
     ["cli"],

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -32,11 +31,10 @@ from rising_lantern.exports.site import (
 from rising_lantern.exports.sources import HeaderSource, source_of
 from rising_lantern.exports.stylesheet import SheetWriter, Weight
 from rising_lantern.exports.support import support_of
+from rising_lantern.first_looks import FirstLookWork
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Progress
-from rising_lantern.scroll.switches import Switch
-from rising_lantern.view import View
+from rising_lantern.parallel import Jobs, Progress, followed
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -87,7 +85,7 @@ class Export:
         write_files(self.files, folder)
 
 
-def export(
+def export(  # noqa: PLR0913 - what to export, and how
     plan: Plan,
     pages: Names = (),
     *,
@@ -95,6 +93,7 @@ def export(
     weight: Weight | None = None,
     script: ScriptKind = "module",
     pictures: bool = False,
+    jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> Export:
     """Return code that does what a plan says, for any site and for all of its screens at once.
@@ -109,6 +108,7 @@ def export(
         script: ``module``, or ``classic`` for a site that cannot run modules.
         pictures: Whether to write each background in the sizes that the screens need, as AVIF
             and WebP with a JPEG or PNG to fall back on.
+        jobs: How many processes share the work; see :func:`rising_lantern.check`.
         progress: Called before each step and at the end.
 
     Raises:
@@ -116,7 +116,7 @@ def export(
         RequestError: If the plan has no such page, or the prefix is not one.
     """
     work = _Work(plan, plan.view_names(pages), progress)
-    first = list(work.first_looks())
+    first = list(work.first_looks(jobs))
     made = work.renditions() if pictures else {}
     looks = {(item.page, item.header): item.look for item in first}
 
@@ -196,15 +196,25 @@ class _Work:
 
     # --- looks without a script ------------------------------------------------------------------
 
-    def first_looks(self) -> Iterator[FirstLook]:
-        """The look of each header on each page that is best if it never switches."""
-        by_header: dict[tuple[str, str], list[View]] = {}
+    def first_looks(self, jobs: Jobs) -> Iterator[FirstLook]:
+        """The look of each header on each page that is best if it never switches.
+
+        Args:
+            jobs: Who shares the work.
+        """
+        screens: dict[tuple[str, str], list[str]] = {}
         for view in self.views:
             if view.box.header:
-                by_header.setdefault((view.page, view.box.header.name), []).append(view)
-        for (page, name), views in by_header.items():
-            self.show(f"Checking {page}")
-            yield _best_look(page, name, views)
+                key = view.page, view.box.header.name
+                screens.setdefault(key, []).append(view.viewport)
+        work = [FirstLookWork(self.plan, *key, tuple(names)) for key, names in screens.items()]
+
+        def show(what: str, done: int, count: int) -> None:
+            del done, count
+            self.show(what)
+
+        for _, first in followed(FirstLookWork.chosen, work, jobs, show, FirstLookWork.words):
+            yield first
 
     # --- pictures --------------------------------------------------------------------------------
 
@@ -244,29 +254,3 @@ class _Work:
             pages.setdefault(view.page, {})[view.viewport] = SettingsView(source, view.switches)
         for page, views in pages.items():
             yield from settings_of(page, views)
-
-
-def _best_look(page: str, header: str, views: list[View]) -> FirstLook:
-    """The first look in which all can be read; else the one whose worst contrast is highest."""
-    names = views[0].box.header.look_names if views[0].box.header else ()
-    worst: dict[str, float] = {}
-    for index, name in enumerate(names):
-        least = min((_least_contrast(view, index) for view in views), default=math.inf)
-        if math.isinf(least):
-            return FirstLook(page, header, name, passes=True)
-        worst[name] = least
-    best = max(worst, key=lambda name: worst[name])
-    return FirstLook(page, header, best, passes=False, worst=worst[best])
-
-
-def _least_contrast(view: View, look: int) -> float:
-    """The lowest contrast that is too low where a header stays in one look; inf for none."""
-    held = View(view.plan, view.page, view.viewport)
-    if held.switches is None:
-        return math.inf
-    look = min(look, len(held.switches.header.looks) - 1)
-    always = Switch(look, -math.inf, -math.inf, 0.0)
-    held.switches = replace(held.switches, steps=(always,))
-    found = held.check(only=("unreadable-part",), silenced=True)
-    levels = [item.measured for item in found if item.level == "error"]
-    return min((float(level) for level in levels if level is not None), default=math.inf)

@@ -10,6 +10,7 @@ from rising_lantern.api import read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
+    jobs_options,
     output_option,
     page_option,
     plan_argument,
@@ -21,6 +22,7 @@ from rising_lantern.cli.terminal import echo
 from rising_lantern.exporting import NOTES, export
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.stylesheet import Weight
+from rising_lantern.parallel import Jobs
 
 _KB = 1000
 
@@ -56,6 +58,7 @@ _KB = 1000
     help="Write each background in the sizes that the screens need, as AVIF and WebP with a JPEG "
     "or PNG to fall back on.",
 )
+@jobs_options
 @output_option("The folder to write; PLAN-export beside you by default.")
 @force_option
 @quiet_option
@@ -68,6 +71,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     weight: Weight | None,
     script: ScriptKind,
     pictures: bool,
+    jobs: Jobs,
     output: Path | None,
     force: bool,
     quiet: bool,
@@ -88,6 +92,7 @@ def command(  # noqa: PLR0913 - each option is an argument
             weight=weight,
             script=script,
             pictures=pictures,
+            jobs=jobs,
             progress=show,
         )
     made.save(folder, force=force)
