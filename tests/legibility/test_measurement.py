@@ -99,6 +99,8 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
 _HEADERS = [
     "height: 70px, color: '#fff8'",
     "height: 60.5px, background: rgb(20 30 60 / .6), color: white, looks: {a: {}, b: {from: past a, background: white, color: '#333'}}",
+    # Off the screen all along its blend.
+    "position: absolute, height: 90px, background: '#fff3', looks: {a: {}, b: {from: 300px, background: '#fff8', change: blend 90px}}",
     "position: sticky, height: 80px, background: '#8884', looks: {a: {}, b: {from: 300px, height: 40px, change: blend 90px}}",
     "position: absolute, height: 90px, background: '#fff3', color: '#226'",
     "height: 70px, background: 'linear-gradient(to right, #fff8, #0008)', blur: 4px",

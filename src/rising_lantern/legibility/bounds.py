@@ -91,6 +91,8 @@ def range_behind(backdrop: Backdrop, box: ScreenBox, places: Indices) -> Range:
             return ANYTHING
         canvas = backdrop.canvas.reshape(3).astype(np.float64)
         ranges.append((canvas, canvas))
+    if not ranges:
+        return ANYTHING
     lows, highs = zip(*ranges, strict=True)
     return np.min(lows, axis=0), np.max(highs, axis=0)
 
