@@ -371,3 +371,15 @@ def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
     assert np.isnan(curve.contrast).tolist() == np.isnan(exact).tolist()
     seen = np.isfinite(exact)
     assert np.abs(np.log(curve.contrast[seen] / exact[seen])).mean() < 0.05
+
+
+def test_curves_say_nothing_of_what_is_not_on_the_screen(make_plan: MakePlan) -> None:
+    """At few positions: neither a text further down, nor a header that has gone."""
+    header = "position: absolute, height: 60px, parts: {menu: {text: Programme}}"
+    far = "content: [{text: Afloat, color: white}]"
+    sections = f"a: {{height: 2000px, background: '#123'}}, b: {{height: 900px, background: '#456', {far}}}"
+    view = make_plan(plan_text(header=header, sections=sections)).view()
+    top = [curve.contrast.tolist() for curve in view.curves([0.0])]
+    end = [curve.contrast.tolist() for curve in view.curves([float(view.max_scroll)])]
+    assert np.isfinite(top).tolist() == [[True], [False]]
+    assert np.isfinite(end).tolist() == [[False], [True]]

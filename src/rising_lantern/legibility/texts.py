@@ -168,6 +168,8 @@ class _Measured:
         self, box: ScreenBox, measurement: Measurement, limit: float | None, *, complete: bool
     ) -> None:
         places = np.flatnonzero(box.seen)
+        if not places.size:
+            return
         swept, painter, content = self.swept, self.painter, self.content
         index = self.place[0]
         is_plain = content.blend == "normal" and painter.is_lowest(*self.place)
