@@ -8,6 +8,7 @@ const CURVES = 72; // px at least
 const PICTURE = 188; // px at most
 const PIN = 24; // px
 const BAND = 14; // px
+const EDGE = 8; // px beside the curves, for half of the last ratio
 const TICKS = [1, 3, 4.5, 7, 21];
 const NAMED = [1, 4.5, 21];
 const LEVELS = ["error", "warning", "note"];
@@ -69,7 +70,7 @@ export function startLongView(store, source, viewOf) {
   const x = (value, width) => (Math.log(clamp(value, 1, 21)) / Math.log(21)) * width;
 
   const drawCurves = () => {
-    const width = Math.max(curves.clientWidth, CURVES) - 8;
+    const width = Math.max(curves.clientWidth, CURVES) - 2 * EDGE;
     const { positions, curves: lines } = view.contrast;
     const shapes = TICKS.map((tick) =>
       drawn("line", { class: "tick", x1: x(tick, width), x2: x(tick, width), y1: 0, y2: y(view.maxScroll) }),
@@ -80,20 +81,20 @@ export function startLongView(store, source, viewOf) {
       const low = line.values.map((value, index) => (value !== null && value < line.limits[index] ? value : null));
       shapes.push(drawn("path", { class: "failing", d: path(positions, low, width) }));
     }
-    curves.setAttribute("viewBox", `-4 0 ${width + 8} ${Math.max(y(view.height), 1)}`);
+    curves.setAttribute("viewBox", `${-EDGE} 0 ${width + 2 * EDGE} ${Math.max(y(view.height), 1)}`);
     curves.style.height = `${view.height * scale}px`;
     replaceChildren(curves, [
       drawn("title", {}, "Contrast of each part of the header, and of the text with the lowest, against their limits"),
       ...shapes,
-      drawn("line", { class: "here", id: "long-here", x1: -4, x2: width + 4 }),
+      drawn("line", { class: "here", id: "long-here", x1: -EDGE, x2: width + EDGE }),
     ]);
     const ticks = byId("long-ticks");
     replaceChildren(ticks, NAMED.map((tick) => {
       const label = element("span", {}, String(tick));
-      label.style.left = `${x(tick, width) + 4}px`;
+      label.style.left = `${x(tick, width) + EDGE}px`;
       return label;
     }));
-    ticks.style.width = `${width + 8}px`;
+    ticks.style.width = `${width + 2 * EDGE}px`;
   };
 
   const path = (positions, values, width) => {
