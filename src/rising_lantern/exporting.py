@@ -202,12 +202,16 @@ class _Work:
         Args:
             jobs: Who shares the work.
         """
-        screens: dict[tuple[str, str], list[str]] = {}
+        screens: dict[tuple[str, str], tuple[tuple[str, ...], list[str]]] = {}
         for view in self.views:
-            if view.box.header:
-                key = view.page, view.box.header.name
-                screens.setdefault(key, []).append(view.viewport)
-        work = [FirstLookWork(self.plan, *key, tuple(names)) for key, names in screens.items()]
+            header = view.box.header
+            if header:
+                key = view.page, header.name
+                screens.setdefault(key, (header.look_names, []))[1].append(view.viewport)
+        work = [
+            FirstLookWork(self.plan, *key, looks, tuple(viewports))
+            for key, (looks, viewports) in screens.items()
+        ]
 
         def show(what: str, done: int, count: int) -> None:
             del done, count

@@ -19,19 +19,20 @@ class FirstLookWork:
         plan: The plan; another process is given this page of it only.
         page: The page's name.
         header: The header's name.
+        looks: The names of its looks.
         viewports: The viewports on which the page has the header.
     """
 
     plan: Plan
     page: str
     header: str
+    looks: tuple[str, ...]
     viewports: tuple[str, ...]
 
     def chosen(self) -> FirstLook:
         """The first look in which all can be read; else the one whose worst contrast is highest."""
-        box = self.plan.view(self.page, self.viewports[0]).box.header
         worst: dict[str, float] = {}
-        for index, name in enumerate(box.look_names if box else ()):
+        for index, name in enumerate(self.looks):
             least = min(self._least_contrast(viewport, index) for viewport in self.viewports)
             if math.isinf(least):
                 return FirstLook(self.page, self.header, name, passes=True)
@@ -57,4 +58,4 @@ class FirstLookWork:
 
     def __reduce__(self) -> tuple[type[FirstLookWork], tuple[Any, ...]]:
         plan = Plan(self.plan.file.of_page(self.page))
-        return FirstLookWork, (plan, self.page, self.header, self.viewports)
+        return FirstLookWork, (plan, self.page, self.header, self.looks, self.viewports)

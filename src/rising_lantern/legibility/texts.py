@@ -173,11 +173,12 @@ class _Measured:
         swept, painter, content = self.swept, self.painter, self.content
         index = self.place[0]
         is_plain = content.blend == "normal" and painter.is_lowest(*self.place)
-        if is_plain and is_counted_faster(box.at(places), swept.scroll[places]):
+        seen = box.at(places)
+        if is_plain and is_counted_faster(seen, swept.scroll[places]):
             backdrop = Backdrop(swept, {index: painter.sheets_below(*self.place)}, painter.canvas)
             stain = Stain(content.color)
             needed = None if limit is None or complete else np.full(len(places), limit)
-            plain, worst, median = backdrop.count(box.at(places), places, stain, needed)
+            plain, worst, median = backdrop.count(seen, places, stain, needed)
             measurement.contrast[places[plain]] = worst[plain]
             measurement.median[places[plain]] = median[plain]
             places = places[~plain]

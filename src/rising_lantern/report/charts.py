@@ -23,6 +23,7 @@ from rising_lantern.report.board import INK, QUIET
 from rising_lantern.report.panels import (
     BAND,
     FLAT,
+    POINTS,
     SIZE,
     Chart,
     OffsetCurve,
@@ -46,7 +47,9 @@ _DPI = 105
 _PNG_LEVEL = 4
 # In inches: at the left of panels, right of their names, below them, and between two.
 _AXIS, _MARGIN, _FOOT, _BETWEEN = 0.72, 0.16, 0.58, 0.17
-_LABEL = 0.46  # inches from a panel to the words at its left; those below it are a little nearer
+# In inches, bands of looks not counted: above the first panel, and from it up to the title.
+_HEAD, _TITLE = 0.76, 0.4
+_BESIDE, _BELOW = 0.46, 0.34  # inches from a panel to the words at its left, and below it
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,8 +124,8 @@ def draw(chart: Chart) -> Figure:
     heights = [SIZE[1]]
     heights += [SIZE[1] * FLAT] if chart.offsets else []
     heights += [0.34 * len(listed) + 0.2] if listed else []
-    band = BAND * SIZE[1] if chart.bands else 0.0
-    figure, panels = _panels(heights, 0.76 + band, room_for_names(chart, SIZE[0]))
+    bands = 1 if chart.bands else 0
+    figure, panels = _panels(heights, bands, room_for_names(chart))
     draw_contrast(chart, panels[0])
     if chart.offsets:
         draw_offsets(chart, panels[1])
@@ -132,17 +135,11 @@ def draw(chart: Chart) -> Figure:
         panel.tick_params(labelbottom=False)
         panel.set_xlabel("")
     label_scroll(panels[-1])
-    panels[0].set_title(
-        chart.title,
-        loc="left",
-        pad=29 + 72 * band,
-        color=INK.hex(),
-        fontproperties=font(15, "serif", 600),
-    )
+    _name(panels[0], chart.title, bands)
     return figure
 
 
-def _panels(heights: Sequence[float], head: float, names: float) -> tuple[Figure, list[Axes]]:
+def _panels(heights: Sequence[float], bands: int, names: float) -> tuple[Figure, list[Axes]]:
     """Panels one below the other in a new figure, with the same scroll positions; in inches.
 
     Their places are worked out here: to have them found from all that is drawn takes as long as
@@ -150,9 +147,10 @@ def _panels(heights: Sequence[float], head: float, names: float) -> tuple[Figure
 
     Args:
         heights: The height of each.
-        head: The room above the first.
+        bands: How many bands of looks are above the first.
         names: The room at their right.
     """
+    head = _HEAD + bands * BAND * SIZE[1]
     height = head + sum(heights) + _BETWEEN * (len(heights) - 1) + _FOOT
     figure = Figure(figsize=(SIZE[0], height), dpi=_DPI, facecolor="#f7f4ed")
     panels: list[Axes] = []
@@ -162,11 +160,22 @@ def _panels(heights: Sequence[float], head: float, names: float) -> tuple[Figure
         low = height - below - own
         share = _AXIS / SIZE[0], low / height, wide / SIZE[0], own / height
         panel = figure.add_axes(share, sharex=panels[0] if panels else None)
-        panel.yaxis.set_label_coords(-_LABEL / wide, 0.5)
-        panel.xaxis.set_label_coords(0.5, (0.12 - _LABEL) / own)
+        panel.yaxis.set_label_coords(-_BESIDE / wide, 0.5)
+        panel.xaxis.set_label_coords(0.5, -_BELOW / own)
         panels.append(panel)
         below += own + _BETWEEN
     return figure, panels
+
+
+def _name(panel: Axes, title: str, bands: int) -> None:
+    """Set a title above a panel and its bands of looks."""
+    panel.set_title(
+        title,
+        loc="left",
+        pad=POINTS * (_TITLE + bands * BAND * SIZE[1]),
+        color=INK.hex(),
+        fontproperties=font(15, "serif", 600),
+    )
 
 
 def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
@@ -180,8 +189,7 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
         (variant.chart for variant in variants), key=lambda chart: float(chart.scroll[-1])
     )
     named = replace(longest, contrasts=[curve for _, curves in panels for curve in curves])
-    heights, head = [SIZE[1]] * len(panels), 0.75 + 0.29 * len(variants)
-    figure, axes = _panels(heights, head, room_for_names(named, SIZE[0]))
+    figure, axes = _panels([SIZE[1]] * len(panels), len(variants), room_for_names(named))
     for ax, (name, curves) in zip(axes, panels, strict=True):
         draw_ratios(
             replace(longest, contrasts=curves), ax, [variant.chart.scroll for variant in variants]
@@ -193,13 +201,7 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     for row, item in enumerate(reversed(variants)):
         draw_bands(item.chart, axes[0], 1.02 + row * BAND, item.name)
     draw_sections(longest, axes[0], 1.03 + len(variants) * BAND)
-    axes[0].set_title(
-        title,
-        loc="left",
-        pad=30 + 20 * len(variants),
-        color=INK.hex(),
-        fontproperties=font(15, "serif", 600),
-    )
+    _name(axes[0], title, len(variants))
     return figure
 
 

@@ -49,7 +49,7 @@ def header_shots(
 
     Args:
         stages: The stages.
-        frame: Gives so many rows of the frame of a stage.
+        frame: Returns the top rows of a stage's frame, given their number.
     """
     bottoms = [_bottom(stage) for stage in stages]
     height = max(bottoms, default=0) + _BELOW

@@ -40,13 +40,14 @@ _STROKES: tuple[tuple[str, Any], ...] = (
 _LEVEL_COLORS = {"error": "#c2391b", "warning": "#a96c00", "note": "#2d6da3"}
 _RATIOS = (1, 1.5, 2, 3, 4.5, 7, 12, 21)
 _NAMED_UP_TO = 0.96  # of a panel's height: names of lines stand below
-_NAME, _POINTS = 10, 72  # points of a name, and of an inch
+_NAME = 10  # points of a name
 _APART = 0.27  # between two names beside a chart, in inches
 _NAMES_FROM, _DASH = 1.008, 0.024  # of a panel's width: names at its right, and dashes beside
 _MOST_NAMES = 0.4  # of a chart's width: the room of the longest name
 _RIGHT = 0.6  # of the scroll, from where on a name stands left of its end
 BAND = 0.08  # the height of a band of looks, of a panel's
 SIZE = (12.2, 3.6)  # of a panel, in inches
+POINTS = 72  # of an inch
 FLAT = 0.55  # of a panel's height
 
 
@@ -302,12 +303,12 @@ def _name_lines(
         )
 
 
-def room_for_names(chart: Chart, width: float) -> float:
-    """How much of a width in inches the names at the right of a chart's panels take."""
+def room_for_names(chart: Chart) -> float:
+    """The room in inches that the names at the right of a chart's panels take."""
     names = [*(curve.name for curve in chart.contrasts), *(curve.name for curve in chart.offsets)]
     widest = max((measured(name, _NAME, weight=600).box.width for name in names), default=0.0)
-    beside = (_NAMES_FROM - 1 + _DASH + 0.01) * width
-    return min(widest / _POINTS + beside, _MOST_NAMES * width)
+    beside = (_NAMES_FROM - 1 + _DASH + 0.01) * SIZE[0]
+    return min(widest / POINTS + beside, _MOST_NAMES * SIZE[0])
 
 
 def draw_findings(chart: Chart, listed: Sequence[Finding], ax: Axes) -> None:

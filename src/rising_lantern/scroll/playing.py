@@ -190,8 +190,6 @@ class _Player:
         return values_of(state, plain=self._plain)
 
     def _target(self, scroll: float) -> float:
-        if self._switches.all_steps[self._place].blend <= 0:
-            return 1.0
         return float(self._switches.share(self._place, np.array([scroll]))[0])
 
     def _follow(self, now: float, scroll: float) -> None:
@@ -206,8 +204,6 @@ class _Player:
         self._share, self._aim = share, target
 
     def _eased(self) -> float:
-        if not isinstance(self._switches.change_at(self._place), Blend):
-            return 1.0
         return float(self._switches.eased(self._place, np.array([self._share]))[0])
 
     def _state(self) -> HeaderState:

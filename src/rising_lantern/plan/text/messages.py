@@ -36,16 +36,21 @@ _EXPECTED = {
     "tuple_type": "a list",
     "list_type": "a list",
 }
-# Limits: pydantic's name of the error, the name of the limit, and how to say what keeps to it.
+_BEYOND = "{value} is out of range for {name}"
+# Limits, by pydantic's name of the error: the limit's name, the problem, and what keeps to it.
 _LIMITS = {
-    "greater_than": ("gt", "write above {}"),
-    "greater_than_equal": ("ge", "write at least {}"),
-    "less_than": ("lt", "write below {}"),
-    "less_than_equal": ("le", "write at most {}"),
-    "string_too_long": ("max_length", "use up to {} characters"),
-    "string_too_short": ("min_length", "use at least {} character"),
-    "too_long": ("max_length", "use up to {} entries"),
-    "too_short": ("min_length", "use at least {} entry"),
+    "greater_than": ("gt", _BEYOND, "write above {}"),
+    "greater_than_equal": ("ge", _BEYOND, "write at least {}"),
+    "less_than": ("lt", _BEYOND, "write below {}"),
+    "less_than_equal": ("le", _BEYOND, "write at most {}"),
+    "string_too_long": ("max_length", "{value} is too long for {name}", "use up to {} characters"),
+    "string_too_short": (
+        "min_length",
+        "{value} is too short for {name}",
+        "use at least {} character",
+    ),
+    "too_long": ("max_length", "{name} has too many entries", "use up to {} entries"),
+    "too_short": ("min_length", "{name} has too few entries", "use at least {} entry"),
 }
 
 
@@ -112,24 +117,13 @@ def _worded(  # noqa: PLR0911 - one for each kind of error
     if kind == "string_pattern_mismatch":
         return _pattern(error, name, value)
     if kind in _LIMITS:
-        limit, words = _LIMITS[kind]
-        problem = _beyond(kind, name, value, at_key=_KEY in error["loc"])
+        limit, problem, words = _LIMITS[kind]
+        if _KEY in error["loc"]:
+            problem = "the name {value} is too long"  # the only limit that names have
+        problem = problem.format(value=_shown(value), name=quoted(name))
         return problem, words.format(number(float(context[limit])))
     expected = _EXPECTED.get(kind, "another type of value")
     return f"{quoted(name)} is {kind_of(value)}", f"write {expected}"
-
-
-def _beyond(kind: str, name: Key, value: object, *, at_key: bool) -> str:
-    """What is wrong with a value that a limit does not allow, or with a key."""
-    degrees = {"long": ("long", "many"), "short": ("short", "few")}
-    degree, amount = degrees.get(kind.rpartition("_")[2], ("", ""))
-    if at_key:
-        return f"the name {_shown(value)} is too {degree}"
-    if kind.startswith("string"):
-        return f"{_shown(value)} is too {degree} for {quoted(name)}"
-    if degree:
-        return f"{quoted(name)} has too {amount} entries"
-    return f"{_shown(value)} is out of range for {quoted(name)}"
 
 
 def _remedy(path: tuple[Key, ...], value: object, remedy: str) -> str:
