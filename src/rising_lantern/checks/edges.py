@@ -97,7 +97,7 @@ def side_scroll(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     screen = context.box.screen
     taken = screen.width - screen.client_width
     for section in context.box.sections:
-        over = section.box.left + section.box.width - screen.client_width
+        over = max(section.box.right - screen.client_width, -section.box.left)
         if over > SEEN_PX:
             why = f": the scrollbar takes {taken} px" if 0 < over <= taken + SEEN_PX else ""
             yield rule.finding(

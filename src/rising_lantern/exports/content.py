@@ -11,7 +11,7 @@ from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import (
     LESS_MOTION,
-    NO_LESS_MOTION,
+    ON_SCREEN,
     PRINT,
     Rule,
     Statement,
@@ -22,12 +22,13 @@ from rising_lantern.exports.values import Palette
 from rising_lantern.layout.content import leaning
 from rising_lantern.layout.items import ContentBox, FigureBox
 from rising_lantern.layout.links import OFFSET, THICKNESS
-from rising_lantern.layout.texts import widest_line
+from rising_lantern.layout.texts import Align, share_of, widest_line
 from rising_lantern.plan.models.content import Content, Flowing, widest
 from rising_lantern.plan.models.sizes import OneLine
 
 _PSEUDO = {"hover": ":hover", "focus": ":focus-visible", "pressed": ":active"}
 _RING = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
+_SPARE = 2  # hundredths of its place by which a text of one line may be too long
 _DECIMALS = 4  # of a width in font sizes: 0.05 px of a line that is 2,000 px wide
 
 
@@ -184,7 +185,16 @@ class ContentWriter:
             "text-align": align,
         }
         if isinstance(entry.size, OneLine):
-            declarations |= {"font-size": _line_size(content, box), "white-space": "pre"}
+            share = self._share(content, align)
+            declarations |= {
+                "font-size": _line_size(content, box),
+                # It is as wide as its room. For readers who space letters further it breaks into
+                # lines; for browsers that set letters on whole px it has some room to spare.
+                "margin-left": f"{number(-_SPARE * share)}cqw",
+                "margin-right": f"{number(-_SPARE * (1 - share))}cqw",
+                "text-wrap": "balance",
+                "overflow-wrap": "anywhere",
+            }
         if entry.shadow:
             # A text's shadow has no spread.
             declarations["text-shadow"] = self.palette.shadows(entry.shadow, spread=False)
@@ -194,6 +204,13 @@ class ContentWriter:
             if entry.panel.radius.css() != "0px":
                 declarations["border-radius"] = entry.panel.radius.css()
         return declarations
+
+    def _share(self, content: ContentSource, align: Align) -> float:
+        """The share of the room beside a content that is on its left."""
+        if content.flows:
+            return share_of(align, self.motion.flow.page.box.script.direction)
+        split = content.entry.place.x.split_percentage()
+        return min(max(split[0], 0.0), 100.0) / 100 if split else 0.0
 
     def _links(self, item: str, content: ContentSource) -> Iterator[Statement]:
         """The colours and underlines of a text's links, in each of their states."""
@@ -257,14 +274,14 @@ class ContentWriter:
             return
         course = f"{number(enter.time)}ms {enter.easing.css()}"
         moving = {"transition": f"translate {course}, opacity {course}"}
-        yield Rule(text, moving, (NO_LESS_MOTION,))
+        yield Rule(text, moving, (ON_SCREEN,))
         waiting = {
             "translate": f"{enter.x.css('vw')} {enter.y.css('vh')}",
             "opacity": number(enter.opacity),
             "transition": "none",
         }
         waits = f"{place}[data-waiting] > {self.naming.kind('text')}"
-        yield Rule(waits, waiting, (NO_LESS_MOTION,))
+        yield Rule(waits, waiting, (ON_SCREEN,))
 
 
 def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[Statement]:

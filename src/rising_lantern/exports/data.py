@@ -43,6 +43,9 @@ def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
             for section in view.sections
         }
     }
+    scroller = view.page.scroll_container
+    if scroller:
+        data["scroller"] = scroller.text
     measured = [section.box.name for section in view.sections if section.entry.is_auto]
     if measured:
         data["measured"] = measured

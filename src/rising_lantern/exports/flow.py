@@ -12,8 +12,6 @@ from rising_lantern.exports.values import extent, font_size
 from rising_lantern.layout.headers import LEADING
 from rising_lantern.plan.models.base import Auto
 
-SCREEN = "100vh"
-
 
 @dataclass(frozen=True, slots=True)
 class FlowLengths:
@@ -26,6 +24,13 @@ class FlowLengths:
 
     page: PageSource
     naming: Naming
+
+    @property
+    def screen(self) -> str:
+        """The height of what the page scrolls in: the screen, or an element of the site."""
+        if self.page.page.scroll_container is None:
+            return "100vh"
+        return f"var({self.naming.variable('screen')}, 100vh)"
 
     def room(self, look: int) -> str:
         """What the header takes up above the first section in one of its looks."""
@@ -68,7 +73,7 @@ class FlowLengths:
         if section is self.page.ground:
             sections = [self._advance(section) for section in self.page.sections]
             rooms = [room for room in [self.room(0)] if room != "0px"]
-            return f"max({SCREEN}, {added([*rooms, *sections], bare=True)})"
+            return f"max({self.screen}, {added([*rooms, *sections], bare=True)})"
         return self.naming.use("section", section.box.name)
 
     def reach(self, section: SectionSource) -> tuple[str, str]:
@@ -84,8 +89,8 @@ class FlowLengths:
             rooms[0] if len(rooms) == 1 else f"{name}({', '.join(rooms)})"
             for name in ("max", "min")
         )
-        low = f"max(0px - ({top} + {most}), -{SCREEN})"
-        ends = f"max(0px - {least}, {whole} - {SCREEN}) - {top}"
+        low = f"max(0px - ({top} + {most}), -{self.screen})"
+        ends = f"max(0px - {least}, {whole} - {self.screen}) - {top}"
         return low, f"max(min({ends}, {self.height(section)}), {low})"
 
 

@@ -43,6 +43,18 @@ def gradient_fills(header: HeaderBox) -> dict[Fill, list[str]]:
     return {} if plain else fills
 
 
+def stays_at_last(header: HeaderSource) -> bool:
+    """Whether a header is on the screen in its last look, wherever the page is scrolled."""
+    box = header.box
+    return box.looks[-1].arrive is not None or (box.is_pinned and not box.sticks_within)
+
+
+def covered_by(header: HeaderSource, look: str) -> str:
+    """How much of the screen's top a header that stays there covers in a look, as CSS."""
+    top, height = header.entry.top.css("vh"), height_of(header, look)
+    return height if top in {"0px", "0vh"} else f"calc({top} + {height})"
+
+
 def images_of(header: HeaderSource, name: str) -> dict[str, list[str]]:
     """The pictures of a part, each with the looks that show it."""
     looks_of: dict[str, list[str]] = {}
@@ -132,6 +144,9 @@ class HeaderWriter:
         if self.here != self.both:
             yield Rule(f"{root} {self.arrivals}", self._arrival_base())
         yield Rule(f"{here}{self.side()}", {"gap": self.naming.use("gap")})
+        if self.header.entry.rows:
+            # What is higher than its row stands above the rows that follow.
+            yield Rule(f"{here}{self.side()}", {"z-index": "1"})
         for name in self.header.entry.rows:
             yield Rule(f"{here}{self.row(name)}", self._row_base(name))
         for name, part in self.header.entry.parts.items():
@@ -288,15 +303,10 @@ class HeaderWriter:
             yield Rule(page, {"padding-top": room})
         if entry.container:
             yield Rule(page, {"height": entry.container.css("vh")})
-        last = box.look_names[-1]
-        stays = box.looks[-1].arrive or (box.is_pinned and not box.sticks_within)
         outer = f":root:has({page})"
         document: dict[str, str] = {}
-        if stays:
-            covered = height_of(self.header, last)
-            document["scroll-padding-top"] = (
-                covered if top in {"0px", "0vh"} else f"calc({top} + {covered})"
-            )
+        if stays_at_last(self.header):
+            document["scroll-padding-top"] = covered_by(self.header, box.look_names[-1])
         if box.in_flow and (entry.hold_space or entry.starts_under):
             # The flow never moves: a browser that scrolls to keep its place would only push.
             document["overflow-anchor"] = "none"
@@ -339,8 +349,11 @@ class HeaderWriter:
         shape = {"background-color": "currentColor", "object-position": "-10000px 0"}
         size = {"mask-size": "100% 100%", "print-color-adjust": "exact"}
         yield Rule(f"{here} img", shape | size)
-        forced = {"forced-color-adjust": "none", "background-color": "ButtonText"}
-        yield Rule(f"{here} img", forced, ("@media (forced-colors: active)",))
+        # Text on the page's own ground, whatever picture or gradient is behind the header.
+        forced = {"forced-color-adjust": "none"}
+        within = ("@media (forced-colors: active)",)
+        yield Rule(here, forced | {"background-color": "Canvas"}, within)
+        yield Rule(f"{here} img", forced | {"background-color": "CanvasText"}, within)
         for image, looks in images_of(self.header, name).items():
             mask = {"mask-image": self.masks(image)}
             yield Rule(f'{here} img[data-looks~="{looks[0]}"]', mask)

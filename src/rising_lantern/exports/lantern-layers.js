@@ -1,6 +1,7 @@
 // Moves layers where CSS alone cannot: those whose place depends on the ends of the page, or that
 // have a path; all of them in browsers without scroll-driven animations; and texts that arrive.
-const root = document.querySelector("[data-lantern-page]");
+const PREFIX = "lantern";
+const root = document.querySelector(`[data-${PREFIX}-page]`);
 const driven = CSS.supports("animation-timeline: view()");
 const clamp = (value, low, high) => Math.min(Math.max(value, low), high);
 
@@ -63,8 +64,7 @@ const NO_PATH = { points: [], marks: [], at: () => ({ x: 0, y: 0, scale: 1, opac
 
 // The area that covers what a layer is seen in at every scroll position: with r the distance that
 // its upper edge has gone above the screen's, all that the screen shows of it in the layer's frame.
-const areaOf = ({ speed, drift = 0 }, box, tops, reach, path) => {
-  const screen = innerHeight;
+const areaOf = ({ speed, drift = 0 }, box, tops, reach, path, screen) => {
   const low = Math.max(reach[0] - box.top, -screen);
   const high = Math.max(Math.min(reach[1] - box.top, box.height), low);
   let [right, left, upper, lower, least] = [-Infinity, Infinity, Infinity, -Infinity, 1];
@@ -125,7 +125,7 @@ const placeIn = (room, length, px) => {
 // Where in its area a picture stands that is to be in its place at some scroll position; never so
 // that it leaves a gap where it is as large as its area.
 const settled = (layer, section, area, size, tops, reach, flow) => {
-  const at = layer.settle ? flow.place(layer.settle) - tops[0] : (section.height - innerHeight) / 2;
+  const at = layer.settle ? flow.place(layer.settle) - tops[0] : (section.height - flow.screen()) / 2;
   const r = clamp(at, ...reach);
   const across = placeIn(section.width - size[0], layer.position[0], flow.px);
   const down = placeIn(section.height - size[1], layer.position[1], flow.px);
@@ -161,14 +161,16 @@ const pathRules = (layer, path, end) => {
   for (const point of path.points) {
     // Of two key frames at one place only the last would count.
     reached = Math.max(((point.at - first) / span) * 100, reached + 1e-4);
-    const inner = { ...declared(point), "animation-timing-function": point.easing };
+    // An easing leads from its stop to the next one; beyond the last the rate is even.
+    const easing = point === path.points.at(-1) ? "linear" : point.easing;
+    const inner = { ...declared(point), "animation-timing-function": easing };
     frames.push(`${reached.toFixed(6)}% { ${text(inner)} }`);
   }
   if (last > path.points.at(-1).at) frames.push(`100% { ${text(declared(path.at(last)))} }`);
   return {
-    frames: `@keyframes lantern-path-${layer.name} { ${frames.join(" ")} }`,
+    frames: `@keyframes ${PREFIX}-path-${layer.name} { ${frames.join(" ")} }`,
     range: `${first}px ${last}px`,
-    share: `(var(--lantern-scrolled, 0) - ${first}) / ${span}`,
+    share: `(var(--${PREFIX}-scrolled, 0) - ${first}) / ${span}`,
     still: declared(path.at(0)),
   };
 };
@@ -177,14 +179,15 @@ const pathRules = (layer, path, end) => {
 const layerRule = (layer, flow, element) => {
   const outer = element?.getBoundingClientRect();
   const end = flow.range(flow.looks[0]);
+  const screen = flow.screen();
   const section = outer
     ? { left: outer.left, width: outer.width, height: outer.height }
-    : { left: 0, width: document.documentElement.clientWidth, height: end + innerHeight };
+    : { left: 0, width: document.documentElement.clientWidth, height: end + screen };
   const offset = outer ? outer.top - flow.first : 0;
   const rooms = [...new Set(flow.looks.map((look) => flow.room(look)))];
-  const tops = outer ? rooms.map((room) => room + offset) : [0];
-  const ends = Math.max(...rooms.map((room) => Math.max(-room, flow.total - innerHeight)));
-  const low = Math.max(-Math.max(...tops), -innerHeight);
+  const tops = outer ? rooms.map((room) => flow.above + room + offset) : [0];
+  const ends = Math.max(...rooms.map((room) => flow.rangeIn(room) - flow.above - room));
+  const low = Math.max(-Math.max(...tops), -screen);
   const reach = outer ? [low, Math.max(Math.min(ends - offset, section.height), low)] : [0, end];
   const border = layer.inset ? flow.px(layer.inset) : 0;
   const inset = Math.floor(Math.min(border, section.width / 2, section.height / 2));
@@ -198,7 +201,7 @@ const layerRule = (layer, flow, element) => {
   const declared = {};
   let video = "";
   if (layer.free) {
-    const area = areaOf(layer, box, tops, reach, path);
+    const area = areaOf(layer, box, tops, reach, path, screen);
     const [asked, size] = sizeOf(layer, area, flow.px);
     const place = settled(layer, section, area, asked, tops, reach, flow);
     Object.assign(declared, {
@@ -216,12 +219,13 @@ const layerRule = (layer, flow, element) => {
       const [width, height] = size.map((side) => `${side}px`);
       const whole = { "object-fit": "fill", "object-position": "0 0", translate: "none" };
       video = text({ inset: "auto", left, top, width, height, ...whole });
-      video = ` ${SPECIFIC} ${layer.here} > [data-lantern="video"] { ${video} }`;
+      video = ` ${SPECIFIC} ${layer.here} > [data-${PREFIX}="video"] { ${video} }`;
     }
   }
   const along = layer.path && pathRules(layer, path, end);
-  const moves = layer.frames && { name: layer.frames, line: "--lantern-timeline", range: "cover" };
-  const follows = along && { name: `lantern-path-${layer.name}`, line: "scroll(root)", range: along.range };
+  const moves = layer.frames && { name: layer.frames, line: `--${PREFIX}-timeline`, range: "cover" };
+  const line = `scroll(${flow.scroller ? "nearest" : "root"})`;
+  const follows = along && { name: `${PREFIX}-path-${layer.name}`, line, range: along.range };
   const runs = [moves, follows].filter(Boolean);
   if (along) Object.assign(declared, along.still);
   if (runs.length && driven) {
@@ -229,7 +233,7 @@ const layerRule = (layer, flow, element) => {
     declared["animation-timeline"] = runs.map(({ line }) => line).join(", ");
     declared["animation-range"] = runs.map(({ range }) => range).join(", ");
   } else if (runs.length) {
-    const shares = [moves && "var(--lantern-cover, 0)", along?.share].filter(Boolean);
+    const shares = [moves && `var(--${PREFIX}-cover, 0)`, along?.share].filter(Boolean);
     declared.animation = runs.map(({ name }) => `${name} 1s linear both paused`).join(", ");
     declared["animation-delay"] = shares.map((share) => `calc(${share} * -1s)`).join(", ");
   }
@@ -243,69 +247,95 @@ let moving = [];
 
 const place = (flow) => {
   const { plan } = flow;
+  if (flow.scroller) root.style.setProperty(`--${PREFIX}-screen`, `${flow.screen()}px`);
   const find = (name) => (name ? root.querySelector(plan.sections[name]) : null);
   for (const name in plan.sections) {
     const height = plan.measured?.includes(name) ? `${find(name).getBoundingClientRect().height}px` : "";
-    root.style.setProperty(`--lantern-section-${name}`, height);
+    root.style.setProperty(`--${PREFIX}-section-${name}`, height);
   }
   const rules = (plan.layers ?? []).map((layer) => layerRule(layer, flow, find(layer.section)));
   const media = plan.still ? "screen and (prefers-reduced-motion: no-preference)" : "screen";
   sheet.replaceSync(`@media ${media} { ${rules.join("\n")} }`);
+  mark();
   if (driven) return;
   const sections = Object.keys(plan.sections).map(find).filter(Boolean);
-  moving = [...sections, ...root.querySelectorAll("[data-lantern=ground]")];
+  moving = [...sections, ...root.querySelectorAll(`[data-${PREFIX}="ground"]`)];
+  current = flow;
   measure();
 };
 
 // Without scroll-driven animations: where sections are, and how far along the same key frames.
 let places = [];
+let current;
 const measure = () => {
   places = moving.map((element) => {
     const { top, height } = element.getBoundingClientRect();
-    return [element, top + scrollY, height];
+    return [element, top + current.scrolled(), height];
   });
   move();
 };
 const move = () => {
-  root.style.setProperty("--lantern-scrolled", scrollY);
+  const [scroll, screen] = [current.scrolled(), current.screen()];
+  root.style.setProperty(`--${PREFIX}-scrolled`, scroll);
   for (const [element, top, height] of places) {
-    const share = (innerHeight - top + scrollY) / (innerHeight + height);
-    element.style.setProperty("--lantern-cover", share);
+    element.style.setProperty(`--${PREFIX}-cover`, (screen - top + scroll) / (screen + height));
   }
 };
 // A header that changes its height moves the sections, which no scroll event says.
-const watch = (signal) => {
-  addEventListener("scroll", move, { passive: true, signal });
+const watch = ({ scroller, signal }) => {
+  (scroller ?? window).addEventListener("scroll", move, { passive: true, signal });
   const resized = new ResizeObserver(measure);
   for (const header of root.querySelectorAll("[data-look]")) resized.observe(header);
   signal.addEventListener("abort", () => resized.disconnect());
 };
 
-// Texts that arrive wait until they come onto the screen.
+// Texts that arrive wait until their place comes onto the screen. While they wait they stand
+// elsewhere, where they may be cut off: so a mark that stands in their place is observed.
+let marks = [];
 const enter = (signal) => {
   const entrances = new IntersectionObserver((entries) => {
     for (const { isIntersecting, target } of entries) {
       if (!isIntersecting) continue;
-      delete target.parentElement.dataset.waiting;
       entrances.unobserve(target);
+      marks = marks.filter(([mark]) => mark !== target);
+      delete target.parentElement.dataset.waiting;
+      target.remove();
     }
   });
-  for (const item of root.querySelectorAll("[data-enters]")) {
+  marks = [...root.querySelectorAll("[data-enters]")].map((item) => {
     item.dataset.waiting = "";
-    entrances.observe(item.firstElementChild);
-  }
-  signal.addEventListener("abort", () => entrances.disconnect());
+    return [item.appendChild(document.createElement("i")), item.firstElementChild];
+  });
+  mark();
+  for (const [mark] of marks) entrances.observe(mark);
+  signal.addEventListener("abort", () => {
+    entrances.disconnect();
+    for (const [mark] of marks) {
+      delete mark.parentElement.dataset.waiting;
+      mark.remove();
+    }
+    marks = [];
+  });
+};
+// Their places as they are laid out, which no translation changes.
+const mark = () => {
+  const boxes = marks.map(([, item]) => [item.offsetLeft, item.offsetTop, item.offsetWidth, item.offsetHeight]);
+  boxes.forEach(([left, top, width, height], index) => {
+    const place = `left: ${left}px; top: ${top}px; width: ${width}px; height: ${height}px`;
+    marks[index][0].style.cssText = `position: absolute; grid-area: auto; visibility: hidden; ${place}`;
+  });
 };
 
 // lantern.js says where everything is when it starts, and whenever that changes.
-root?.addEventListener("lantern", ({ detail }) => {
+root?.addEventListener(PREFIX, ({ detail }) => {
   if (!document.adoptedStyleSheets.includes(sheet)) {
     document.adoptedStyleSheets.push(sheet);
     enter(detail.signal);
-    if (!driven) watch(detail.signal);
+    if (!driven) watch(detail);
     detail.signal.addEventListener("abort", () => {
       const names = Object.keys(detail.plan.sections);
-      for (const name of names) root.style.removeProperty(`--lantern-section-${name}`);
+      root.style.removeProperty(`--${PREFIX}-screen`);
+      for (const name of names) root.style.removeProperty(`--${PREFIX}-section-${name}`);
       document.adoptedStyleSheets = document.adoptedStyleSheets.filter((item) => item !== sheet);
     });
   }

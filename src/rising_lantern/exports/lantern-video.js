@@ -1,10 +1,13 @@
 // Runs the videos of a page; they stand where they are paused, or where its reader asks for less
 // motion. start() returns a function that stops it.
 
-export function start(root = document.querySelector("[data-lantern-page]")) {
-  if (!root || root.lanternVideo) return root?.lanternVideo;
-  const videos = [...root.querySelectorAll("[data-lantern=video]")];
-  const control = root.querySelector("[data-lantern=pause] input");
+const PREFIX = "lantern";
+
+export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
+  const own = `${PREFIX}-video`;
+  if (!root || root[own]) return root?.[own];
+  const videos = [...root.querySelectorAll(`[data-${PREFIX}="video"]`)];
+  const control = root.querySelector(`[data-${PREFIX}="pause"] input`);
   const less = matchMedia("(prefers-reduced-motion: reduce)");
   const follow = () => {
     for (const video of videos) {
@@ -21,10 +24,10 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   less.addEventListener("change", follow, { signal });
   addEventListener("resize", follow, { passive: true, signal });
   follow();
-  return (root.lanternVideo = () => {
+  return (root[own] = () => {
     ends.abort();
     for (const video of videos) video.pause();
-    delete root.lanternVideo;
+    delete root[own];
   });
 }
 

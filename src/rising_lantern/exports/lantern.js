@@ -1,16 +1,22 @@
 // Switches the looks of a header while scrolling; start() returns a function that stops it.
-// Numbers are custom properties of lantern.css.
+// Numbers are custom properties of the style sheet.
+const PREFIX = "lantern";
 
-export function start(root = document.querySelector("[data-lantern-page]")) {
-  const source = document.querySelector("[data-lantern=plan]");
-  if (!root || !source || root.lantern) return root?.lantern;
+export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
+  const source = document.querySelector(`[data-${PREFIX}="plan"]`);
+  if (!root || !source || root[PREFIX]) return root?.[PREFIX];
   const { screens } = JSON.parse(source.textContent);
-  let plan, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, index = 0, current = 0;
+  let plan, scroller, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, index = 0, current = 0;
+
+  // What scrolls: the window, or an element of the site in its place.
+  const screen = () => scroller?.clientHeight ?? innerHeight;
+  const scrolled = () => scroller?.scrollTop ?? scrollY;
+  const edge = () => (scroller ? scroller.getBoundingClientRect().top + scroller.clientTop : 0);
 
   // A length in px, as the browser has it; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("div"));
   const mark = ruler.appendChild(document.createElement("i"));
-  const px = (length, whole = innerHeight) => {
+  const px = (length, whole = screen()) => {
     ruler.style.cssText = `position: fixed; height: ${whole}px; visibility: hidden; font: 16px serif`;
     mark.style.cssText = `position: absolute; top: calc(${length})`;
     return parseFloat(getComputedStyle(mark).top);
@@ -18,7 +24,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
 
   const readFlow = () => {
     const style = header && getComputedStyle(header);
-    const number = (name) => style?.getPropertyValue(`--lantern-${name}`).trim();
+    const number = (name) => style?.getPropertyValue(`--${PREFIX}-${name}`).trim();
     looks = (plan.header?.looks ?? [{}]).map((look) => ({
       ...look,
       height: style ? Math.max(px(number(`${look.name}-height`) || number("height")), 0) : 0,
@@ -35,16 +41,31 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
       if (!/relative|sticky/.test(position)) return Math.max(inset + looks[0].height, 0);
       return plan.header.hold ? looks[0].height : look.stands.height;
     };
-    const range = (look) => Math.max(0, Math.floor(room(look) + total + 0.5) - innerHeight);
+    // What else of the site is above and below, where the plan has a part of the page.
+    const pinned = !/relative|sticky/.test(position);
+    const held = header && !pinned ? header.getBoundingClientRect().height + parseFloat(style.marginBottom) : 0;
+    const taken = header && !plan.header.over ? (pinned ? room(looks[0]) : held) : 0;
+    const beside = (length) => (Math.abs(length) < 1 ? 0 : length);
+    const top = first - edge() + scrolled();
+    const above = beside(top - taken);
+    const below = beside((scroller ?? document.documentElement).scrollHeight - top - total);
+    const rangeIn = (taken) => Math.max(0, Math.floor(above + taken + total + below + 0.5) - screen());
+    const range = (look) => rangeIn(room(look));
     const place = (threshold, look = looks[0]) => {
-      const [, edge, name, rest] = /^(?:(past|reach) (\S+))?(.*)$/.exec(threshold);
-      const length = px(edge ? `0px${rest}` : rest, range(look));
+      const [, side, name, rest] = /^(?:(past|reach) (\S+))?(.*)$/.exec(threshold);
+      const length = px(side ? `0px${rest}` : rest, range(look));
       const box = boxes[sections.findIndex((section) => section[0] === name)];
       if (!box) return length;
-      const lower = /fixed|sticky/.test(position) || look.arrive ? inset + look.height : 0;
-      return room(look) + box[edge === "past" ? "bottom" : "top"] - first - lower + length;
+      const stays = /fixed/.test(position) || look.arrive;
+      const lower = stays || position === "sticky" ? inset + look.height - (stays ? edge() : 0) : 0;
+      return above + room(look) + box[side === "past" ? "bottom" : "top"] - first - lower + length;
     };
-    flow = { first, total, looks, room, range, place, px, plan, signal };
+    // An edge so little below a position is met there: engines differ by that much on where it is.
+    const meet = (...threshold) => {
+      const exact = place(...threshold);
+      return exact - Math.floor(exact) < 0.1235 ? Math.floor(exact) : exact;
+    };
+    flow = { first, above, looks, room, range, rangeIn, place, meet, px, screen, scrolled, scroller, plan, signal };
   };
 
   const readSteps = () => {
@@ -54,11 +75,11 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
       const look = looks.find((item) => item.name === name);
       if (look.going) continue;
       const before = steps.at(-1);
-      const start = before ? Math.max(flow.place(from, before.look), before.start) : -Infinity;
+      const start = before ? Math.max(flow.meet(from, before.look), before.start) : -Infinity;
       steps.push({
         look,
         start,
-        back: before && back ? flow.place(back, before.look) : start,
+        back: before && back ? flow.meet(back, before.look) : start,
         blend: before && look.blend ? px(look.number("blend"), flow.range(before.look)) : 0,
       });
     }
@@ -81,12 +102,13 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     cancelAnimationFrame(frame);
     if (!header) return;
     const left = current;
-    while (scrollY >= steps[index + 1]?.start) index += 1;
-    while (scrollY < steps[index].back) index -= 1;
+    const position = scrolled();
+    while (position >= steps[index + 1]?.start) index += 1;
+    while (position < steps[index].back) index -= 1;
     current = steps.at(-1).over?.(index) ?? index;
     const { look, start, blend } = steps[current];
     const distance = Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
-    const share = distance > 0 ? Math.min((scrollY - start) / distance, 1) : 1;
+    const share = distance > 0 ? Math.min((position - start) / distance, 1) : 1;
     const progress = lagged(look.lag, share);
     if (progress === drawn && left === current) return;
     drawn = progress;
@@ -97,7 +119,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
       if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
     }
     for (const element of [header, ...arrivals]) {
-      element.style.setProperty("--lantern-progress", progress);
+      element.style.setProperty(`--${PREFIX}-progress`, progress);
       element.inert = element === header ? look.arrive : element.dataset.arrival !== look.name;
       element.toggleAttribute("data-here", !element.inert);
     }
@@ -105,6 +127,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
 
   const restart = () => {
     plan = screens.find(({ media }) => matchMedia(media).matches) ?? screens[0];
+    listen(document.querySelector(plan.scroller ?? "_"));
     header = root.querySelector(plan.header?.at ?? "_");
     arrivals = root.querySelectorAll(plan.header?.arrivals ?? "_");
     sections = Object.entries(plan.sections)
@@ -113,7 +136,7 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
     readFlow();
     if (header) readSteps();
     drawn = NaN;
-    root.dispatchEvent(new CustomEvent("lantern", { detail: flow }));
+    root.dispatchEvent(new CustomEvent(PREFIX, { detail: flow }));
     show();
   };
 
@@ -121,7 +144,14 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   const ends = new AbortController();
   const { signal } = ends;
   const listening = { passive: true, signal };
-  addEventListener("scroll", show, listening);
+  const listen = (element) => {
+    if (listened && element === scroller) return;
+    (scroller ?? window).removeEventListener("scroll", show);
+    scroller = element;
+    (scroller ?? window).addEventListener("scroll", show, listening);
+    listened = true;
+  };
+  let listened = false;
   addEventListener("resize", restart, listening);
   restart();
   for (const element of [root, ...sections.map((section) => section[1])]) resized.observe(element);
@@ -129,14 +159,14 @@ export function start(root = document.querySelector("[data-lantern-page]")) {
   const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => (root.dataset.fades = "")));
   if (document.readyState === "complete") seen();
   else addEventListener("load", seen, listening);
-  document.documentElement.dataset.lantern = "ready";
-  return (root.lantern = () => {
+  document.documentElement.setAttribute(`data-${PREFIX}`, "ready");
+  return (root[PREFIX] = () => {
     ends.abort();
     resized.disconnect();
     cancelAnimationFrame(frame);
     ruler.remove();
-    delete document.documentElement.dataset.lantern;
-    delete root.lantern;
+    document.documentElement.removeAttribute(`data-${PREFIX}`);
+    delete root[PREFIX];
   });
 }
 

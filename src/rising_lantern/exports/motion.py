@@ -15,7 +15,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.flow import SCREEN, FlowLengths
+from rising_lantern.exports.flow import FlowLengths
 from rising_lantern.exports.headers import WHOLE
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
@@ -81,7 +81,7 @@ class MotionWriter:
             # It is in its place where the section is centred, as far as the page lets it come.
             low, high = self.flow.reach(section)
             height = self.flow.height(section)
-            middle = f"({height} - {SCREEN}) / 2"
+            middle = f"({height} - {self.flow.screen}) / 2"
             numbers[self.naming.variable("settle")] = f"clamp({low}, {middle}, {high})"
         return numbers
 
@@ -96,10 +96,12 @@ class MotionWriter:
             across = {"left": "calc((100% - 100vw) / 2)", "right": "auto", "width": "100vw"}
         border = section.entry.border
         if layer.box.clip.left == 0 or border is None:
-            return {"height": f"calc({speed} * {height} + (1 - {speed}) * {SCREEN})"} | across
+            return {
+                "height": f"calc({speed} * {height} + (1 - {speed}) * {self.flow.screen})"
+            } | across
         inner = f"({height} - 2 * {border.width.css()})"
         return across | {
-            "height": f"calc({speed} * {inner} + (1 - {speed}) * {SCREEN})",
+            "height": f"calc({speed} * {inner} + (1 - {speed}) * {self.flow.screen})",
             "top": f"calc(({speed} - 1) * {border.width.css()})",
         }
 
@@ -150,7 +152,7 @@ class MotionWriter:
         settle = f"var({self.naming.variable('settle')}, 0px)"
         places = {
             place: (f"calc({drift} * {r})", f"calc((1 - {speed}) * ({r} - {settle}))")
-            for place, r in (("from", f"-{SCREEN}"), ("to", self.naming.use("height")))
+            for place, r in (("from", f"-{self.flow.screen}"), ("to", self.naming.use("height")))
         }
         move, shift = f"{self.naming.prefix}-move", f"{self.naming.prefix}-shift"
         if move in names:
@@ -200,7 +202,7 @@ def _described(
         "fit": size.fit,
         "size": [length.css() if length else None for length in (size.width, size.height)],
         "video": entry.video is not None,
-        "natural": [box.picture.width, box.picture.height] if box.picture else None,
+        "natural": list(box.natural) if box.natural else None,
         "repeat": entry.repeat,
         "position": [entry.position.x.css(), entry.position.y.css()],
         "settle": threshold(entry.settle) if entry.settle else None,

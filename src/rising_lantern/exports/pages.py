@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from itertools import zip_longest
+from textwrap import shorten
 from typing import Any
 
 import jinja2
@@ -15,6 +16,7 @@ from markupsafe import Markup
 
 from rising_lantern.exports.content import kind_of
 from rising_lantern.exports.headers import backdrops_of, gradient_fills, images_of
+from rising_lantern.exports.headings import heading_levels
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
@@ -29,6 +31,7 @@ from rising_lantern.exports.sources import (
 from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.exports.videos import described_video
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.addresses import telephone
 from rising_lantern.plan.models.content import Content, collapsed
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
@@ -37,6 +40,10 @@ from rising_lantern.plan.text.nodes import Key
 
 _MODULE, _CLASSIC = Markup('type="module"'), Markup("defer")
 _SIDES = ("start", "center", "end")
+_DESCRIBED = 160  # characters of a description, which search engines show
+
+Headings = dict[tuple[str, str], int]
+"""The levels of the texts of a page that are headings, by their section and key."""
 
 
 @cache
@@ -60,8 +67,10 @@ class Markups:
         ranges: The screens of each viewport, the widest first.
         pictures: The plan's pictures.
         urls: Gives the address of a picture.
+        first_frames: Gives the address of the first frame of a video.
         links: Where a link with some words leads: pages by their names and titles.
         file_of: Gives the file of a page by its name or a path; None where there is none.
+        targets: The sections that links lead to.
         first_look: The look that a header is in before the script starts, by page and header.
         scripts: The addresses of the scripts.
         script_kind: ``module`` or ``classic``.
@@ -71,8 +80,10 @@ class Markups:
     ranges: Sequence[ScreenRange]
     pictures: Mapping[str, Picture]
     urls: Callable[[str], str]
+    first_frames: Callable[[str], str]
     links: Mapping[str, str]
     file_of: Callable[[str], str | None]
+    targets: frozenset[str]
     first_look: Callable[[str, HeaderSource], str]
     scripts: Sequence[str]
     script_kind: str
@@ -99,7 +110,7 @@ class Markups:
         """
         entry = document.pages[page]
         words = entry.title or (f"{document.title} – {page}" if document.title else page)
-        headings = _Headings(views)
+        facts = _Facts.of(views)
         script = next(iter(views.values())).box.script
         return _template().render(
             p=self.naming.prefix,
@@ -107,6 +118,7 @@ class Markups:
             lang=script.language,
             dir=script.direction,
             title=words,
+            description=_description(views, entry.description, facts.headings),
             # Without this, browsers keep the page out of what the screen's shape takes.
             fit=", viewport-fit=cover" if _reaches_edges(document) else "",
             css=css,
@@ -116,10 +128,8 @@ class Markups:
             pause=document.pause if any(map(runs, views.values())) else None,
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
             headers=[self._header(page, name, views) for name in _header_names(views)],
-            ground=self._section("", views, headings) if _has_ground(views) else None,
-            sections=[
-                self._section(name, views, headings) for name in section_names(views) if name
-            ],
+            ground=self._section("", views, facts) if _has_ground(views) else None,
+            sections=[self._section(name, views, facts) for name in section_names(views) if name],
         )
 
     # --- headers -------------------------------------------------------------------------------
@@ -208,7 +218,9 @@ class Markups:
 
     def _link(self, text: str, part: Part, *, pictured: bool) -> dict[str, Any]:
         """Where something in a header leads, or that it is pressed."""
-        href = self.links.get(text.casefold())
+        own = part.links.get(text)
+        href = self._address(own) if own else telephone(text) if part.text else None
+        href = href or self.links.get(text.casefold())
         if href is None and part.logo:
             href = self.links.get("")
         several = part.text is not None and len(part.text) > 1
@@ -219,7 +231,7 @@ class Markups:
 
     # --- sections ------------------------------------------------------------------------------
 
-    def _section(self, name: str, views: PageSources, headings: _Headings) -> dict[str, Any]:
+    def _section(self, name: str, views: PageSources, facts: _Facts) -> dict[str, Any]:
         known = {
             screen: section
             for screen, view in views.items()
@@ -248,9 +260,10 @@ class Markups:
             for index in range(count)
         ]
         every = {screen: section.content for screen, section in known.items()}
-        contents = list(self._contents(name, every, (), headings))
+        contents = list(self._contents(name, every, (), facts))
         return {
             "name": name,
+            "id": name if name in self.targets else "",
             "layers": list(reversed(layers)),
             "border": any(section.box.border > 0 for section in known.values()),
             "flowing": [item for item in contents if item["flows"]],
@@ -266,7 +279,9 @@ class Markups:
                 key = layer.entry.video, layer.entry.poster
                 found.setdefault(key, (layer, []))[1].append(screen)
         for layer, screens in found.values():
-            described = described_video(layer, self.pictures, self.urls, still=self.stills)
+            described = described_video(
+                layer, self.pictures, self.urls, self.first_frames, still=self.stills
+            )
             yield described | {"only": _only(screens, list(known))}
 
     def _contents(
@@ -274,7 +289,7 @@ class Markups:
         section: str,
         known: Mapping[str, Sequence[ContentSource]],
         holder: tuple[Key, ...],
-        headings: _Headings,
+        facts: _Facts,
     ) -> Iterator[dict[str, Any]]:
         """The content of a section, or of a box of it on some screens.
 
@@ -284,7 +299,7 @@ class Markups:
             section: The section's name.
             known: Its content on each screen.
             holder: The path of the box; empty for the section itself.
-            headings: Which texts are headings.
+            facts: What is known of the page as a whole.
         """
         own = {
             screen: {item.box.path: item for item in items if _is_in(item, holder)}
@@ -295,7 +310,7 @@ class Markups:
             for screen, items in own.items():
                 if path not in items:
                     continue
-                described = self._content(section, items[path], headings)
+                described = self._content(section, items[path], facts)
                 same = next((group for group in groups if group[0] == described), None)
                 if same:
                     same[1].append(screen)
@@ -305,7 +320,7 @@ class Markups:
                 inside = {screen: known[screen] for screen in screens}
                 yield described | {
                     "only": _only(screens, list(known)),
-                    "inside": list(self._contents(section, inside, path, headings))
+                    "inside": list(self._contents(section, inside, path, facts))
                     if described["kind"] == "box"
                     else [],
                 }
@@ -332,9 +347,11 @@ class Markups:
 
     def _address(self, target: str) -> str:
         """Where a link leads: the file of a page of the plan, or the address itself."""
-        return self.file_of(target) or target
+        page, mark, place = target.partition("#")
+        file = self.file_of(page) if page else None
+        return f"{file}{mark}{place}" if file else target
 
-    def _content(self, section: str, content: ContentSource, headings: _Headings) -> dict[str, Any]:
+    def _content(self, section: str, content: ContentSource, facts: _Facts) -> dict[str, Any]:
         """One content as the page has it, without what is in it."""
         entry = content.entry
         described: dict[str, Any] = {
@@ -344,9 +361,10 @@ class Markups:
             "enters": entry.enter is not None,
         }
         if entry.image is not None:
-            described |= self._picture(entry.image, entry.alt)
+            described |= self._picture(entry.image, entry.alt) | {"lazy": section in facts.below}
         if entry.text is not None:
-            tag = headings.tag(section, content)
+            level = facts.headings.get((section, content.key))
+            tag = f"h{level}" if level else "p"
             described |= {"tag": tag, "pieces": self._pieces(entry), "href": None}
             described |= {"lang": entry.lang, "dir": entry.dir}
             if entry.button:
@@ -373,35 +391,57 @@ def _words(text: str, size: object) -> str:
     return "\n".join(map(collapsed, text.split("\n")))
 
 
-class _Headings:
-    """Which texts are headings: those that say so, and else the first text of a page."""
+@dataclass(frozen=True, slots=True)
+class _Facts:
+    """What is known of a page as a whole.
 
-    def __init__(self, views: PageSources) -> None:
-        texts = [
-            (section.box.name, content.key, content.entry)
+    Attributes:
+        headings: The levels of texts that are headings.
+        below: The sections that start below the first screen, wherever they are shown.
+    """
+
+    headings: Headings
+    below: frozenset[str]
+
+    @classmethod
+    def of(cls, views: PageSources) -> _Facts:
+        """What is known of a page on all of its screens."""
+        seen = {
+            section.box.name
             for view in views.values()
             for section in view.sections
-            for content in section.texts
-            if content.entry.button is None
-        ]
-        named = any(entry.level == 1 for _, _, entry in texts)
-        self._first = None if named or not texts else texts[0][:2]
+            if view.box.flow.room(0) + section.box.top < view.box.screen.height
+        }
+        every = {section.box.name for view in views.values() for section in view.sections}
+        return cls(_headings(views), frozenset(every - seen))
 
-    def tag(self, section: str, content: ContentSource) -> str:
-        """The element of a text."""
-        level = content.entry.level
-        if level is None:
-            return "h1" if (section, content.key) == self._first else "p"
-        return f"h{level}" if level else "p"
+
+def _headings(views: PageSources) -> Headings:
+    """The levels of the texts of a page; what some screens leave out is as the others have it."""
+    levels: Headings = {}
+    for view in views.values():
+        levels = heading_levels(view) | levels
+    firsts = [key for key, level in levels.items() if level == 1]
+    return levels | dict.fromkeys(firsts[1:], 2)
+
+
+def _description(views: PageSources, own: str | None, headings: Headings) -> str:
+    """What a page says of itself to search engines: its own words, or its first paragraph."""
+    if own:
+        return collapsed(own)
+    for section in next(iter(views.values())).sections:
+        for content in section.texts:
+            plain = content.entry.button is None and (section.box.name, content.key) not in headings
+            if plain:
+                return shorten(collapsed(content.entry.text or ""), _DESCRIBED, placeholder=" …")
+    return ""
 
 
 def link_words(view: PageSource) -> Iterator[str]:
     """The words in a page's header that lead somewhere, or that are pressed."""
     for part in view.header.entry.parts.values() if view.header else ():
-        if part.text is not None:
-            yield from part.text
-        elif part.alt and not part.logo:
-            yield part.alt
+        words = part.text or ((part.alt,) if part.alt and not part.logo else ())
+        yield from (text for text in words if text not in part.links and not telephone(text))
 
 
 def _only(screens: Sequence[str], everywhere: Sequence[str]) -> Markup:

@@ -11,9 +11,9 @@ Images = Callable[[str, str], str]
 Declarations = Mapping[str, str]
 """Values by their properties."""
 
-NO_LESS_MOTION = "@media (prefers-reduced-motion: no-preference)"
 LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
-"""Readers who ask for less motion: Media Queries 5, 12.1."""
+ON_SCREEN = "@media screen and (prefers-reduced-motion: no-preference)"
+"""Readers who ask for less motion: Media Queries 5, 12.1. Motion is for screens, not for paper."""
 
 PRINT = "@media print"
 

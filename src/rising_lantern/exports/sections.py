@@ -9,7 +9,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, px
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.content import ContentWriter
-from rising_lantern.exports.headers import WHOLE
+from rising_lantern.exports.headers import WHOLE, covered_by, stays_at_last
 from rising_lantern.exports.motion import (
     MotionWriter,
     Moving,
@@ -23,6 +23,7 @@ from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
 from rising_lantern.exports.values import Palette, extent, placed
 from rising_lantern.exports.videos import placed_video
+from rising_lantern.scroll.switches import look_at_target, switches_on
 
 
 def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
@@ -94,6 +95,7 @@ class SectionWriter:
         """The rules of one section, its layers and its texts."""
         here = self.section(section)
         yield Rule(here, self._declared(section))
+        yield from self._target(section, here)
         yield from self._holding_header(section, here)
         for index, layer in enumerate(section.layers):
             yield from self._layer(section, index, layer)
@@ -139,6 +141,27 @@ class SectionWriter:
             declarations["z-index"] = str(entry.z)
         return declarations
 
+    def _target(self, section: SectionSource, here: str) -> Iterator[Statement]:
+        """The room for the header above a section that a link leads to, and above what is in it.
+
+        The page's ``scroll-padding-top`` has that of the header's last look; both add up.
+
+        Source: https://www.w3.org/TR/css-scroll-snap-1/#scroll-margin
+        """
+        header, switches = self.page.header, switches_on(self.page.box)
+        if header is None or switches is None or section is self.page.ground:
+            return
+        look = look_at_target(self.page.box, switches, section.box)
+        if look is None:
+            return
+        covered = covered_by(header, look.name)
+        if stays_at_last(header):
+            padded = covered_by(header, header.box.look_names[-1])
+            if padded == covered:
+                return
+            covered = f"calc({covered} - {padded})"
+        yield Rule(f"{here}, {here} [id]", {"scroll-margin-top": covered})
+
     def _holding_header(self, section: SectionSource, here: str) -> Iterator[Statement]:
         """A header in a section whose content flows lies over it, and takes none of its room."""
         header = self.page.header
@@ -175,7 +198,7 @@ class SectionWriter:
         yield from self._running(section, layer, here)
         if entry.video:
             video = f"{here} > {self.naming.kind('video')}"
-            yield Rule(video, placed_video(entry.size, entry.position))
+            yield Rule(video, placed_video(entry.size, entry.position, layer.box.natural or (0, 0)))
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
@@ -216,7 +239,7 @@ class SectionWriter:
         # The one that shows at first comes first.
         first = entry.slides.index(layer.box.name or entry.slides[0])
         order = (*entry.slides[first:], *entry.slides[:first])
-        run = SlideRun.of(entry, self.naming)
+        run = SlideRun.of(entry, self.naming, blended=self._is_under_blend(section, layer))
         yield KeyFrames(run.name, run.frames)
         border = section.entry.border
         if border and section.box.border and not layer.box.moves:
@@ -228,13 +251,23 @@ class SectionWriter:
                 "background-image": self.images(name, self.page.box.viewport) + extra,
                 "animation": run.animation,
                 "animation-delay": run.delay(place),
+                **run.shown,
             }
             if place == 0:
-                declarations["opacity"] = "1"
+                declarations[run.animated] = "1"
             yield Rule(f"{slides}:nth-child({place + 1})", declarations)
         for within in ((LESS_MOTION,) if self.stills else (), (PRINT,)):
             if within:
                 yield Rule(f"{slides}:nth-child(n)", {"animation": "none"}, within)
+
+    def _is_under_blend(self, section: SectionSource, layer: LayerSource) -> bool:
+        """Whether something above a layer blends: in its section; above the ground, in any."""
+        is_ground = section is self.page.ground
+        blends = [item.entry.blend for item in section.layers[: section.layers.index(layer)]]
+        for other in self.page.sections if is_ground else (section,):
+            blends += [item.entry.blend for item in other.content]
+            blends += [item.entry.blend for item in other.layers] if is_ground else []
+        return any(blend != "normal" for blend in blends)
 
     def _is_composited(self, section: SectionSource) -> bool:
         """Whether something moves in a section or behind it, so that browsers split it up."""

@@ -28,6 +28,7 @@ from rising_lantern.exports.sources import (
     source_of,
 )
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
+from rising_lantern.exports.videos import first_frame
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
@@ -35,6 +36,7 @@ from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.text.reading import PlanFile
 
 ASSETS = "assets"
+_PREFIXED = 'const PREFIX = "{}";'  # the line by which each script knows how all is named
 ScriptKind = Literal["module", "classic"]
 FirstLook = Callable[[str, HeaderSource], str]
 """Gives the look that a header is in before the script starts, by page and header."""
@@ -161,6 +163,10 @@ class Site:
     def _url(self, name: str, assets: Assets) -> str:
         return assets.of_file(self.plan.files.pictures[name].path)
 
+    def _first_frame(self, name: str, assets: Assets) -> str:
+        video = self.plan.files.pictures[name]
+        return assets.of_bytes(video.path, ".jpg", first_frame(video))
+
     def _mask(self, name: str, assets: Assets) -> str:
         """A picture as a mask. Browsers load none from a disk, where classic scripts are for."""
         if self.options.script != "classic":
@@ -192,8 +198,10 @@ class Site:
             self.ranges,
             self.plan.files.pictures,
             lambda name: self._url(name, assets),
+            lambda name: self._first_frame(name, assets),
             self.links,
             self.file_of,
+            self.targets,
             self.first_look,
             self.scripts,
             self.options.script,
@@ -210,7 +218,8 @@ class Site:
         return files | assets.files
 
     def _script(self, name: str) -> str:
-        text = resource(name).replace("lantern", self.options.prefix)
+        own, usual = (_PREFIXED.format(prefix) for prefix in (self.options.prefix, "lantern"))
+        text = resource(name).replace(usual, own)
         if self.options.script == "module":
             return text
         return '"use strict";\n(() => {\n' + text.replace("export function", "function") + "})();\n"
@@ -235,6 +244,25 @@ class Site:
                 if words:
                     links.setdefault(words.casefold(), f"{page}.html")
         return links
+
+    @property
+    def targets(self) -> frozenset[str]:
+        """The names of sections that links lead to, with an address such as ``/visit#camp``."""
+        entries = [
+            holder.entry
+            for views in self.views.values()
+            for view in views.values()
+            for holder in (content for section in view.sections for content in section.content)
+        ]
+        addresses = [address for entry in entries for address in entry.links.values()]
+        addresses += [entry.button.to for entry in entries if entry.button]
+        addresses += [
+            address
+            for header in self.document.headers.values()
+            for part in header.parts.values()
+            for address in part.links.values()
+        ]
+        return frozenset(address.partition("#")[2] for address in addresses)
 
     def file_of(self, target: str) -> str | None:
         """The file of a page, by its name or a path of it; None where it has none."""

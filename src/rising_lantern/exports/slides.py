@@ -24,20 +24,32 @@ class SlideRun:
         name: The name of the key frames.
         count: How many slides there are.
         run: How they follow each other.
+        animated: The property that the key frames animate: ``opacity``, or a custom one.
     """
 
     name: str
     count: int
     run: Run
+    animated: str = "opacity"
 
     @classmethod
-    def of(cls, layer: Layer, naming: Naming) -> SlideRun:
-        """How the slides of a layer run."""
+    def of(cls, layer: Layer, naming: Naming, *, blended: bool) -> SlideRun:
+        """How the slides of a layer run.
+
+        WebKit 2.50 blends nothing with slides whose opacity is animated, since they have surfaces
+        of their own; with slides that take their opacity from an animated number it does.
+
+        Args:
+            layer: The layer.
+            naming: How everything is named.
+            blended: Whether something above them blends.
+        """
         run, count = run_of(layer), len(layer.slides)
         assert run is not None  # noqa: S101 - they run
+        animated = share_name(naming) if blended else "opacity"
         words = f"{count} {number(run.every_ms)} {number(run.fade_ms)} {run.easing.css()}"
-        digest = hashlib.sha256(words.encode()).hexdigest()[:6]
-        return cls(f"{naming.prefix}-slides-{digest}", count, run)
+        digest = hashlib.sha256(f"{words} {animated}".encode()).hexdigest()[:6]
+        return cls(f"{naming.prefix}-slides-{digest}", count, run, animated)
 
     @property
     def frames(self) -> dict[str, Declarations]:
@@ -45,20 +57,20 @@ class SlideRun:
         every, fade, round_ = self.run.every_ms, self.run.fade_ms, self._round_ms
         if fade <= 0:
             return {
-                "from": {"opacity": "1", "animation-timing-function": "step-end"},
+                "from": {self.animated: "1", "animation-timing-function": "step-end"},
                 _share(every / round_): {
-                    "opacity": "0",
+                    self.animated: "0",
                     "animation-timing-function": "step-end",
                 },
-                "to": {"opacity": "1"},
+                "to": {self.animated: "1"},
             }
         course = {"animation-timing-function": self.run.easing.css()}
         return {
-            "from": {"opacity": "1"},
-            _share((every - fade) / round_): {"opacity": "1"} | course,
-            _share(every / round_): {"opacity": "0"},
-            _share((round_ - fade) / round_): {"opacity": "0"} | course,
-            "to": {"opacity": "1"},
+            "from": {self.animated: "1"},
+            _share((every - fade) / round_): {self.animated: "1"} | course,
+            _share(every / round_): {self.animated: "0"},
+            _share((round_ - fade) / round_): {self.animated: "0"} | course,
+            "to": {self.animated: "1"},
         }
 
     @property
@@ -70,10 +82,29 @@ class SlideRun:
         """The animation of each slide."""
         return f"{self.name} {number(self._round_ms / 1000)}s linear infinite"
 
+    @property
+    def shown(self) -> Declarations:
+        """What makes a slide as opaque as the key frames say."""
+        return {} if self.animated == "opacity" else {"opacity": f"var({self.animated})"}
+
     def delay(self, place: int) -> str:
         """How far in the round a slide starts, as a negative delay."""
         ahead = (self.count - place) % self.count * self.run.every_ms
         return f"{number(-ahead / 1000)}s"
+
+
+def share_name(naming: Naming) -> str:
+    """The custom property that animates slides below something that blends."""
+    return naming.variable("slide-share")
+
+
+def registered_share(naming: Naming) -> Statement:
+    """The same, registered as a number, so that browsers interpolate it.
+
+    Source: https://www.w3.org/TR/css-properties-values-api-1/#at-property-rule
+    """
+    declared = {"syntax": '"<number>"', "inherits": "false", "initial-value": "0"}
+    return Rule(f"@property {share_name(naming)}", declared)
 
 
 def _share(share: float) -> str:

@@ -20,7 +20,7 @@ from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.layers import Layer
-from rising_lantern.plan.models.pages import Section
+from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.nodes import Key
 
 _INNER = ("box", "content", 0)
@@ -101,6 +101,7 @@ class PageSource:
         sections: Its sections, from top to bottom.
         ground: What it has behind them, as a section of its own; None where it has nothing.
         scheme: The colour scheme of its viewport; None where it has none of its own.
+        page: Its values in the plan.
     """
 
     box: PageBox
@@ -108,6 +109,7 @@ class PageSource:
     sections: tuple[SectionSource, ...]
     ground: SectionSource | None
     scheme: Scheme | None
+    page: Page
 
 
 def source_of(page: PageBox, document: Document) -> PageSource:
@@ -124,6 +126,7 @@ def source_of(page: PageBox, document: Document) -> PageSource:
         tuple(_section(box, entry.sections[box.name]) for box in page.sections),
         ground,
         document.viewports[page.viewport].scheme,
+        entry,
     )
 
 

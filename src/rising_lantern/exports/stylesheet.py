@@ -20,7 +20,7 @@ from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Images, KeyFrames, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
-from rising_lantern.exports.slides import slide_rules
+from rising_lantern.exports.slides import registered_share, slide_rules
 from rising_lantern.exports.sources import HeaderSource, PageSource, all_items, has_video, runs
 from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.exports.videos import video_rules
@@ -126,6 +126,7 @@ class SheetWriter:
         yield from shared_rules(contents, self.naming)
         if any(runs(source) for source in sources):
             yield from slide_rules(self.naming)
+            yield registered_share(self.naming)
         if any(has_video(source) for source in sources):
             yield from video_rules(self.naming)
         if any(source.box.script.direction == "rtl" for source in sources):
@@ -135,7 +136,9 @@ class SheetWriter:
             yield from _backdrops(self.naming)
         if any(needs_shares(header) for header in headers):
             yield from shared_frames(self.naming)
-        motion = MotionWriter(self.naming, FlowLengths(sources[0], self.naming))
+        # Pages that scroll in an element share their key frames with those that do not.
+        some = next((item for item in sources if item.page.scroll_container), sources[0])
+        motion = MotionWriter(self.naming, FlowLengths(some, self.naming))
         moving = (item for source in sources for item in all_items(source) if item.box.moves)
         names = {motion.frames_of(item) for item in moving}
         screens = f"{self.naming.any_page} [data-screens]"
@@ -400,7 +403,8 @@ def _base(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{focused}::after", {"content": '""'} | dark | {"border-radius": "6px"})
     yield Rule(f"{root} main", {"position": "relative"})
     yield Rule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
-    yield Rule(f"{root} {kind('layer')}", stacked)
+    # What moves along the scroll must not be what a browser keeps in its place.
+    yield Rule(f"{root} {kind('layer')}", stacked | {"overflow-anchor": "none"})
     yield Rule(f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"})
     yield Rule(f"{root} {kind('border')}", {"pointer-events": "none"})
     yield Rule(
@@ -411,6 +415,7 @@ def _base(naming: Naming) -> Iterator[Statement]:
             "right": "0",
             "top": "0",
             "overflow": "clip",
+            "overflow-anchor": "none",
             "z-index": "-1000001",
         },
     )
@@ -456,7 +461,7 @@ def _weighed(
     }
     root = re.compile(re.escape(naming.any_page[:-1]) + r'(="[^"]*")?\]')
     for item in listed:
-        if not isinstance(item, Rule) or weight == "layer" or item.selector == "@font-face":
+        if not isinstance(item, Rule) or weight == "layer" or item.selector.startswith("@"):
             yield item
             continue
         selector = root.sub(lambda found: found[0] + 2 * naming.any_page, item.selector)

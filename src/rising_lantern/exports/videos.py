@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import io
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
+
+from PIL import Image
 
 from rising_lantern.css.backgrounds import Position, Size
 from rising_lantern.css.lengths import Length
@@ -11,14 +14,23 @@ from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import PRINT, Declarations, Rule, Statement
 from rising_lantern.exports.sources import LayerSource
+from rising_lantern.paint.videos import frame_of
 from rising_lantern.plan.files.pictures import Picture
 
 KINDS = {"matroska": "video/webm", "mov": "video/mp4"}
 """The media types of videos, by their containers."""
 
 
-def placed_video(size: Size, position: Position) -> Declarations:
-    """Where a video stands in its layer: as a background of some size and position does."""
+def placed_video(size: Size, position: Position, own: tuple[int, int]) -> Declarations:
+    """Where a video stands in its layer: as a background of some size and position does.
+
+    Its size is written out: browsers differ on whose size it has while its poster is shown.
+
+    Args:
+        size: The size that is asked for.
+        position: Where it stands.
+        own: The video's own width and height in px.
+    """
     if size.fit:
         return {
             "inset": "0",
@@ -28,6 +40,9 @@ def placed_video(size: Size, position: Position) -> Declarations:
             "object-position": position.css(),
         }
     width, height = (length.css() if length else "auto" for length in (size.width, size.height))
+    if width == height == "auto":
+        width, height = f"{own[0]}px", f"{own[1]}px"
+    shape = {"aspect-ratio": f"{own[0]} / {own[1]}"} if "auto" in (width, height) else {}
     left, right = _edge(position.x)
     top, bottom = _edge(position.y)
     return {
@@ -35,6 +50,7 @@ def placed_video(size: Size, position: Position) -> Declarations:
         "top": top,
         "width": width,
         "height": height,
+        **shape,
         "object-fit": "fill",
         "translate": f"{right} {bottom}",
     }
@@ -61,8 +77,20 @@ def video_rules(naming: Naming) -> Iterator[Statement]:
     yield Rule(video, {"visibility": "visible"}, (PRINT,))
 
 
+def first_frame(video: Picture) -> bytes:
+    """The first frame of a video as a JPEG, for one that has no poster."""
+    packed = io.BytesIO()
+    Image.fromarray(frame_of(video.at(0))[..., :3]).save(packed, "JPEG", quality=90)
+    return packed.getvalue()
+
+
 def described_video(
-    layer: LayerSource, pictures: Mapping[str, Picture], url: Callable[[str], str], *, still: bool
+    layer: LayerSource,
+    pictures: Mapping[str, Picture],
+    url: Callable[[str], str],
+    first: Callable[[str], str],
+    *,
+    still: bool,
 ) -> dict[str, Any]:
     """A video as the page has it.
 
@@ -70,6 +98,7 @@ def described_video(
         layer: Its layer.
         pictures: The plan's pictures and videos.
         url: Gives the address of a file, by its name in the plan.
+        first: Gives the address of the first frame of a video, by its name in the plan.
         still: Whether it stands for readers who ask for less motion.
     """
     entry = layer.entry
@@ -79,7 +108,7 @@ def described_video(
     return {
         "file": url(entry.video),
         "type": KINDS[picture.clip.form],
-        "poster": url(entry.poster) if entry.poster else None,
+        "poster": url(entry.poster) if entry.poster else first(entry.video),
         "width": picture.width,
         "height": picture.height,
         "still": still,

@@ -186,7 +186,7 @@ def _flowed(
     entries: Sequence[tuple[tuple[Key, ...], Content]],
     width: float,
     context: _Context,
-    border: float = 0.0,
+    whole: float | None = None,
 ) -> tuple[list[Item], float]:
     """What flows in a section or box, from its padding box's corner, and the height of it all.
 
@@ -195,10 +195,11 @@ def _flowed(
         entries: What flows in it, with the path to each.
         width: The width of its padding box.
         context: What is inherited.
-        border: The width of its border, which percentages of its padding count as well.
+        whole: What percentages of its padding count: the width of the place that it stands in; by
+            default its own.
     """
     screen = context.on.screen
-    insets, basis = holder.insets, screen.basis(whole=width + 2 * border)
+    insets, basis = holder.insets, screen.basis(whole=width if whole is None else whole)
     left, top = insets.left.px(basis), insets.top.px(basis)
     inner = max(width - left - insets.right.px(basis), 0.0)
     gaps = holder.gaps.row.px(basis), holder.gaps.column.px(basis)
@@ -375,22 +376,25 @@ def _card(
     flows: bool,
 ) -> _Cell:
     screen = context.on.screen
-    width = min(widest(entry, flows=flows).px(screen.basis(whole=room)), room)
+    place = min(widest(entry, flows=flows).px(screen.basis(whole=room)), room)
     border = card.border.used(screen.basis()) if card.border else 0.0
-    border = min(border, width / 2)
+    # No box is narrower than its padding and border; it then hangs over the end of its place.
+    basis = screen.basis(whole=place)
+    width = max(place, card.insets.left.px(basis) + card.insets.right.px(basis) + 2 * border)
+    before = place - width if context.on.script.direction == "rtl" else 0.0
     inherited = replace(
         context,
         color=card.color or context.color,
         speed=entry.speed if context.speed is None else context.speed,
     )
     entries = [((*path, "box", "content", index), item) for index, item in enumerate(card.content)]
-    inner, high = _flowed(card, entries, width - 2 * border, inherited, border)
+    inner, high = _flowed(card, entries, width - 2 * border, inherited, place)
     height = high + 2 * border
     item = FigureBox(
         path=path,
         words="",
         motion=context.motion(entry),
-        box=Box(0.0, 0.0, width, height),
+        box=Box(before, 0.0, width, height),
         background=card.background,
         border=border,
         edge=card.border.color if card.border else TRANSPARENT,
@@ -398,9 +402,9 @@ def _card(
         shadows=tuple(shadow.used(screen.basis()) for shadow in card.shadow),
         z=entry.z,
     )
-    inside = [replace(each.moved(border, border), z=entry.z) for each in inner]
+    inside = [replace(each.moved(before + border, border), z=entry.z) for each in inner]
     share = context.share(_align(entry, flows=flows))
-    return _Cell((item, *inside), width, height, share, stretches=flows)
+    return _Cell((item, *inside), place, height, share, stretches=flows)
 
 
 def _align(entry: Content, *, flows: bool) -> Align:

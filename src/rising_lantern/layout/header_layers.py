@@ -29,6 +29,7 @@ def layer_box(layer: HeaderLayer, width: float, height: float, screen: Screen) -
         clip=area,
         name=layer.name,
         picture=layer.picture,
+        natural=natural,
         size=size,
         across=tiles(layer.repeat[0], width, size[0], left),
         down=tiles(layer.repeat[1], height, size[1], top),

@@ -18,7 +18,7 @@ from rising_lantern.layout.headers import (
     PartStyle,
     RowStyle,
 )
-from rising_lantern.layout.screen import Screen, font_px
+from rising_lantern.layout.screen import Screen, centered, font_px
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
@@ -113,7 +113,7 @@ def _look(
     border, padding = look.border or entry.border, entry.padding_in(name)
     # A header that arrives is one of its own, on the screen wherever the first one lives.
     within = (0.0, float(screen.client_width)) if standing is not None else on.within
-    left, width = _span(entry, screen, within)
+    left, width = _span(entry, on, within)
     styles = {
         part_name: _part_style(part, look.part(part_name), _text_color(entry, part, name), on)
         for part_name, part in entry.parts.items()
@@ -239,15 +239,11 @@ def _text_color(entry: Header, part: Part, look: str) -> Color:
     return own or entry.look(look).color or entry.color
 
 
-def _span(entry: Header, screen: Screen, within: tuple[float, float]) -> tuple[float, float]:
-    """Its left edge and its width, in the middle of a stretch given by its own left and width.
-
-    CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
-
-    Source: https://www.w3.org/TR/CSS22/visudet.html#blockwidth
-    """
-    width = max(entry.width.px(screen.basis(whole=within[1])), 0.0)
-    return within[0] + max((within[1] - width) / 2, 0.0), width
+def _span(entry: Header, on: Surroundings, within: tuple[float, float]) -> tuple[float, float]:
+    """Its left edge and its width, in the middle of a stretch given by its own left and width."""
+    width = max(entry.width.px(on.screen.basis(whole=within[1])), 0.0)
+    from_right = on.script.direction == "rtl"
+    return within[0] + centered(width, within[1], from_right=from_right), width
 
 
 def _part_style(part: Part, change: PartLook, color: Color, on: Surroundings) -> PartStyle:

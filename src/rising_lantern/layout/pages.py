@@ -15,7 +15,7 @@ from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
 from rising_lantern.layout.header_looks import Surroundings, lay_out_header
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Reach
-from rising_lantern.layout.screen import Screen
+from rising_lantern.layout.screen import Screen, centered, laid_out
 from rising_lantern.layout.sections import Instant, LayerBox, SectionBox, Setting, lay_out_section
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.reading import PlanFile
@@ -218,7 +218,7 @@ def _refuse_too_high(plan: PlanFile, page: str, viewport: str, boxes: dict[str, 
 def _boxes(page: Page, on: Materials) -> dict[str, Box]:
     """The sections one below the other, each in the middle of the screen's width."""
     screen = on.screen
-    whole = float(screen.client_width)
+    whole, from_right = float(screen.client_width), on.script.direction == "rtl"
     boxes: dict[str, Box] = {}
     top = above = 0.0
     for name, section in page.sections.items():
@@ -227,8 +227,7 @@ def _boxes(page: Page, on: Materials) -> dict[str, Box]:
         if section.overlap is not None:
             asked = section.overlap.px(screen.basis(whole=screen.large_height))
             top -= min(max(asked, 0.0), above, height)
-        # CSS 2, 10.3.3: auto margins of a box that is too wide are zero.
-        boxes[name] = Box(max((whole - width) / 2, 0.0), top, width, height)
+        boxes[name] = Box(centered(width, whole, from_right=from_right), top, width, height)
         top, above = top + height, height
     return boxes
 
@@ -236,8 +235,8 @@ def _boxes(page: Page, on: Materials) -> dict[str, Box]:
 def _height(section: Section, width: float, on: Materials) -> float:
     """The height of a section: its own, or that of what flows in it."""
     if isinstance(section.height, Length):
-        return max(section.height.px(on.screen.basis(whole=on.screen.large_height)), 0.0)
-    return flowing_height(section, width, on)
+        return laid_out(section.height.px(on.screen.basis(whole=on.screen.large_height)))
+    return laid_out(flowing_height(section, width, on))
 
 
 def _reach(flow: Flow, box: Box) -> Reach:

@@ -96,6 +96,33 @@ def font_px(size: Length, screen: Screen) -> float:
     return min(max(px, 0.0), MOST_FONT_PX)
 
 
+def centered(width: float, whole: float, *, from_right: bool) -> float:
+    """The left edge of a block with auto margins, from the left edge of its container, in px.
+
+    The margins of a block that is too wide are zero: it starts where its lines start, and hangs
+    over on the other side.
+
+    Args:
+        width: Its width in px.
+        whole: The width of its container in px.
+        from_right: Whether its container runs from right to left.
+
+    Source: https://www.w3.org/TR/CSS22/visudet.html#blockwidth
+    """
+    room = whole - width
+    if room >= 0:
+        return room / 2
+    return room if from_right else 0.0
+
+
+def laid_out(value: float) -> float:
+    """A height in px as browsers lay it out: cut off at a 64th of a px, 0 or more.
+
+    Chromium and WebKit count in 64ths, Firefox in 60ths, rounded.
+    """
+    return math.floor(max(value, 0.0) * 64) / 64
+
+
 def whole_px(value: float) -> int:
     """A length in whole px, rounded half up as browsers snap edges."""
     return math.floor(value + 0.5)

@@ -39,6 +39,7 @@ class LayerBox:
         clip: The part of the section that it is seen in, from the section's upper left corner.
         name: The picture that it shows, by its name in the plan; None for a fill.
         picture: The same as a file.
+        natural: Its natural size in CSS px; None for a fill.
         size: Width and height of the picture, in CSS px.
         across: Copies of the picture along x, from the area's left edge.
         down: Copies along y, from the area's upper edge.
@@ -59,6 +60,7 @@ class LayerBox:
     clip: Box
     name: str | None
     picture: Picture | None
+    natural: tuple[int, int] | None
     size: tuple[float, float]
     across: Tiles
     down: Tiles
@@ -230,7 +232,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         origin = _inner(section, entry.origin)
         extent, start = (origin.width, origin.height), (origin.left - clip.left,) * 2
     name, picture = _showing(entry, on)
-    natural = (picture.width, picture.height) if picture else None
+    natural = _natural(entry, picture, course, on)
     size = entry.size.used(extent, natural, basis, entry.repeat)
     asked = entry.size.asked(extent, natural, basis)
     left, top = entry.position.used(extent, asked, basis)
@@ -243,6 +245,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         clip=clip,
         name=name,
         picture=picture,
+        natural=natural,
         size=size,
         across=across,
         down=down,
@@ -257,6 +260,22 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         blend=entry.blend,
         is_uniform=entry.is_uniform,
     )
+
+
+def _natural(
+    entry: Layer, picture: Picture | None, course: Course, on: Setting
+) -> tuple[int, int] | None:
+    """The natural size of what a layer shows, in CSS px; None for a fill.
+
+    A video has a place of its own size, into which its poster is stretched. Only where it fills
+    its layer by ``cover`` or ``contain`` does the poster keep its own proportions, as CSS
+    ``object-fit`` has it.
+
+    Source: https://html.spec.whatwg.org/multipage/media.html#the-video-element
+    """
+    if entry.video and not (entry.size.fit and course.is_plain):
+        picture = on.pictures[entry.video]
+    return (picture.width, picture.height) if picture else None
 
 
 def _inner(section: SectionBox, name: BoxName) -> Box:

@@ -17,7 +17,7 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import Basis
-from rising_lantern.layout.items import ContentBox, FigureBox
+from rising_lantern.layout.items import ContentBox, FigureBox, Item
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import LayerBox, SectionBox
@@ -28,7 +28,7 @@ from rising_lantern.paint.filters import blur_reach
 from rising_lantern.paint.overlays import Overlay
 from rising_lantern.paint.patches import Patch, StoredPatch, patches_of, stored_patches
 from rising_lantern.paint.shelf import Shelf
-from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_reach
+from rising_lantern.paint.texts import paint_text, paint_text_shadow, shadow_reach, text_reach
 
 _MOST_WHOLE = 8_000_000  # px of a sheet that are painted at once
 
@@ -195,6 +195,16 @@ def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
     if not across.size:
         return 0, 0, 0, 0
     return top, bottom, int(across[0]), int(across[-1]) + 1
+
+
+def painted_box(item: Item) -> Box:
+    """The part of a section in which content leaves pixels: its box, its letters and shadows."""
+    if isinstance(item, FigureBox):
+        reach = figure_reach(item)
+    else:
+        reach = text_reach(item.text, item.shadows)
+    box = item.box
+    return Box(box.left - reach, box.top - reach, box.width + 2 * reach, box.height + 2 * reach)
 
 
 def _reach(thing: Paintable, basis: Basis) -> int:

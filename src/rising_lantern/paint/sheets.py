@@ -22,7 +22,7 @@ from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.layout.stacking import Level, levels_of, lower_sections
-from rising_lantern.paint.areas import Area, Backing, Group, Paintable
+from rising_lantern.paint.areas import Area, Backing, Group, Paintable, painted_box
 from rising_lantern.paint.overlays import Overlay
 from rising_lantern.paint.patches import Patch, StoredPatch
 from rising_lantern.paint.shelf import Shelf
@@ -213,21 +213,46 @@ def _texts(
 ) -> list[_Thing]:
     whole, things = replace(section.box, left=0.0, top=0.0), list[_Thing]()
     for content in contents:
-        if isinstance(content, FigureBox):
-            things.append(_Thing(content, content.motion, whole))
+        placed = _with_room(content, section)
+        if isinstance(placed, FigureBox):
+            things.append(_Thing(placed, placed.motion, whole))
         elif all(content is not item for item in bare):
-            things.append(_thing_of(content, section, whole))
-        elif isinstance(content, ContentBox) and (content.panel or content.shadows):
+            arrives = _arrival_of(content, section)
+            things.append(_Thing(placed, placed.motion, whole, placed.blend, arrives))
+        elif placed.panel or placed.shadows:
             # Seen at rest, where it has arrived.
-            backing = Backing(content)
-            things.append(_Thing(backing, content.motion, whole, content.blend))
+            things.append(_Thing(Backing(placed), placed.motion, whole, placed.blend))
     return things
 
 
-def _thing_of(content: ContentBox, section: SectionBox, whole: Box) -> _Thing:
+def _with_room(item: Item, section: SectionBox) -> Item:
+    """Content in an area that holds all of it.
+
+    What moves at a speed of its own is cut off by its section where it is, not where it rests: a
+    part that rests outside of the section can come into it.
+    """
+    if not item.moves:
+        return item
+    seen = painted_box(item)
+    left, top = (max(math.ceil(-place), 0) for place in (seen.left, seen.top))
+    right = max(math.ceil(seen.right - section.box.width), 0)
+    bottom = max(math.ceil(seen.bottom - section.height), 0)
+    motion = replace(
+        item.motion,
+        left=item.motion.left - left,
+        top=item.motion.top - top,
+        width=item.motion.width + left + right,
+        height=item.motion.height + top + bottom,
+    )
+    return replace(item.moved(left, top), motion=motion)
+
+
+def _arrival_of(content: Item, section: SectionBox) -> tuple[str, int] | None:
+    """The section and place of a text that arrives in time; None for other content."""
+    if not (isinstance(content, ContentBox) and content.entrance):
+        return None
     place = next(index for index, item in enumerate(section.content) if item is content)
-    arrives = (section.name, place) if content.entrance else None
-    return _Thing(content, content.motion, whole, content.blend, arrives)
+    return section.name, place
 
 
 def _still(section: SectionBox) -> Motion:

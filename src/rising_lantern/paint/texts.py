@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from operator import attrgetter
@@ -70,6 +71,17 @@ def shadow_reach(shadow: UsedShadow) -> int:
     return int(shadow.blur * 1.5) + 1
 
 
+def text_reach(block: TextBlock, shadows: Sequence[UsedShadow]) -> int:
+    """How many px beyond its box a text is seen, its shadows included."""
+    cast = (shadow_reach(item) + math.ceil(max(abs(item.x), abs(item.y))) for item in shadows)
+    return _margin(block) + max(cast, default=0)
+
+
+def _margin(block: TextBlock) -> int:
+    """How many px letters may reach beyond their box."""
+    return int(block.size * _OVERHANG) + 2
+
+
 def _mask(canvas: Bytes, block: TextBlock, reach: int) -> tuple[Bytes, tuple[int, int]] | None:
     """How much of each px letters cover, 0 to 255, and where that stands on the canvas.
 
@@ -78,7 +90,7 @@ def _mask(canvas: Bytes, block: TextBlock, reach: int) -> tuple[Bytes, tuple[int
         block: The text.
         reach: How many px around the letters are wanted besides.
     """
-    margin = int(block.size * _OVERHANG) + 2 + reach
+    margin = _margin(block) + reach
     left, top = int(block.box.left) - margin, int(block.box.top) - margin
     right, bottom = int(block.box.right) + margin + 1, int(block.box.bottom) + margin + 1
     window = (max(left, 0), max(top, 0), min(right, canvas.shape[1]), min(bottom, canvas.shape[0]))

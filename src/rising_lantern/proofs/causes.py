@@ -78,10 +78,15 @@ class KnownDifference:
 
 def _blends_moving(view: View) -> bool:
     """Whether something blends that moves, or with something below it that moves."""
+    behind = view.box.ground.layers if view.box.ground else ()
     return any(
-        layer.blend != "normal" and any(item.moves for item in section.layers[index:])
+        layer.blend != "normal" and any(item.moves for item in (*section.layers[index:], *behind))
         for section in view.box.all_sections
         for index, layer in enumerate(section.layers)
+    ) or any(
+        item.blend != "normal" and any(layer.moves for layer in (*section.layers, *behind))
+        for section in view.box.sections
+        for item in section.content
     )
 
 

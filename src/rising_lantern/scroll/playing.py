@@ -233,13 +233,13 @@ def _arrival(
     swept: Sweep,
     seconds: Floats,
 ) -> Arrival:
-    """One text: it sets out when the first px of it, where it waits, comes onto the screen."""
+    """One text: it sets out when the first px of its place comes onto the screen."""
     screen = swept.page.screen
     entrance = content.entrance
     assert entrance is not None  # noqa: S101 - as the caller has seen
     dx, dy = entrance.x, entrance.y
     left, top = content.motion.origin(section_top, swept.scroll)
-    left, top = left + content.box.left + dx, top + content.box.top + dy
+    left, top = left + content.box.left, top + content.box.top
     high = np.maximum(np.maximum(top, section_top), 0.0)
     low = np.minimum(
         np.minimum(top + content.box.height, section_top + section.height), screen.height

@@ -12,11 +12,15 @@ from numpy.typing import NDArray
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.headers import Going, HeaderBox, LookBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.models.changes import Blend, Change
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.states import HeaderState, between_looks, state_of
 
 _LEAST_PX = 1e-9  # by which a reader turns round
+# Edges that are so little below a position are met there. Engines lay out in 64ths and in 60ths of
+# a px: this lies between 7 and 8 of either, so that they agree on which side of it an edge is.
+_HAIR_PX = 0.1235
 
 Floats = NDArray[np.float64]
 Indices = NDArray[np.intp]
@@ -232,6 +236,14 @@ def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
     Raises:
         PlanError: If a look would end above the position where it starts.
     """
+    switches = switches_on(page)
+    for step in (switches.all_steps if switches else ())[1:]:
+        _check_back(plan, page, step)
+    return switches
+
+
+def switches_on(page: PageBox) -> Switches | None:
+    """The switches of the header of a page that has been found to be in order, or None."""
     header = page.header
     if header is None:
         return None
@@ -242,16 +254,42 @@ def switches_of(page: PageBox, plan: PlanFile) -> Switches | None:
         for index, look in enumerate(header.looks[1:], 1):
             earliest = 0.0 if look.going else steps[-1].start
             steps.append(_switch(page, header, index, earliest))
-            _check_back(plan, page, header.name, look.name, steps[-1])
     directed = steps.pop() if header.looks[steps[-1].look].going else None
     return Switches(header, tuple(steps), _max_scroll(page, steps), directed)
 
 
+def look_at_target(page: PageBox, switches: Switches, section: SectionBox) -> LookBox | None:
+    """The look of a pinned header that covers most of the screen where a link leads to a section.
+
+    The browser stops with the section's upper edge at the header's lower one. Which look the
+    header has there can depend on the way that the reader has come.
+
+    Returns:
+        The look; None where the header does not stay on the screen.
+    """
+    header = switches.header
+    found: list[LookBox] = []
+    for index, look in enumerate(header.looks):
+        if not ((header.is_pinned and not header.sticks_within) or look.stays):
+            continue
+        place = page.flow.room(index) + section.top - header.inset - look.height
+        at = np.array([min(max(place, 0.0), float(switches.max_scroll))])
+        if any(int(switches.looks_at(at, way).look[0]) == index for way in ("down", "up")):
+            found.append(look)
+    return max(found, key=lambda look: look.height, default=None)
+
+
+def _met(position: float) -> float:
+    """Where an edge is met: at the whole px above which it is by less than engines agree on."""
+    whole = math.floor(position)
+    return whole if position - whole < _HAIR_PX else position
+
+
 def _switch(page: PageBox, header: HeaderBox, index: int, earliest: float) -> Switch:
     look = header.looks[index]
-    start = page.flow.position(look.start, index - 1) if look.start else 0.0
+    start = _met(page.flow.position(look.start, index - 1)) if look.start else 0.0
     start = max(start, earliest)
-    back = page.flow.position(look.back, index - 1) if look.back else start
+    back = _met(page.flow.position(look.back, index - 1)) if look.back else start
     return Switch(index, start, back, _blend(page, look, index - 1))
 
 
@@ -275,7 +313,8 @@ def _steps_by_tone(page: PageBox, header: HeaderBox) -> list[Switch]:
         if not steps:
             steps.append(Switch(look, -math.inf, -math.inf, 0.0))
         elif look != before:
-            start = max(page.flow.room(before) + section.top - middle, steps[-1].start)
+            edge = _met(page.flow.room(before) + section.top - middle)
+            start = max(edge, steps[-1].start)
             steps.append(Switch(look, start, start, _blend(page, header.looks[look], before)))
     return steps
 
@@ -290,8 +329,10 @@ def _max_scroll(page: PageBox, steps: list[Switch]) -> int:
     return end
 
 
-def _check_back(plan: PlanFile, page: PageBox, header: str, look: str, step: Switch) -> None:
-    if step.back > step.start:
+def _check_back(plan: PlanFile, page: PageBox, step: Switch) -> None:
+    """Refuse a look that would end above the position where it starts."""
+    if page.header is not None and step.back > step.start:
+        header, look = page.header.name, page.header.looks[step.look].name
         path = ("headers", header, "looks", look, "back")
         raise PlanError(
             [

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Annotated, Any, Literal, Self
 
-from pydantic import AfterValidator, BeforeValidator, ConfigDict, ValidationInfo, model_validator
+from pydantic import BeforeValidator, ConfigDict, ValidationInfo, model_validator
 
 from rising_lantern.css.backgrounds import CENTER, Position
 from rising_lantern.css.bidi import Direction
@@ -17,6 +17,7 @@ from rising_lantern.css.insets import Insets
 from rising_lantern.css.lengths import Length, percent, px
 from rising_lantern.css.shadows import Shadow, parse_shadows, parse_text_shadows
 from rising_lantern.errors import listed, quoted
+from rising_lantern.plan.models.addresses import AddressValue
 from rising_lantern.plan.models.base import (
     AnyLength,
     BorderValue,
@@ -138,25 +139,6 @@ LinkColorsValue = Annotated[
     LinkColors, BeforeValidator(_short_link_colors, json_schema_input_type=str | LinkColors)
 ]
 
-_SCHEMES = ("http:", "https:", "mailto:", "tel:")
-
-
-def _address(value: str) -> str:
-    """An address that a link can lead to, and that runs nothing."""
-    text = value.strip()
-    scheme = text.partition(":")[0] if ":" in text.partition("/")[0] else ""
-    if scheme and f"{scheme.lower()}:" not in _SCHEMES:
-        raise wrong(
-            f"{quoted(text)} is not an address for a link",
-            "write a page of the plan, a path such as /visit, or an https, mailto or tel address",
-        )
-    if not text or any(ord(sign) < 32 for sign in text):  # noqa: PLR2004 - controls
-        raise wrong("the link leads nowhere", "write a page of the plan or a path such as /visit")
-    return text
-
-
-AddressValue = Annotated[str, AfterValidator(_address)]
-
 
 class ButtonState(Entry):
     """What a button changes while something is done with it."""
@@ -277,8 +259,8 @@ class Content(Entry):
         le=100,
     )
     level: Whole | None = key(
-        "Level of a heading, 1 to 6, or 0 for a paragraph; by default the first text of a page is "
-        "its heading of level 1.",
+        "Level of a heading, 1 to 6, or 0 for a paragraph; by default texts larger than the rest "
+        "of their section are its headings, by their sizes, and the page's first is of level 1.",
         2,
         None,
         ge=0,

@@ -11,6 +11,7 @@ from rising_lantern.css.insets import Insets
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Length, percent, px
 from rising_lantern.errors import listed, quoted
+from rising_lantern.plan.models.addresses import AddressValue
 from rising_lantern.plan.models.base import (
     AnyLength,
     Auto,
@@ -81,6 +82,13 @@ class Part(Entry):
     )
     hidden: Flag = key("Whether it is hidden.", True, default_factory=bool)
     selector: SelectorValue | None = key("Its CSS selector on your own site.", ".brand", None)
+    links: dict[str, AddressValue] = key(
+        "Where its words lead, or its picture, by its 'alt': a page of the plan, a path or an "
+        "address; by default to the page of that name or title, and a telephone number calls it.",
+        {"Programme": "/programme"},
+        {},
+        max_length=50,
+    )
     logo: Flag = key(
         "Whether it is a logo: WCAG sets no limit for logos, so low contrast is only noted.",
         True,
@@ -103,6 +111,11 @@ class Part(Entry):
             raise wrong(f"the part {problem}", "give it exactly one of them")
         if self.tint and self.image is None:
             raise wrong("a text has a 'tint'", "remove it: a text has the look's colour as it is")
+        words = (self.alt,) if self.text is None else self.text
+        for linked in self.links:
+            if linked not in words:
+                own = "its 'alt'" if self.text is None else "one of its texts"
+                raise wrong(f"{quoted(linked)} is not {own}", nearest(linked, words))
         return self
 
 

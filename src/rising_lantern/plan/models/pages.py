@@ -136,6 +136,18 @@ class Page(Entry):
     )
     kind: Name | None = key("The kind of page, which 'show' of a header can name.", "article", None)
     title: str | None = key("The title in the browser.", "How to find us", None, max_length=300)
+    description: str | None = key(
+        "What it is about, in a sentence or two, for search engines; by default its first "
+        "paragraph.",
+        "Four hundred lanterns on the river, and how to see them.",
+        None,
+        max_length=500,
+    )
+    scroll_container: SelectorValue | None = key(
+        "The CSS selector, on your own site, of the element that scrolls in place of the window.",
+        "#app > .scroller",
+        None,
+    )
     lang: Language | None = key("Its language; by default the site's.", "ar", None)
     dir: Direction | None = key("Its direction; by default the site's.", "rtl", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
