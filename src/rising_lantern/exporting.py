@@ -29,8 +29,9 @@ from rising_lantern.exports.site import (
     write_files,
 )
 from rising_lantern.exports.sources import HeaderSource, source_of
-from rising_lantern.exports.stylesheet import SheetWriter, Weight
+from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
+from rising_lantern.exports.weights import Weight
 from rising_lantern.first_looks import FirstLookWork
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder

@@ -22,7 +22,8 @@ from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.exporting import export, sheet_writer
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.sources import source_of
-from rising_lantern.exports.stylesheet import SheetWriter, Weight
+from rising_lantern.exports.stylesheet import SheetWriter
+from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.headers import Going
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade

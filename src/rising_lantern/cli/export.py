@@ -21,7 +21,7 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo
 from rising_lantern.exporting import NOTES, export
 from rising_lantern.exports.site import ScriptKind
-from rising_lantern.exports.stylesheet import Weight
+from rising_lantern.exports.weights import Weight
 from rising_lantern.parallel import Jobs
 
 _KB = 1000

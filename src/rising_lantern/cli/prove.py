@@ -20,7 +20,7 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
-from rising_lantern.exports.stylesheet import Weight
+from rising_lantern.exports.weights import Weight
 from rising_lantern.proofs.engines import ENGINES
 from rising_lantern.proofs.proof_page import PAGE, save_proof
 from rising_lantern.proofs.results import Proof, ViewProof

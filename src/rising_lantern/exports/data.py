@@ -11,11 +11,17 @@ from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.motion import layer_data
 from rising_lantern.exports.sources import ContentSource, PageSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
+from rising_lantern.exports.weights import Animated
 from rising_lantern.plan.models.changes import Blend
 
 
 def page_data(
-    page: str, views: PageSources, writer: SheetWriter, ranges: Sequence[ScreenRange]
+    page: str,
+    views: PageSources,
+    writer: SheetWriter,
+    ranges: Sequence[ScreenRange],
+    *,
+    insists: bool = False,
 ) -> dict[str, Any]:
     """What the script knows of a page on each of its screens, the widest first.
 
@@ -24,9 +30,10 @@ def page_data(
         views: The page at each viewport.
         writer: What writes the style sheet.
         ranges: The screens of each viewport, the widest first.
+        insists: Whether what the script declares is to be ``!important``, in our layer.
     """
     screens = [
-        {"media": item.media} | _screen(views[item.name], writer, page)
+        {"media": item.media} | _screen(views[item.name], writer, page, insists=insists)
         for item in ranges
         if item.name in views
     ]
@@ -34,7 +41,7 @@ def page_data(
     return {"screens": [screens[0] | {"media": "all"}] if alike else screens}
 
 
-def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
+def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) -> dict[str, Any]:
     sections = writer.section_writer(page, view)
     root = writer.naming.page(page)
     data: dict[str, Any] = {
@@ -54,6 +61,14 @@ def _screen(view: PageSource, writer: SheetWriter, page: str) -> dict[str, Any]:
     layers = layer_data(view, sections.motion, sections.layer)
     if layers:
         data |= {"layers": layers, "still": writer.stills}
+    if layers and insists:
+        data["insists"] = True
+        names = {layer["frames"] for layer in layers if "frames" in layer}
+        animated = Animated.of(sections.motion.frames(names), writer.naming)
+        data["layers"] = [
+            layer | ({"moved": animated.moved(layer["frames"])} if "frames" in layer else {})
+            for layer in layers
+        ]
     return data
 
 

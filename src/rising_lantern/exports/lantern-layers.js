@@ -139,19 +139,25 @@ const settled = (layer, section, area, size, tops, reach, flow) => {
   );
 };
 
-const text = (declarations) =>
+// Declarations as text. Where they insist on the site's other rules, key frames lose to them: what
+// is animated goes through custom properties then, which the style sheet has registered.
+const text = (declarations, insists = false) =>
   Object.entries(declarations)
-    .map(([name, value]) => `${name}: ${value};`)
+    .map(([name, value]) => `${name}: ${value}${insists && !name.startsWith("--") ? " !important" : ""};`)
     .join(" ");
+const now = (name) => `--${PREFIX}-now-${name}`;
+const renamed = (declarations) => Object.fromEntries(Object.entries(declarations).map(([name, value]) => [now(name), value]));
 
 // A path as key frames from one scroll position to another.
-const pathRules = (layer, path, end) => {
+const pathRules = (layer, path, end, insists) => {
   const [first, last] = [Math.min(0, path.points[0].at), Math.max(end, path.points.at(-1).at)];
   const span = Math.max(last - first, 1);
-  const declared = ({ x, y, scale, opacity }) => ({
+  const plain = ({ x, y, scale, opacity }) => ({
     ...(layer.moves && { transform: `translate(${x}px, ${y}px) scale(${scale})` }),
     opacity: opacity * (layer.opacity ?? 1),
   });
+  const declared = (state) => (insists ? renamed(plain(state)) : plain(state));
+  const read = Object.fromEntries(Object.keys(plain(path.at(0))).map((name) => [name, `var(${now(name)})`]));
   const frames = [];
   let reached = -1;
   if (first < path.points[0].at) {
@@ -171,12 +177,13 @@ const pathRules = (layer, path, end) => {
     frames: `@keyframes ${PREFIX}-path-${layer.name} { ${frames.join(" ")} }`,
     range: `${first}px ${last}px`,
     share: `(var(--${PREFIX}-scrolled, 0) - ${first}) / ${span}`,
-    still: declared(path.at(0)),
+    still: { ...declared(path.at(0)), ...(insists && read) },
   };
 };
 
 // The rule of one layer for the size of the window.
 const layerRule = (layer, flow, element) => {
+  const { insists } = flow.plan;
   const outer = element?.getBoundingClientRect();
   const end = flow.range(flow.looks[0]);
   const screen = flow.screen();
@@ -200,6 +207,7 @@ const layerRule = (layer, flow, element) => {
   const path = layer.path ? pathOf(layer, section.width, section.height, flow) : NO_PATH;
   const declared = {};
   let video = "";
+  if (insists && layer.frames) Object.assign(declared, layer.moved);
   if (layer.free) {
     const area = areaOf(layer, box, tops, reach, path, screen);
     const [asked, size] = sizeOf(layer, area, flow.px);
@@ -218,11 +226,11 @@ const layerRule = (layer, flow, element) => {
       const [left, top] = place.map((side) => `${side}px`);
       const [width, height] = size.map((side) => `${side}px`);
       const whole = { "object-fit": "fill", "object-position": "0 0", translate: "none" };
-      video = text({ inset: "auto", left, top, width, height, ...whole });
-      video = ` ${SPECIFIC} ${layer.here} > [data-${PREFIX}="video"] { ${video} }`;
+      const places = { inset: "auto", left, top, width, height, ...whole };
+      video = ` ${SPECIFIC} ${layer.here} > [data-${PREFIX}="video"] { ${text(places, insists)} }`;
     }
   }
-  const along = layer.path && pathRules(layer, path, end);
+  const along = layer.path && pathRules(layer, path, end, insists);
   const moves = layer.frames && { name: layer.frames, line: `--${PREFIX}-timeline`, range: "cover" };
   const line = `scroll(${flow.scroller ? "nearest" : "root"})`;
   const follows = along && { name: `${PREFIX}-path-${layer.name}`, line, range: along.range };
@@ -237,7 +245,7 @@ const layerRule = (layer, flow, element) => {
     declared.animation = runs.map(({ name }) => `${name} 1s linear both paused`).join(", ");
     declared["animation-delay"] = shares.map((share) => `calc(${share} * -1s)`).join(", ");
   }
-  return `${along?.frames ?? ""} ${SPECIFIC} ${layer.here} { ${text(declared)} }${video}`;
+  return `${along?.frames ?? ""} ${SPECIFIC} ${layer.here} { ${text(declared, insists)} }${video}`;
 };
 
 // More specific than the style sheet's own rules.
@@ -255,7 +263,8 @@ const place = (flow) => {
   }
   const rules = (plan.layers ?? []).map((layer) => layerRule(layer, flow, find(layer.section)));
   const media = plan.still ? "screen and (prefers-reduced-motion: no-preference)" : "screen";
-  sheet.replaceSync(`@media ${media} { ${rules.join("\n")} }`);
+  const own = `@media ${media} { ${rules.join("\n")} }`;
+  sheet.replaceSync(plan.insists ? `@layer ${PREFIX} { ${own} }` : own);
   mark();
   if (driven) return;
   const sections = Object.keys(plan.sections).map(find).filter(Boolean);
@@ -321,8 +330,9 @@ const enter = (signal) => {
 const mark = () => {
   const boxes = marks.map(([, item]) => [item.offsetLeft, item.offsetTop, item.offsetWidth, item.offsetHeight]);
   boxes.forEach(([left, top, width, height], index) => {
-    const place = `left: ${left}px; top: ${top}px; width: ${width}px; height: ${height}px`;
-    marks[index][0].style.cssText = `position: absolute; grid-area: auto; visibility: hidden; ${place}`;
+    const place = { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` };
+    const own = { position: "absolute", "grid-area": "auto", visibility: "hidden", ...place };
+    marks[index][0].style.cssText = text(own, true);
   });
 };
 

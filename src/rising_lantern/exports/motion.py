@@ -120,6 +120,8 @@ class MotionWriter:
                     "animation": f"{name} linear both",
                     "animation-timeline": self.timeline,
                     "animation-range": "cover",
+                    # What moves along the scroll must not be what a browser keeps in its place.
+                    "overflow-anchor": "none",
                 },
                 (_DRIVEN,),
             )
@@ -130,6 +132,7 @@ class MotionWriter:
                 {
                     "animation": f"{name} 1s linear both paused",
                     "animation-delay": f"calc({cover} * -1s)",
+                    "overflow-anchor": "none",
                 },
                 (_DRAWN_BY_SCRIPT,),
             )

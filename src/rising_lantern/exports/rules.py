@@ -106,7 +106,7 @@ def _selector_lines(selector: str) -> Iterator[str]:
     if len(selector) + len(" {") < WIDTH:
         yield f"{selector} {{"
         return
-    *first, last = _split(selector, ", ")
+    *first, last = split(selector, ", ")
     for item in first:
         yield from _broken(f"{item},")
     yield from _broken(f"{last} {{")
@@ -114,7 +114,7 @@ def _selector_lines(selector: str) -> Iterator[str]:
 
 def _broken(selector: str) -> Iterator[str]:
     """One selector, broken between its parts where it is long."""
-    line, words = "", _split(selector, " ")
+    line, words = "", split(selector, " ")
     if words[-1] == "{":
         words[-2:] = [" ".join(words[-2:])]  # a brace is not alone on its line
     for word in words:
@@ -131,7 +131,7 @@ def _value_lines(head: str, value: str) -> Iterator[str]:
     if len(head) + len(value) < WIDTH:
         yield f"{head}{value};"
         return
-    pieces = _split(value, ", ")
+    pieces = split(value, ", ")
     if len(pieces) == 1:
         pieces, joint = value.split(" "), " "
     else:
@@ -147,7 +147,7 @@ def _value_lines(head: str, value: str) -> Iterator[str]:
     yield line.rstrip()
 
 
-def _split(text: str, joint: str) -> list[str]:
+def split(text: str, joint: str) -> list[str]:
     """The pieces of a text between joints that stand outside of brackets and strings."""
     pieces, depth, quote, start = [], 0, "", 0
     for index, sign in enumerate(text):

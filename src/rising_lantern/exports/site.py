@@ -27,8 +27,9 @@ from rising_lantern.exports.sources import (
     has_video,
     source_of,
 )
-from rising_lantern.exports.stylesheet import PageSources, SheetWriter, Weight, sheet_text
+from rising_lantern.exports.stylesheet import PageSources, SheetWriter, sheet_text
 from rising_lantern.exports.videos import first_frame
+from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
@@ -211,7 +212,7 @@ class Site:
         for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
-            data = page_data(page, views, writer, self.ranges)
+            data = page_data(page, views, writer, self.ranges, insists=self.weight == "important")
             faces = dict.fromkeys(writer.faces[face[:2]] for face in _set(views))
             html = markup.page(page, views, self.document, data, f"{prefix}.css", list(faces))
             files[f"{page}.html"] = html.encode()

@@ -5,10 +5,8 @@ Every value is written from what was parsed, never copied from the plan.
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 from rising_lantern.css.colors import Color
 from rising_lantern.exports.changes import header_statements, needs_shares, shared_frames
@@ -18,15 +16,14 @@ from rising_lantern.exports.headers import HeaderWriter, backdrops_of
 from rising_lantern.exports.media import ScreenRange, merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import Images, KeyFrames, Rule, Statement, family, text_of
+from rising_lantern.exports.rules import Images, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.slides import registered_share, slide_rules
 from rising_lantern.exports.sources import HeaderSource, PageSource, all_items, has_video, runs
 from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.exports.videos import video_rules
+from rising_lantern.exports.weights import Animated, Weight, weighed
 from rising_lantern.plan.files.pictures import Picture
-
-Weight = Literal["layer", "specific", "important"]
 
 PageSources = Mapping[str, PageSource]
 """A page on each viewport, by the viewport's name."""
@@ -434,44 +431,19 @@ def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:
         weight: How it holds its own against the site's other rules.
     """
     lines = [*_INTRODUCTION.format(prefix=naming.prefix).splitlines()]
-    layered = weight == "layer"
+    listed = list(blocks)
+    layered = weight in {"layer", "important"}
     if layered:
         lines += ["", f"@layer {naming.prefix} {{"]
-    for block in blocks:
-        inner = list(text_of(_weighed(block.statements, naming, weight)))
+    every = [statement for block in listed for statement in block.statements]
+    animated = Animated.of(every, naming)
+    if weight == "important":
+        listed.insert(0, Block("What is animated", list(animated.registered())))
+    for block in listed:
+        inner = list(text_of(weighed(block.statements, naming, weight, animated)))
         if inner:
             lines += ["", f"/* {block.title} */", *inner]
     return "\n".join(lines + ["}"] * layered) + "\n"
-
-
-def _weighed(
-    statements: Iterable[Statement], naming: Naming, weight: Weight
-) -> Iterator[Statement]:
-    """Statements that hold their own: selectors that are more specific, or values that insist.
-
-    What key frames animate does not insist: a value that does would beat the animation.
-    """
-    listed = list(statements)
-    animated = {"translate", "opacity", "transform"} | {
-        name
-        for item in listed
-        if isinstance(item, KeyFrames)
-        for declarations in item.frames.values()
-        for name in declarations
-    }
-    root = re.compile(re.escape(naming.any_page[:-1]) + r'(="[^"]*")?\]')
-    for item in listed:
-        if not isinstance(item, Rule) or weight == "layer" or item.selector.startswith("@"):
-            yield item
-            continue
-        selector = root.sub(lambda found: found[0] + 2 * naming.any_page, item.selector)
-        values = {
-            name: f"{value.removesuffix(' !important')} !important"
-            if weight == "important" and not name.startswith("--") and name not in animated
-            else value
-            for name, value in item.declarations.items()
-        }
-        yield replace(item, selector=selector, declarations=values)
 
 
 _INTRODUCTION = """\

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.backgrounds import Box
-from rising_lantern.css.colors import Color
+from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.layout.headers import Going
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.proofs.reading import State, content_name, layer_name
@@ -195,8 +194,8 @@ def _layers(state: State, swept: Sweep, moment: Moment, place: _Place) -> Iterat
 
 def channels(text: str) -> list[float]:
     """A computed colour of a browser: three channels of 255, and alpha."""
-    numbers = [float(number) for number in re.findall(r"[\d.]+", text)]
-    return numbers if len(numbers) == 4 else [*numbers, 1.0]  # noqa: PLR2004 - with alpha
+    color = parse_color(text)
+    return [*(float(channel) for channel in color.bytes[:3]), color.alpha]
 
 
 def _words(box: tuple[float, ...] | list[float]) -> str:
