@@ -12,10 +12,10 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
-from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError, listed, quoted
@@ -42,13 +42,12 @@ from rising_lantern.proofs.reading import (
 )
 from rising_lantern.proofs.results import Pair, Proof, ViewProof
 from rising_lantern.proofs.serving import served
+from rising_lantern.proofs.spots import MOST_SPOT, spots_of, squares_in, squares_within
 from rising_lantern.view import View
 
 POSITIONS = 12
 MOST_DIFFERENCE = 3.0
 """Of 255: how far a picture of the browser may be from the frame, on the average."""
-
-_SQUARE = 4  # px: the side of the squares whose mean colours are compared
 
 _MOST_SHIFT = 0.001
 _FADE_MS = 0.5
@@ -183,17 +182,6 @@ def _engines(wanted: Names) -> list[str]:
     return there
 
 
-def _square(place: float) -> int:
-    return max(int(place // _SQUARE), 0)
-
-
-def _pooled(pixels: Bytes) -> np.ndarray:
-    """The mean colours of squares of some px, in which the edges of letters do not count."""
-    rows, columns = (side // _SQUARE for side in pixels.shape[:2])
-    whole = pixels[: rows * _SQUARE, : columns * _SQUARE].astype(np.float32)
-    return np.asarray(whole.reshape(rows, _SQUARE, columns, _SQUARE, 3).mean(axis=(1, 3)))
-
-
 class ViewProver:
     """Holds one page in one browser against the prediction.
 
@@ -295,39 +283,43 @@ class ViewProver:
         shot, frame = self.engine.screenshot(), self.view.pixels(scroll, going)
         if shot.shape != frame.shape:
             shot = shot[: frame.shape[0], : frame.shape[1]]
-        apart = np.abs(_pooled(shot) - _pooled(frame))
-        if self.engine.rounds_letters:
-            apart = apart[~self._lettered(scroll, going, apart.shape[:2])]
-        difference = float(apart.mean()) if apart.size else 0.0
-        if self.worst is None or difference > self.worst.difference:
-            self.worst = Pair(scroll, going, difference, shot, frame)
-        if difference > MOST_DIFFERENCE:
-            words = f"{difference:.1f} of 255 from it"
-            self._add(
-                Disagreement(
-                    "page",
-                    "picture",
-                    scroll,
-                    going,
-                    "the frame",
-                    words,
-                    difference,
-                    MOST_DIFFERENCE,
-                )
-            )
+        squares = squares_in(frame.shape)
+        spots = spots_of(shot, frame, self._ignored(scroll, going, squares))
+        if self.worst is None or spots.mean > self.worst.difference:
+            self.worst = Pair(scroll, going, spots.mean, shot, frame)
+        if spots.mean > MOST_DIFFERENCE:
+            words = f"{spots.mean:.1f} of 255 from it"
+            self._pictured("picture", scroll, going, words, spots.mean, MOST_DIFFERENCE)
+        elif spots.differ:
+            left, top = spots.place
+            words = f"{spots.worst:.0f} of 255 from it around {left}, {top}"
+            self._pictured("spot", scroll, going, words, spots.worst, MOST_SPOT)
 
-    def _lettered(self, scroll: float, going: Going, shape: tuple[int, ...]) -> np.ndarray:
+    def _pictured(
+        self, measure: str, scroll: float, going: Going, words: str, by: float, limit: float
+    ) -> None:
+        self._add(Disagreement("page", measure, scroll, going, "the frame", words, by, limit))
+
+    def _ignored(
+        self, scroll: float, going: Going, squares: tuple[int, int]
+    ) -> NDArray[np.bool_] | None:
+        """The squares of a picture that are not compared; None for none."""
+        if not self.engine.rounds_letters:
+            return None
+        return self._lettered(scroll, going, squares)
+
+    def _lettered(self, scroll: float, going: Going, shape: tuple[int, int]) -> NDArray[np.bool_]:
         """The squares of a frame in which letters stand, with room for other line breaks."""
         moment = self.view.at(scroll, going)
         boxes = list(moment.parts.values())
         for section in self.view.box.sections:
             top = moment.sections[section.name].top
             boxes += [content_box(item, top, scroll) for item in section.content]
-        result = np.zeros(shape, dtype=bool)
+        result = np.zeros(shape, dtype=np.bool_)
         for box in boxes:
             room = max(box.height / 4, _LETTERS_PX)
-            rows = slice(_square(box.top - room), _square(box.bottom + room) + 1)
-            result[rows, _square(box.left - room) : _square(box.left + box.width + room) + 1] = True
+            place = (box.left, box.top, box.width, box.height)
+            result |= squares_within([place], shape, room)
         return result
 
     def _compare_fades(self) -> None:

@@ -9,7 +9,7 @@ from rising_lantern.exports.flow import height_of
 from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
 from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.motion import layer_data
-from rising_lantern.exports.sources import ContentSource, PageSource, all_items
+from rising_lantern.exports.sources import ContentSource, PageSource, SectionSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
 from rising_lantern.plan.models.changes import Blend
@@ -53,7 +53,7 @@ def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) 
     scroller = view.page.scroll_container
     if scroller:
         data["scroller"] = scroller.text
-    measured = [section.box.name for section in view.sections if section.entry.is_auto]
+    measured = [section.box.name for section in view.sections if is_measured(section)]
     if measured:
         data["measured"] = measured
     if view.header and not is_switched_by_site(view.header):
@@ -70,6 +70,11 @@ def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) 
             for layer in layers
         ]
     return data
+
+
+def is_measured(section: SectionSource) -> bool:
+    """Whether a section's height is known on the page only: it follows from what is in it."""
+    return section.entry.is_auto or section.entry.selector is not None
 
 
 def needs_layers(views: PageSources) -> bool:

@@ -335,11 +335,24 @@ class HeaderWriter:
     def _part_base(self, name: str, part: Part) -> dict[str, str]:
         if part.text is None:
             return {}
-        return {
-            "font-family": family(part.font, self.naming.prefix),
-            "font-weight": str(part.weight),
-            "gap": self.naming.use(name, "gap"),
+        declared = {
+            "font": ("font-family", family(part.font, self.naming.prefix)),
+            "weight": ("font-weight", str(part.weight)),
+            "gap": ("gap", self.naming.use(name, "gap")),
         }
+        return dict(pair for key, pair in declared.items() if self._says_of(name, key))
+
+    def _says(self, key: str) -> bool:
+        """Whether the plan says something of the header in a look, or the header is our own."""
+        entry = self.header.entry
+        said = any(key in item.model_fields_set for item in (entry, *entry.looks.values()))
+        return said or entry.selector is None
+
+    def _says_of(self, name: str, key: str) -> bool:
+        """Whether the plan says something of a part in a look, or the part is our own."""
+        part, looks = self.header.entry.parts[name], self.header.entry.looks.values()
+        said = any(key in item.model_fields_set for item in (part, *(x.part(name) for x in looks)))
+        return said or part.selector is None
 
     def _masks(self, here: str, name: str, part: Part) -> Iterator[Statement]:
         """The pictures of a tinted part, each the mask of its own box."""
@@ -422,6 +435,9 @@ class HeaderWriter:
         for name, part in entry.parts.items():
             inner = f" {self.part(name)}"
             declared[inner] = self._part_declared(look, name, part)
+            if part.selector and "color" in declared[inner]:
+                # Links, headings and icons in it may have colours of their own.
+                declared[f"{inner} *"] = {"color": "inherit"}
         return declared
 
     def _lean(self, look: str, row: str | None) -> dict[str, str]:
@@ -443,10 +459,11 @@ class HeaderWriter:
         shadow = entry.shadow if look.shadow is None else look.shadow
         height = self._number(look_name, "height", given=self._has_own_height(look_name))
         fill = self.header.look(look_name).fill
-        declarations = {"height": height}
-        if not gradient_fills(box):
+        declarations = {"height": height} if entry.rows or self._says("height") else {}
+        if not gradient_fills(box) and self._says("background"):
             declarations["background-color"] = self.palette.fill(fill)
-        declarations["color"] = self.palette.color(look.color or entry.color)
+        if self._says("color"):
+            declarations["color"] = self.palette.color(look.color or entry.color)
         if entry.shadow or any(entry.look(name).shadow for name in box.look_names):
             declarations["box-shadow"] = self.palette.shadows(shadow)
         if any(item.border for item in box.looks):
@@ -491,11 +508,13 @@ class HeaderWriter:
         """What one look declares of one part."""
         box, entry = self.header.box, self.header.entry
         style, length = self.header.look(look).styles[name], self._part_number(look, name)
-        declarations = {"width" if part.text is None else "font-size": length}
+        key, prop = ("width", "width") if part.text is None else ("size", "font-size")
+        declarations = {prop: length} if self._says_of(name, key) else {}
         if part.text is None and self._has_shapes(name):
             own = self.pictures[entry.image_of(name, look) or ""]
             declarations["height"] = f"calc({length} * {own.height} / {own.width})"
-        if (part.text is not None or part.tint) and self._has_own_color(name):
+        is_inked = part.text is not None or part.tint
+        if is_inked and (self._has_own_color(name) or (part.selector and self._says_color(part))):
             declarations["color"] = self.palette.color(style.color)
         if any(item.styles[name].hidden for item in box.looks):
             declarations["display"] = "none" if style.hidden else "flex"
@@ -504,6 +523,15 @@ class HeaderWriter:
     def _has_own_color(self, name: str) -> bool:
         """Whether a part has another colour than its header in any look."""
         return any(look.styles[name].own_color for look in self.header.box.looks)
+
+    def _says_color(self, part: Part) -> bool:
+        """Whether the plan says which colour texts have around a part, in any look."""
+        entry = self.header.entry
+        name = part.row or next(iter(entry.rows), None)
+        rows = [entry.row_in(look, name) for look in self.header.box.look_names] if name else []
+        return any(row.color for row in rows) or "color" in {
+            key for item in (entry, *entry.looks.values()) for key in item.model_fields_set
+        }
 
     def _has_shapes(self, name: str) -> bool:
         """Whether a part has pictures of different proportions."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from rising_lantern.exports.pages import link_words
 from rising_lantern.exports.renditions import Weighed
-from rising_lantern.exports.site import Site, has_selectors
+from rising_lantern.exports.site import Site
 from rising_lantern.exports.sources import PageSource
 from rising_lantern.exports.support import Support, data_date, support_table
 
@@ -101,7 +101,7 @@ class NotesWriter:
                 "All rules are under it."
             ),
         ]
-        if has_selectors(self.site.views):
+        if self.site.is_attached:
             lines.append(
                 "4. Elements with a `selector` in the plan are styled where they are. Give the "
                 f"other elements the attributes that the first comment of `{prefix}.css` explains."

@@ -115,6 +115,9 @@ class SectionWriter:
         if entry.is_auto:
             if entry.min_height:
                 declarations["min-height"] = extent(entry.min_height)
+        elif entry.selector:
+            # The element has a height of its own, that of its content: it is to be no lower.
+            declarations["min-height"] = self._height(section)
         else:
             declarations["height"] = used
         if section is self.page.ground:

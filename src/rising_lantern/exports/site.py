@@ -6,14 +6,13 @@ import hashlib
 import re
 import shutil
 from base64 import b64encode
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import chain
 from mimetypes import guess_type
 from pathlib import Path
 from typing import Literal
 
-from rising_lantern.css.selectors import Selector
 from rising_lantern.exports.data import needs_layers, page_data
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import ScreenRange, screen_ranges
@@ -24,6 +23,7 @@ from rising_lantern.exports.sources import (
     HeaderSource,
     PageSource,
     has_direction,
+    has_selectors,
     has_video,
     source_of,
 )
@@ -127,7 +127,12 @@ class Site:
     @property
     def weight(self) -> Weight:
         """How the style sheet holds its own."""
-        return self.options.weight or ("specific" if has_selectors(self.views) else "layer")
+        return self.options.weight or ("specific" if self.is_attached else "layer")
+
+    @property
+    def is_attached(self) -> bool:
+        """Whether the plan names elements of the site by selectors."""
+        return any(has_selectors(view) for views in self.views.values() for view in views.values())
 
     @property
     def needs_layers(self) -> bool:
@@ -316,23 +321,6 @@ def write_files(files: Mapping[str, Path | bytes], folder: Path) -> None:
             place.write_bytes(content)
         else:
             shutil.copyfile(content, place)
-
-
-def has_selectors(views: Mapping[str, PageSources]) -> bool:
-    """Whether the plan names elements of the site by selectors."""
-    found = (_selectors(view) for by_screen in views.values() for view in by_screen.values())
-    return any(selector is not None for selectors in found for selector in selectors)
-
-
-def _selectors(view: PageSource) -> Iterable[Selector | None]:
-    for section in view.sections:
-        yield section.entry.selector
-        yield from (layer.entry.selector for layer in section.layers)
-    if view.header:
-        header = view.header.entry
-        yield header.selector
-        yield from (part.selector for part in header.parts.values())
-        yield from (look.selector for look in header.looks.values())
 
 
 def site_of(

@@ -18,7 +18,7 @@ from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
-from rising_lantern.plan.models.headers import Header
+from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.nodes import Key
@@ -89,6 +89,16 @@ class HeaderSource:
     def look(self, name: str) -> LookBox:
         """One of its looks as it is laid out."""
         return self.box.looks[self.box.look_names.index(name)]
+
+
+def has_selectors(page: PageSource) -> bool:
+    """Whether the plan names elements of the site on a page, rather than a page of its own."""
+    entries: list[Section | Layer | Header | Part | Look] = [item.entry for item in page.sections]
+    entries += [layer.entry for item in page.sections for layer in item.layers]
+    if page.header:
+        header = page.header.entry
+        entries += [header, *header.parts.values(), *header.looks.values()]
+    return any(entry.selector is not None for entry in entries)
 
 
 @dataclass(frozen=True, slots=True)

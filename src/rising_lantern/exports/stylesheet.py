@@ -19,7 +19,14 @@ from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Images, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.slides import registered_share, slide_rules
-from rising_lantern.exports.sources import HeaderSource, PageSource, all_items, has_video, runs
+from rising_lantern.exports.sources import (
+    HeaderSource,
+    PageSource,
+    all_items,
+    has_selectors,
+    has_video,
+    runs,
+)
 from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.exports.videos import video_rules
 from rising_lantern.exports.weights import Animated, Weight, weighed
@@ -112,8 +119,9 @@ class SheetWriter:
             )
 
     def _common(self, pages: Mapping[str, PageSources]) -> Iterator[Statement]:
-        yield from _base(self.naming)
         sources = [source for views in pages.values() for source in views.values()]
+        attached = any(map(has_selectors, sources))
+        yield from _base(self.naming, attached=attached)
         contents = [
             content
             for source in sources
@@ -254,7 +262,9 @@ class SheetWriter:
 
     def _ground(self, source: PageSource) -> dict[str, str]:
         """The page's colour, and the scheme that what browsers draw themselves is to have."""
-        color = {"background-color": self.palette.color(source.box.background)}
+        color: dict[str, str] = {}
+        if not has_selectors(source) or "background" in source.page.model_fields_set:
+            color = {"background-color": self.palette.color(source.box.background)}
         return color | ({"color-scheme": source.scheme} if source.scheme else {})
 
     def _sections(self, page: str, views: PageSources) -> Iterator[Block]:
@@ -335,17 +345,20 @@ def _right_to_left(naming: Naming) -> Iterator[Statement]:
     yield Rule(f"{place} > :not([dir])", {"direction": "rtl"})
 
 
-def _base(naming: Naming) -> Iterator[Statement]:
-    """What our own elements are, whatever the plan says."""
+def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
+    """What our own elements are, whatever the plan says.
+
+    Args:
+        naming: How everything is named.
+        attached: Whether pages are those of a site, which stay as they are.
+    """
     root, kind = naming.any_page, naming.kind
+    whole = {"margin": "0", "-webkit-text-size-adjust": "none"}
+    yield Rule(f"{root}:has({kind('ground')})" if attached else root, {"position": "relative"})
+    yield Rule(root, {} if attached else whole)
     yield Rule(
-        root,
-        {
-            "position": "relative",
-            "margin": "0",
-            "text-rendering": "geometricPrecision",
-            "-webkit-text-size-adjust": "none",
-        },
+        f"{root} :is({kind('part')}, {kind('text')})" if attached else root,
+        {"text-rendering": "geometricPrecision"},
     )
     yield Rule(f"{root} {naming.ours}", {"box-sizing": "border-box", "margin": "0", "padding": "0"})
     yield Rule(

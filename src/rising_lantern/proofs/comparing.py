@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.layout.headers import Going
 from rising_lantern.layout.items import ContentBox, Item
+from rising_lantern.layout.screen import Screen
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.proofs.reading import State, content_name, layer_name
 from rising_lantern.scroll.moments import Moment, Sweep
 from rising_lantern.view import View
@@ -17,7 +19,9 @@ BOX_PX, LAYER_PX = 0.5, 1.0
 """How far a rectangle, and that of a moving layer, may be from the prediction."""
 COLOR_LEVELS, ALPHA = 2.0, 0.004
 _SEEN_ALPHA = 0.02  # a colour that is fainter is not compared
-_ENTERING_PX = 60  # a text that arrives may still wait so near to the screen's lower edge
+_HAIR_PX = 1.0  # of a text that arrives: with so little of it on the screen it may still wait
+_COLORS = ("rgb", "color(", "#", "lab", "lch", "oklab", "oklch", "hsl", "hwb")
+_INKS = {"text": "text", "link": "link", "fill": "icon"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,23 +145,60 @@ def _header(
     exact = texts or not any(part.words for part in header.parts.values())
     for name, part in moment.parts.items() if exact else ():
         yield from place.box(f"part {name}", state["parts"].get(name), part)
+    for name in moment.parts:
+        style = moment.header.state.styles[name]
+        if header.parts[name].words or style.tinted:
+            yield from _inks(place, f"part {name}", state["inks"].get(name, ()), style.color)
+
+
+Ink = list[str]
+"""Whose letters or icon they are, ``text``, ``link``, ``fill`` or ``picture``, and the colour."""
+
+
+def _inks(
+    place: _Place, what: str, inks: Sequence[Ink], expected: Color, *, links: Color | None = None
+) -> Iterator[Disagreement]:
+    """The colours of all letters and icons in something that has one colour, but for its links."""
+    for whose, kind, found in inks:
+        if kind == "picture" or not found.startswith(_COLORS):
+            continue  # a picture, or an icon that is filled with a pattern
+        wanted = links if links is not None and kind == "link" else expected
+        for item in place.color(what, f"{_INKS[kind]} colour", found, wanted):
+            yield replace(item, found=f"{item.found} of {whose}")
 
 
 def _texts(state: State, view: View, moment: Moment, place: _Place) -> Iterator[Disagreement]:
     """Texts are in their places, but for those that are still to arrive."""
-    screen = view.box.screen.height
     for section in view.box.sections:
         top = moment.sections[section.name].top
-        if not -section.height < top < screen:
+        if not -section.height < top < view.box.screen.height:
             continue
         for item in section.items:
             box = content_box(item, top, moment.scroll_px)
             # What is still to arrive stands elsewhere until it comes onto the screen.
             arrives = isinstance(item, ContentBox) and item.entrance
-            if arrives and not -box.height < box.top < screen - _ENTERING_PX:
+            if arrives and not _is_seen(box, section, top, view.box.screen):
                 continue
             name = content_name(section.name, item)
             yield from place.box(name, state["texts"].get(name), box)
+            yield from _letters(state, item, name, place)
+
+
+def _letters(state: State, item: Item, name: str, place: _Place) -> Iterator[Disagreement]:
+    """The letters of a text have its colour, those of its links have theirs, and all are seen."""
+    if not isinstance(item, ContentBox) or name not in state["texts"]:
+        return
+    links = item.links[0].color if item.links else None
+    yield from _inks(place, name, state["letters"].get(name, ()), item.color, links=links)
+    yield from place.number(name, "opacity", float(state["seen"][name]), 1.0, ALPHA)
+
+
+def _is_seen(box: Box, section: SectionBox, top: float, screen: Screen) -> bool:
+    """Whether a place is on the screen by more than a hair, and within its section."""
+    high, low = max(box.top, top, 0.0), min(box.bottom, top + section.height, screen.height)
+    left = max(box.left, section.box.left, 0.0)
+    right = min(box.right, section.box.right, screen.client_width)
+    return low - high > _HAIR_PX and right - left > _HAIR_PX
 
 
 def content_box(item: Item, section_top: float, scroll: float) -> Box:

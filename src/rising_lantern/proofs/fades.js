@@ -1,6 +1,6 @@
 // Crosses a threshold, and says which transitions of the header run then: their durations, delays
 // and easings, each once. They are brought to their end.
-const [at, from, to] = arguments;
+const [at, from, to, container] = arguments;
 const header = [...document.querySelectorAll(at)].find((item) => item.checkVisibility());
 const frame = () => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
 const running = () => document.getAnimations().filter((item) =>
@@ -11,7 +11,7 @@ const settle = async () => {
     await frame();
   }
 };
-const go = (top) => window.scrollTo({ top, behavior: "instant" });
+const go = (top) => (document.querySelector(container || "_") ?? window).scrollTo({ top, behavior: "instant" });
 return (async () => {
   go(from);
   await frame();

@@ -40,6 +40,9 @@ def places_of(view: PageSource, writer: SheetWriter) -> Places:
     sections = writer.section_writer(page, view)
     data: dict[str, Any] = {
         "ready": f"data-{naming.prefix}",
+        "ours": naming.ours,
+        "into": False,
+        "scroller": view.page.scroll_container.text if view.page.scroll_container else None,
         "sections": {item.box.name: sections.section(item) for item in view.sections},
         "texts": {
             content_name(item.box.name, content.box): sections.contents.item(item, content)
@@ -61,6 +64,10 @@ def places_of(view: PageSource, writer: SheetWriter) -> Places:
             "arrived": f"{root} {header.arrivals}[data-here]",
             "parts": {name: header.part(name) for name in view.header.box.parts},
         }
+    parts = [f"{root} {at}" for at in data["parts"].values()]
+    known = (data["sections"], data["texts"], data["layers"])
+    data["planned"] = [at for group in known for at in group.values()] + parts
+    data["planned"] += [data["header"]] if "header" in data else []
     return Places(data, naming.variable("progress"))
 
 
@@ -84,7 +91,9 @@ def layer_name(section: str, index: int) -> str:
 
 def scroll_to(engine: Engine, places: Places, position: float) -> float:
     """Scroll, wait until all is at rest, and give the position that came of it."""
-    return float(engine.run(script("scroll.js"), position, places.progress))
+    return float(
+        engine.run(script("scroll.js"), position, places.progress, places.data["scroller"])
+    )
 
 
 def read_state(engine: Engine, places: Places) -> State:
@@ -102,7 +111,11 @@ def fades_at(engine: Engine, places: Places, start: float) -> list[tuple[float, 
         start: The first whole px at which the look holds.
     """
     header = places.data.get("header")
-    seen = engine.run(script("fades.js"), header, start - 1, start) if header else []
+    seen = (
+        engine.run(script("fades.js"), header, start - 1, start, places.data["scroller"])
+        if header
+        else []
+    )
     return [(float(duration), float(delay), str(easing)) for duration, delay, easing in seen]
 
 

@@ -1,6 +1,6 @@
 // Scrolls, lets the page's own listeners run, and waits until it has been painted: what fades is
 // brought to its end, and what lags behind the scroll is waited for.
-const [to, progress] = arguments;
+const [to, progress, container] = arguments;
 // Slides that run stand at the first of them, as in the frames, which have no control for them.
 for (const item of document.querySelectorAll("label")) {
   if (Object.values(item.dataset).includes("pause")) item.style.visibility = "hidden";
@@ -23,14 +23,22 @@ const poster = (video) => {
 };
 const posters = Promise.all(videos.filter((video) => video.poster).map(poster));
 const isThere = (video) => video.poster || video.readyState > 1 || video.error;
+// Pictures that are loaded when they come near are waited for.
+const isNear = (image) => {
+  const { top, bottom } = image.getBoundingClientRect();
+  return bottom > 0 && top < innerHeight && image.checkVisibility();
+};
 const settled = () => {
   const running = document.getAnimations().filter((item) => item instanceof CSSTransition);
   for (const item of running) item.finish();
-  return !running.length && videos.every(isThere);
+  const loading = [...document.images].some((image) => !image.complete && isNear(image));
+  return !running.length && !loading && videos.every(isThere);
 };
 const shares = () => [...document.querySelectorAll("header")]
   .map((item) => item.style.getPropertyValue(progress)).join();
-window.scrollTo({ top: to, behavior: "instant" });
+const scroller = document.querySelector(container || "_");
+const position = () => (scroller ? scroller.scrollTop : window.scrollY);
+(scroller ?? window).scrollTo({ top: to, behavior: "instant" });
 return posters.then(() => new Promise((done) => {
   // A page that never comes to rest is read as it is.
   let still = 3, last = null, left = 300;
@@ -39,7 +47,7 @@ return posters.then(() => new Promise((done) => {
     still = settled() && now === last ? still - 1 : 3;
     last = now;
     left -= 1;
-    if (still > 0 && left > 0) requestAnimationFrame(wait); else done(window.scrollY);
+    if (still > 0 && left > 0) requestAnimationFrame(wait); else done(position());
   };
   requestAnimationFrame(wait);
 }));
