@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
+from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError, listed, quoted
@@ -27,10 +28,11 @@ from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.headers import Going
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
-from rising_lantern.proofs.causes import known_causes, overrides
-from rising_lantern.proofs.comparing import Disagreement, content_box, disagreements
+from rising_lantern.proofs.causes import known_causes, overrides, surroundings
+from rising_lantern.proofs.comparing import FILLER, Disagreement, content_box, disagreements
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
-from rising_lantern.proofs.hosts import pasted
+from rising_lantern.proofs.hosts import pasted, read_host
+from rising_lantern.proofs.neighbours import Neighbours, neighbours_on, told
 from rising_lantern.proofs.reading import (
     Places,
     fades_at,
@@ -42,15 +44,21 @@ from rising_lantern.proofs.reading import (
 )
 from rising_lantern.proofs.results import Pair, Proof, ViewProof
 from rising_lantern.proofs.serving import served
+from rising_lantern.proofs.sites import on_site
 from rising_lantern.proofs.spots import MOST_SPOT, spots_of, squares_in, squares_within
 from rising_lantern.view import View
 
 POSITIONS = 12
+BEFORE = "lantern-before.html"
+"""The page of a site as it is without the export."""
+
+Quad = tuple[float, float, float, float]
 MOST_DIFFERENCE = 3.0
 """Of 255: how far a picture of the browser may be from the frame, on the average."""
 
 _MOST_SHIFT = 0.001
 _FADE_MS = 0.5
+_BESIDE_PX = 4.0  # around what a site has in front of what is planned
 _LETTERS_PX = 40.0  # around texts that an engine sets in its own way
 
 
@@ -126,7 +134,9 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
             others.append(host.resolve().parent)
             for page in dict.fromkeys(page for page, _ in work):
                 exported = folder / f"{page}.html"
-                exported.write_text(pasted(host, exported.read_text("utf-8")), "utf-8")
+                page_text = pasted(host, exported.read_text("utf-8"), first=weight == "important")
+                exported.write_text(page_text, "utf-8")
+            (folder / BEFORE).write_text(read_host(host), "utf-8")
         address = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
         count = len(work) * len(chosen)
@@ -138,7 +148,7 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
                     if progress:
                         progress(f"{page} on {viewport} in {browser.name}", done, count)
                     view = planned.view(page, viewport)
-                    yield ViewProver(browser, view, writer, framed=into is None).proof(address)
+                    yield ViewProver(browser, view, writer, into=into is not None).proof(address)
                     done += 1
         if progress:
             progress("Proved", count, count)
@@ -182,6 +192,15 @@ def _engines(wanted: Names) -> list[str]:
     return there
 
 
+def _sides(box: Box) -> Quad:
+    return box.left, box.top, box.width, box.height
+
+
+def _quad(box: list[float]) -> Quad:
+    left, top, width, height = box
+    return left, top, width, height
+
+
 class ViewProver:
     """Holds one page in one browser against the prediction.
 
@@ -189,14 +208,29 @@ class ViewProver:
         engine: The browser.
         view: The prediction.
         writer: What wrote the style sheet.
-        framed: Whether pictures are compared with frames, as no other page is around them.
+        framed: Whether pictures are compared with frames.
+        into: Whether the page is one of a site, beside which :data:`BEFORE` is the same without
+            the export.
     """
 
-    def __init__(self, engine: Engine, view: View, writer: SheetWriter, *, framed: bool) -> None:
+    def __init__(
+        self,
+        engine: Engine,
+        view: View,
+        writer: SheetWriter,
+        *,
+        framed: bool = True,
+        into: bool = False,
+    ) -> None:
         self.engine = engine
         self.view = view
         source = source_of(view.box, view.plan.documents[view.viewport])
-        self.places: Places = places_of(source, writer)
+        self.places: Places = places_of(source, writer, into=into)
+        self.into = into
+        self.neighbours: Neighbours = {}
+        self.said: set[str] = set()
+        self.shift = 0.0
+        self.causes: list[str] = []
         self.prefix = writer.naming.prefix
         self.framed = framed
         self.found: dict[tuple[str, str], Disagreement] = {}
@@ -205,16 +239,20 @@ class ViewProver:
     def proof(self, address: str) -> ViewProof:
         """Open the page and compare it along the scroll, down and up."""
         self.engine.log()
+        if self.into:
+            self._look_before(address)
         self.engine.open(f"{address}/{self.view.page}.html", self.view.box.screen)
         start_watching(self.engine)
+        if self.into:
+            self._settle_in()
         positions = self._positions()
         for going, order in (("down", positions), ("up", positions[::-1])):
             for position in order:
                 self._compare(float(position), going)  # type: ignore[arg-type]
         self._compare_fades()
-        seen = what_was_seen(self.engine)
+        seen = what_was_seen(self.engine, self.places.data["ours"] if self.into else "header")
         self._judge(seen)
-        causes = list(self._causes())
+        causes = [*self.causes, *self._causes()]
         counts = "Chromium" in self.engine.name
         return ViewProof(
             self.view.page,
@@ -227,6 +265,27 @@ class ViewProver:
             float(seen["tasks"]),
             self.worst,
         )
+
+    def _look_before(self, address: str) -> None:
+        """Look at the page of the site as it is without the export."""
+        self.engine.open(f"{address}/{BEFORE}", self.view.box.screen)
+        start_watching(self.engine)
+        self.neighbours = neighbours_on(self.engine, self.places)
+        for position in (self.view.max_scroll, 0.0):
+            scroll_to(self.engine, self.places, position)
+        self.shift = float(what_was_seen(self.engine, "body")["shift"])
+        self.said = set(self.engine.log())
+
+    def _settle_in(self) -> None:
+        """Take over where the site has the sections, and look at what is beside them."""
+        scroll_to(self.engine, self.places, 0.0)
+        state = read_state(self.engine, self.places)
+        for item, causes in told(self.engine, self.places, self.neighbours):
+            self._add(item)
+            self.causes += causes
+        view = self.view
+        plan = on_site(view.plan, view.page, view.viewport, state, view.box.flow.room(0))
+        self.view = Plan(plan).view(view.page, view.viewport)
 
     def _positions(self) -> np.ndarray:
         """Positions along the scroll, and those around every switch."""
@@ -273,9 +332,9 @@ class ViewProver:
         same = going == "up" and self.view.at(came, "up") == self.view.at(came)
         # Where a browser has moved the reader by fractions of a px, it rounds in its own way.
         if self.framed and not same and came.is_integer():
-            self._compare_picture(came, going)
+            self._compare_picture(came, going, state["foreign"])
 
-    def _compare_picture(self, scroll: float, going: Going) -> None:
+    def _compare_picture(self, scroll: float, going: Going, foreign: list[list[float]]) -> None:
         header = self.view.box.header
         blurs = header is not None and any(look.blur for look in header.looks)
         if blurs and not self.engine.paints_backdrops:
@@ -284,7 +343,7 @@ class ViewProver:
         if shot.shape != frame.shape:
             shot = shot[: frame.shape[0], : frame.shape[1]]
         squares = squares_in(frame.shape)
-        spots = spots_of(shot, frame, self._ignored(scroll, going, squares))
+        spots = spots_of(shot, frame, self._ignored(scroll, going, squares, foreign))
         if self.worst is None or spots.mean > self.worst.difference:
             self.worst = Pair(scroll, going, spots.mean, shot, frame)
         if spots.mean > MOST_DIFFERENCE:
@@ -301,12 +360,27 @@ class ViewProver:
         self._add(Disagreement("page", measure, scroll, going, "the frame", words, by, limit))
 
     def _ignored(
-        self, scroll: float, going: Going, squares: tuple[int, int]
+        self,
+        scroll: float,
+        going: Going,
+        squares: tuple[int, int],
+        foreign: list[list[float]],
     ) -> NDArray[np.bool_] | None:
-        """The squares of a picture that are not compared; None for none."""
-        if not self.engine.rounds_letters:
-            return None
-        return self._lettered(scroll, going, squares)
+        """The squares of a picture that are not compared; None for none.
+
+        On a page of a site these are all of which the plan does not say what is behind, and what
+        the site has in front of it.
+        """
+        ignored = np.zeros(squares, dtype=np.bool_)
+        if self.into:
+            moment = self.view.at(scroll, going)
+            planned = [box for name, box in moment.sections.items() if not name.startswith(FILLER)]
+            planned += [moment.header.box] if moment.header else []
+            ignored |= ~squares_within([_sides(box) for box in planned], squares)
+            ignored |= squares_within([_quad(box) for box in foreign], squares, _BESIDE_PX)
+        if self.engine.rounds_letters:
+            ignored |= self._lettered(scroll, going, squares)
+        return ignored if ignored.any() else None
 
     def _lettered(self, scroll: float, going: Going, shape: tuple[int, int]) -> NDArray[np.bool_]:
         """The squares of a frame in which letters stand, with room for other line breaks."""
@@ -318,8 +392,7 @@ class ViewProver:
         result = np.zeros(shape, dtype=np.bool_)
         for box in boxes:
             room = max(box.height / 4, _LETTERS_PX)
-            place = (box.left, box.top, box.width, box.height)
-            result |= squares_within([place], shape, room)
+            result |= squares_within([_sides(box)], shape, room)
         return result
 
     def _compare_fades(self) -> None:
@@ -351,14 +424,14 @@ class ViewProver:
     def _judge(self, seen: dict[str, Any]) -> None:
         """What must not happen anywhere along the scroll."""
         expected = self.view.check(("jump", "flicker"), silenced=True)
-        if seen["shift"] > _MOST_SHIFT and not expected:
+        if seen["shift"] > _MOST_SHIFT + self.shift and not expected:
             self._whole("layout shift", "0", f"{seen['shift']:.4f}", seen["shift"])
         for address in seen["foreign"]:
             self._whole("request", "none", str(address)[:200], 1.0)
         for element in seen["hidden"]:
             self._whole("focus", "a visible focus", f"none on {element}", 1.0)
         for message in self.engine.log():
-            if "favicon.ico" in message:
+            if "favicon.ico" in message or message in self.said:
                 continue  # which browsers ask for by themselves
             self._whole("console", "nothing", message[:300], 1.0)
 
@@ -372,7 +445,9 @@ class ViewProver:
             self.found[key] = item
 
     def _causes(self) -> Iterator[str]:
+        if self.into and self.found:
+            yield from surroundings(self.engine, self.places)
         for item in self.found.values():
-            if item.what != "page":
+            if item.what != "page" and not item.what.startswith("outside"):
                 yield from overrides(self.engine, self.places, self.view, item, self.prefix)
             yield from known_causes(self.engine.name, self.view, item)

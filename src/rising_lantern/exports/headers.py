@@ -310,7 +310,7 @@ class HeaderWriter:
         if box.in_flow and (entry.hold_space or entry.starts_under):
             # The flow never moves: a browser that scrolls to keep its place would only push.
             document["overflow-anchor"] = "none"
-            inner = f":is(main, {self.naming.kind('section')})"
+            inner = f":is({self.naming.kind('main')}, {self.naming.kind('section')})"
             yield Rule(f"{page}, {page} {inner}", {"overflow-anchor": "none"})
         yield Rule(outer, document)
 

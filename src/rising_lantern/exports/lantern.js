@@ -15,6 +15,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
 
   // A length in px, as the browser has it; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("div"));
+  ruler.setAttribute(`data-${PREFIX}`, "ruler");
   const mark = ruler.appendChild(document.createElement("i"));
   const px = (length, whole = screen()) => {
     ruler.style.cssText = `position: fixed; height: ${whole}px; visibility: hidden; font: 16px serif`;

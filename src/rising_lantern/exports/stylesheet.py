@@ -263,7 +263,8 @@ class SheetWriter:
     def _ground(self, source: PageSource) -> dict[str, str]:
         """The page's colour, and the scheme that what browsers draw themselves is to have."""
         color: dict[str, str] = {}
-        if not has_selectors(source) or "background" in source.page.model_fields_set:
+        # A page of which nothing is said has that of the browser, or of the site.
+        if source.scheme or "background" in source.page.model_fields_set:
             color = {"background-color": self.palette.color(source.box.background)}
         return color | ({"color-scheme": source.scheme} if source.scheme else {})
 
@@ -411,7 +412,7 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
     yield Rule(focused, {"position": "relative"} | ring)
     dark = {"position": "absolute", "inset": "-6px", "border": "2px solid #000"}
     yield Rule(f"{focused}::after", {"content": '""'} | dark | {"border-radius": "6px"})
-    yield Rule(f"{root} main", {"position": "relative"})
+    yield Rule(f"{root} {kind('main')}", {"position": "relative"})
     yield Rule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
     # What moves along the scroll must not be what a browser keeps in its place.
     yield Rule(f"{root} {kind('layer')}", stacked | {"overflow-anchor": "none"})

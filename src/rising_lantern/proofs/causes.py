@@ -10,16 +10,45 @@ from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.reading import Places, script
 from rising_lantern.view import View
 
+_PLACE = (
+    "position",
+    "top",
+    "left",
+    "right",
+    "margin-top",
+    "margin-bottom",
+    "transform",
+    "translate",
+)
+_SIZE = (
+    "width",
+    "height",
+    "min-width",
+    "min-height",
+    "max-width",
+    "max-height",
+    "padding",
+    "border",
+    "display",
+    "box-sizing",
+)
+_LETTERS = ("font-size", "font-family", "line-height", "letter-spacing")
 _PROPERTIES = {
-    "header": (
-        "position", "top", "left", "right", "width", "height", "z-index", "margin-bottom",
-        "display", "background-color", "color",
-    ),
-    "section": ("position", "height", "width", "overflow", "display", "margin-top", "z-index"),
-    "part": ("width", "height", "font-size", "font-family", "display", "line-height", "padding"),
-    "layer": ("position", "height", "width", "transform", "background-size", "animation-name"),
-    "text": ("font-size", "font-family", "line-height", "width", "margin-top", "padding"),
+    "rectangle": {
+        "header": (*_PLACE, *_SIZE),
+        "section": (*_PLACE, *_SIZE, "overflow"),
+        "part": (*_SIZE, *_LETTERS),
+        "layer": (*_PLACE, *_SIZE, "animation-name"),
+        "text": (*_PLACE, *_SIZE, *_LETTERS),
+    },
+    "colour": {
+        "header": ("background-color", "color", "background"),
+        "part": ("color", "fill"),
+        "text": ("color",),
+    },
 }  # fmt: skip
+"""What can be the cause of a rectangle or a colour that is not as planned."""
+
 _MOST = 6
 
 
@@ -36,11 +65,29 @@ def overrides(
         prefix: The prefix of the export.
     """
     kind, at = _element(places, found.what)
-    if at is None:
+    measure = "colour" if "colour" in found.measure else "rectangle"
+    properties = _PROPERTIES[measure].get(kind, ())
+    if at is None or not properties:
         return []
     header = view.box.header
     position = header.position if header and kind in {"header", "part"} else ""
-    listed: list[str] = engine.run(script("overrides.js"), at, position, _PROPERTIES[kind], prefix)
+    expected: dict[str, str] = {}
+    if kind == "part" and header:
+        style = header.looks[0].styles.get(found.what.removeprefix("part "))
+        # Where letters are as large as planned, their size is not to blame.
+        expected = {"font-size": f"{style.size:g}px"} if style else {}
+    where = at
+    if measure == "colour" and kind in {"part", "text"} and " of " in found.found:
+        where = f"{at} {found.found.rpartition(' of ')[2]}, {at}"
+    listed: list[str] = engine.run(
+        script("overrides.js"), where, position, properties, prefix, expected
+    )
+    return listed[:_MOST]
+
+
+def surroundings(engine: Engine, places: Places) -> list[str]:
+    """What of the site keeps the open page from being as planned, whatever shows it."""
+    listed: list[str] = engine.run(script("surroundings.js"), places.data)
     return listed[:_MOST]
 
 

@@ -17,6 +17,9 @@ from rising_lantern.view import View
 
 BOX_PX, LAYER_PX = 0.5, 1.0
 """How far a rectangle, and that of a moving layer, may be from the prediction."""
+FILLER = "(site "
+"""How the names of sections begin that stand for what else a page of a site has."""
+
 COLOR_LEVELS, ALPHA = 2.0, 0.004
 _SEEN_ALPHA = 0.02  # a colour that is fainter is not compared
 _HAIR_PX = 1.0  # of a text that arrives: with so little of it on the screen it may still wait
@@ -119,6 +122,8 @@ def disagreements(
     place = _Place(scroll, going)
     yield from _header(state, view, moment, place, texts=texts)
     for name, box in moment.sections.items():
+        if name.startswith(FILLER):
+            continue
         yield from place.box(f"section {name}", state["sections"].get(name), box)
     if texts:
         yield from _texts(state, view, moment, place)

@@ -1,51 +1,160 @@
-"""An export pasted into somebody's own page."""
+"""An export pasted into somebody's own page, as the notes say to do it.
+
+The page's text is read by a parser, and stays as it is: what is added is put between its tags.
+"""
 
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass, field
+from html.parser import HTMLParser
 from pathlib import Path
 
 from rising_lantern.errors import RequestError, quoted
 
 _MOST_BYTES = 20_000_000
-_HEAD = re.compile(r"<head\b[^>]*>.*?</head>", re.IGNORECASE | re.DOTALL)
-_OURS = re.compile(
-    r"<link rel=\"stylesheet\"[^>]*>|<script type=\"application/json\".*?</script>|"
-    r"<script [^>]*src=[^>]*></script>",
-    re.DOTALL,
-)
-_BODY = re.compile(r"<body\b([^>]*)>(.*)</body>", re.IGNORECASE | re.DOTALL)
 MARK = "<!-- lantern -->"
 """Where in a page our markup goes, if it has no sections of its own."""
 
+# What may stand in a head: HTML, 4.2. Anything else ends it, whether or not its tags are written.
+_OF_HEAD = frozenset({"base", "link", "meta", "noscript", "script", "style", "template", "title"})
 
-def pasted(host: Path, page: str) -> str:
+
+@dataclass
+class _Page(HTMLParser):
+    """Where the parts of a page start and end, in its text.
+
+    Attributes:
+        text: The page.
+        head: Where something can be added first and last in its head.
+        body: Where the attributes of its body end, and its content starts and ends.
+        mark: Where the comment is that our markup goes to; None for none.
+        ours: What of an exported page goes into the head, in its order.
+        has_sections: Whether it has elements with ``data-section``.
+        has_page: The body's ``data-…-page`` attribute; empty for none.
+    """
+
+    text: str
+    head: list[int] = field(default_factory=lambda: [-1, -1])
+    body: list[int] = field(default_factory=lambda: [-1, -1, -1])
+    mark: int | None = None
+    ours: list[str] = field(default_factory=list)
+    has_sections: bool = False
+    has_page: str = ""
+    is_written: bool = False
+
+    def __post_init__(self) -> None:
+        super().__init__(convert_charrefs=True)
+        starts = [0]
+        for line in self.text.split("\n"):
+            starts.append(starts[-1] + len(line) + 1)
+        self._starts = starts
+        self._depth = 0  # of elements of the head whose content is text
+        self._script: int | None = None
+        self.feed(self.text)
+        self.close()
+        end = len(self.text)
+        self.head[0] = max(self.head[0], 0)
+        if self.head[1] < 0:
+            self.head[1] = self.body[1] if self.body[1] >= 0 else end
+        if self.body[1] < 0:
+            self.body[0], self.body[1] = -1, self.head[1]
+        if self.body[2] < 0:
+            self.body[2] = end
+
+    def _at(self) -> int:
+        line, column = self.getpos()
+        return self._starts[line - 1] + column
+
+    def handle_decl(self, decl: str) -> None:
+        if decl.lower().startswith("doctype"):
+            self.head[0] = self._at() + len(decl) + 3
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        at, source = self._at(), self.get_starttag_text() or ""
+        known = dict(attrs)
+        self.has_sections |= "data-section" in known
+        if tag in {"html", "head"}:
+            self.is_written = True
+            self.head[0] = at + len(source)
+        elif tag == "body":
+            self.is_written = True
+            self.body[0], self.body[1] = at + len(source) - 1, at + len(source)
+            pages = (name for name in known if re.fullmatch(r"data-[a-z0-9-]+-page", name))
+            self.has_page = next((f'{name}="{known[name]}"' for name in pages), "")
+            if self.head[1] < 0:
+                self.head[1] = at
+        elif tag not in _OF_HEAD and self.head[1] < 0:
+            self.is_written = True
+            self.head[1] = at
+        if self.head[1] < 0 or tag == "script":
+            self._gather(tag, known, at, source)
+
+    def _gather(self, tag: str, known: dict[str, str | None], at: int, source: str) -> None:
+        """Keep what an exported page needs in any head: styles, fonts, data and scripts."""
+        if tag == "link" and known.get("rel") in {"stylesheet", "preload"}:
+            self.ours.append(source)
+        elif tag == "script" and ("src" in known or known.get("type") == "application/json"):
+            self._script = at
+
+    def handle_endtag(self, tag: str) -> None:
+        at = self._at()
+        if tag == "head" and self.head[1] < 0:
+            self.head[1] = at
+        elif tag == "body" or (tag == "html" and self.body[2] < 0):
+            self.body[2] = at
+        elif tag == "script" and self._script is not None:
+            self.ours.append(self.text[self._script : self.text.index(">", at) + 1])
+            self._script = None
+
+    def handle_data(self, data: str) -> None:
+        if data.strip() and self.head[1] < 0 and self.cdata_elem is None and not self.lasttag:
+            self.head[1] = self._at()
+
+    def handle_comment(self, data: str) -> None:
+        if f"<!--{data}-->" == MARK and self.mark is None:
+            self.mark = self._at()
+
+
+def pasted(host: Path, page: str, *, first: bool = False) -> str:
     """A page of the site with what an exported page has in it, as the notes say to paste it.
 
     Args:
         host: The HTML file of the site.
         page: The exported page.
+        first: Whether our style sheet goes before those of the site.
 
     Raises:
-        RequestError: If the file is too large, not UTF-8, or has no head and body.
+        RequestError: If the file is too large, not UTF-8, or no HTML page.
     """
-    text = _read(host)
-    head, body = _HEAD.search(text), _BODY.search(text)
-    ours = _BODY.search(page)
-    if head is None or body is None or ours is None:
-        raise RequestError(f"{quoted(str(host))} has no <head> and <body>; name a whole HTML page")
-    added = "\n".join(_OURS.findall(page))
-    attribute = re.search(r"data-[a-z0-9-]+-page=\"[^\"]*\"", ours[1])
-    inner = body[2]
-    if "data-section" not in inner:
-        inner = inner.replace(MARK, ours[2]) if MARK in inner else inner + ours[2]
-    own = body[1] if attribute is None or attribute[0] in body[1] else f"{body[1]} {attribute[0]}"
-    whole = text[: body.start()] + f"<body{own}>{inner}</body>" + text[body.end() :]
-    end = head.end() - len("</head>")
-    return whole[:end] + added + "\n" + whole[end:]
+    text = read_host(host)
+    site, own = _Page(text), _Page(page)
+    if not site.is_written:
+        raise RequestError(f"{quoted(str(host))} has no tags of a page; name a whole HTML page")
+    added = "\n".join(item for item in own.ours if item not in text)
+    inner = page[own.body[1] : own.body[2]]
+    edits: list[tuple[int, str]] = []
+    if own.has_page and not site.has_page:
+        attribute = f" {own.has_page}"
+        if site.body[0] >= 0:
+            edits.append((site.body[0], attribute))
+        else:
+            edits.append((site.body[1], f"<body{attribute}>"))
+    if not site.has_sections:
+        edits.append((site.mark if site.mark is not None else site.body[2], inner))
+    # Of what goes to one place, what is put there last comes first.
+    edits.append((site.head[0 if first else 1], f"{added}\n"))
+    for place, words in sorted(edits, key=lambda edit: edit[0], reverse=True):
+        text = text[:place] + words + text[place:]
+    return text
 
 
-def _read(host: Path) -> str:
+def read_host(host: Path) -> str:
+    """The text of a page of the site.
+
+    Raises:
+        RequestError: If it cannot be read, is too large, or not UTF-8.
+    """
     try:
         data = host.read_bytes()
         if len(data) > _MOST_BYTES:

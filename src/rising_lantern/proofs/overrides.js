@@ -1,11 +1,19 @@
-// What captures position: fixed (CSS Transforms 1, 6; Filter Effects 1, 5; CSS Contain 2, 3), what
-// ends position: sticky (CSS Positioned Layout 3, 6.3), and whose rules declare what ours do.
-const [at, position, properties, own] = arguments;
-const item = [...document.querySelectorAll(at)].find((one) => one.checkVisibility()) ??
-  document.querySelector(at);
-if (!item) return [`nothing on the page matches ${at}`];
+// Why an element is not as planned: what captures position: fixed (CSS Transforms 1, 6; Filter
+// Effects 1, 5; CSS Contain 2, 3), what ends position: sticky (CSS Positioned Layout 3, 6.3), the
+// rules of the site that win over ours, and what the site has in it.
+const [at, position, properties, prefix, expected] = arguments;
 const name = (one) => one.id ? `#${one.id}`
   : one.tagName.toLowerCase() + [...one.classList].map((word) => `.${word}`).join("");
+const item = [...document.querySelectorAll(at)].find((one) => one.checkVisibility()) ??
+  document.querySelector(at);
+if (!item) {
+  const roots = [...document.querySelectorAll("*")].filter((one) => one.shadowRoot);
+  const last = at.split(" ").at(-1);
+  const held = roots.find((one) => { try { return one.shadowRoot.querySelector(last); } catch { return false; } });
+  return [held
+    ? `${last} is in the shadow root of ${name(held)}, which no style sheet or script of the page reaches into`
+    : `nothing on the page matches ${at}`];
+}
 const found = [];
 const capturing = ["transform", "translate", "scale", "rotate", "perspective", "filter", "backdropFilter"];
 for (let one = item.parentElement; one; one = one.parentElement) {
@@ -22,25 +30,71 @@ for (let one = item.parentElement; one; one = one.parentElement) {
       /hidden|auto|scroll/.test(style.overflowX + style.overflowY))
     found.push(`${name(one)} has overflow: ${style.overflow}, in which position: sticky never sticks`);
 }
-const rules = function* (list) {
+
+// The cascade: CSS Cascade 5, 6.1. Which rule's value an element has of a property.
+const split = (text) => {
+  const pieces = [""];
+  let depth = 0;
+  for (const sign of text) {
+    depth += "([".includes(sign) - ")]".includes(sign);
+    if (sign === "," && !depth) pieces.push("");
+    else pieces[pieces.length - 1] += sign;
+  }
+  return pieces;
+};
+const specificity = (selector) => {
+  const bare = selector.replace(/:where\([^)]*\)/g, "").replace(/"[^"]*"/g, "");
+  const ids = bare.match(/#[\w-]+/g)?.length ?? 0;
+  const classes = bare.match(/\.[\w-]+|\[[^\]]*\]|(?<!:):(?!is|not|has|:)[\w-]+/g)?.length ?? 0;
+  return ids * 1e6 + classes * 1e3 + (bare.match(/(^|[\s>+~(])[a-z][\w-]*/gi)?.length ?? 0);
+};
+const rules = [];
+const layers = [];
+const gather = (list, file, layer) => {
   for (const rule of list) {
-    if (rule.selectorText) yield rule;
-    else if (rule.cssRules) yield* rules(rule.cssRules);
+    if (rule.selectorText) {
+      const own = split(rule.selectorText).filter((one) => { try { return item.matches(one); } catch { return false; } });
+      if (own.length) rules.push({ rule, file, layer, weight: Math.max(...own.map(specificity)) });
+    } else if (rule instanceof CSSLayerBlockRule) {
+      if (!layers.includes(rule.name)) layers.push(rule.name);
+      gather(rule.cssRules, file, layers.indexOf(rule.name));
+    } else if (rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) {
+      gather(rule.cssRules, file, layer);
+    }
   }
 };
 for (const sheet of document.styleSheets) {
-  if (sheet.href && sheet.href.endsWith(`/${own}.css`)) continue;
-  let list;
-  try { list = sheet.cssRules; } catch { continue; }
-  for (const rule of rules(list)) {
-    let matches = false;
-    try { matches = item.matches(rule.selectorText); } catch { continue; }
-    if (!matches) continue;
-    for (const property of properties) {
-      const value = rule.style.getPropertyValue(property);
-      const weight = rule.style.getPropertyPriority(property) ? " !important" : "";
-      if (value) found.push(`${rule.selectorText} declares ${property}: ${value}${weight}`);
-    }
+  const file = sheet.href ? sheet.href.split("/").at(-1).split("?")[0] : "a <style> of the page";
+  try { gather(sheet.cssRules, file, Infinity); } catch { continue; }
+}
+const computed = getComputedStyle(item);
+for (const property of properties) {
+  if (expected[property] && computed.getPropertyValue(property) === expected[property]) continue;
+  const ranked = rules.map((one, order) => ({
+    ...one, order, value: one.rule.style.getPropertyValue(property),
+    insists: one.rule.style.getPropertyPriority(property) === "important",
+  })).filter(({ value }) => value);
+  ranked.sort((a, b) => b.insists - a.insists
+    || (a.insists ? a.layer - b.layer : b.layer - a.layer) || b.weight - a.weight || b.order - a.order);
+  const inline = item.style.getPropertyValue(property);
+  const insists = item.style.getPropertyPriority(property) === "important";
+  if (inline && (insists || !ranked[0]?.insists)) {
+    found.push(`style="${property}: ${inline}${insists ? " !important" : ""}" of ${name(item)} itself`);
+  } else if (ranked.length && ranked[0].file !== `${prefix}.css`) {
+    const [{ rule, file, value, insists: strong }] = ranked;
+    found.push(`${rule.selectorText} declares ${property}: ${value}${strong ? " !important" : ""} in ${file}`);
+  } else if (!ranked.length && property === "line-height") {
+    found.push(`${name(item)} has the site's line height, ${computed.lineHeight}`);
   }
+}
+for (const inner of item.querySelectorAll("br, a, svg, img")) {
+  if (inner.matches(`[data-${prefix}], [data-${prefix}] *`)) continue;
+  const style = getComputedStyle(inner);
+  const tag = inner.tagName.toLowerCase();
+  if (tag === "br") found.push(`${name(item)} has a <br> in it, which the plan does not know of`);
+  else if (tag === "a" && (parseFloat(style.paddingTop) || parseFloat(style.paddingLeft) || style.display !== "inline"))
+    found.push(`${name(inner)} in ${name(item)} is a link with padding ${style.padding} and display: ${style.display}`);
+  else if (tag === "svg") found.push(`${name(inner)} in ${name(item)} is an icon with a fill of its own: give it fill: currentColor`);
+  else if (tag === "img") found.push(`${name(inner)} in ${name(item)} is a picture, whose colours no style sheet changes`);
 }
 return [...new Set(found)];

@@ -59,6 +59,7 @@ const foreign = () => {
 return {
   ready: document.documentElement.getAttribute(places.ready),
   scroll: scroller ? scroller.scrollTop : window.scrollY,
+  height: (scroller ?? document.documentElement).scrollHeight,
   size: [window.innerWidth, window.innerHeight],
   look: shown ? shown.dataset.look : null,
   header: header ? box(header) : null,

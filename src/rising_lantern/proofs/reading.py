@@ -29,19 +29,22 @@ class Places:
     progress: str
 
 
-def places_of(view: PageSource, writer: SheetWriter) -> Places:
+def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> Places:
     """The selectors of all that is compared on a page.
 
     Args:
         view: The page at a viewport.
         writer: What wrote its style sheet.
+        into: Whether the page is one of a site.
     """
     naming, page = writer.naming, view.box.page
     sections = writer.section_writer(page, view)
     data: dict[str, Any] = {
         "ready": f"data-{naming.prefix}",
         "ours": naming.ours,
-        "into": False,
+        "prefix": naming.prefix,
+        "fonts": [url.rsplit("/", 1)[-1] for url in writer.faces.values()],
+        "into": into,
         "scroller": view.page.scroll_container.text if view.page.scroll_container else None,
         "sections": {item.box.name: sections.section(item) for item in view.sections},
         "texts": {
@@ -124,7 +127,12 @@ def start_watching(engine: Engine) -> None:
     engine.run(script("watch.js"))
 
 
-def what_was_seen(engine: Engine) -> State:
-    """The layout shift, the longest task in ms, foreign requests and hidden focus since then."""
-    seen: State = engine.run(script("watched.js"))
+def what_was_seen(engine: Engine, within: str = "header") -> State:
+    """The layout shift, the longest task in ms, foreign requests and hidden focus since then.
+
+    Args:
+        engine: The browser.
+        within: A selector of what has links and buttons that are to show their focus.
+    """
+    seen: State = engine.run(script("watched.js"), within)
     return seen

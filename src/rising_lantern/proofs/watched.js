@@ -1,8 +1,9 @@
+const [within] = arguments;
 const own = location.origin;
 const foreign = performance.getEntriesByType("resource").map((entry) => entry.name)
   .filter((name) => !name.startsWith(own) && !name.startsWith("data:"));
 const hidden = [];
-for (const item of document.querySelectorAll("header a, header button")) {
+for (const item of document.querySelectorAll(`:is(${within}) :is(a, button)`)) {
   if (!item.checkVisibility({ visibilityProperty: true }) || item.closest("[inert]")) continue;
   item.focus({ focusVisible: true, preventScroll: true });
   // A window that is not active has no visible focus.
