@@ -22,7 +22,7 @@ from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.exporting import export, sheet_writer
 from rising_lantern.exports.site import ScriptKind
-from rising_lantern.exports.sources import source_of
+from rising_lantern.exports.sources import has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.headers import Going
@@ -45,7 +45,13 @@ from rising_lantern.proofs.reading import (
 from rising_lantern.proofs.results import Pair, Proof, ViewProof
 from rising_lantern.proofs.serving import served
 from rising_lantern.proofs.sites import on_site
-from rising_lantern.proofs.spots import MOST_SPOT, spots_of, squares_in, squares_within
+from rising_lantern.proofs.spots import (
+    MOST_SPOT,
+    spots_of,
+    squares_in,
+    squares_inside,
+    squares_within,
+)
 from rising_lantern.view import View
 
 POSITIONS = 12
@@ -134,8 +140,13 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
             others.append(host.resolve().parent)
             for page in dict.fromkeys(page for page, _ in work):
                 exported = folder / f"{page}.html"
-                page_text = pasted(host, exported.read_text("utf-8"), first=weight == "important")
-                exported.write_text(page_text, "utf-8")
+                attached = any(
+                    has_selectors(source_of(view.box, plan.file.documents[view.viewport]))
+                    for view in plan.views(page)
+                )
+                text = exported.read_text("utf-8")
+                text = pasted(host, text, attached=attached, first=weight == "important")
+                exported.write_text(text, "utf-8")
             (folder / BEFORE).write_text(read_host(host), "utf-8")
         address = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
@@ -376,7 +387,7 @@ class ViewProver:
             moment = self.view.at(scroll, going)
             planned = [box for name, box in moment.sections.items() if not name.startswith(FILLER)]
             planned += [moment.header.box] if moment.header else []
-            ignored |= ~squares_within([_sides(box) for box in planned], squares)
+            ignored |= ~squares_inside([_sides(box) for box in planned], squares)
             ignored |= squares_within([_quad(box) for box in foreign], squares, _BESIDE_PX)
         if self.engine.rounds_letters:
             ignored |= self._lettered(scroll, going, squares)

@@ -32,6 +32,11 @@ class FlowLengths:
             return "100vh"
         return f"var({self.naming.variable('screen')}, 100vh)"
 
+    @property
+    def above(self) -> str:
+        """The same with the other sign, within ``calc()``."""
+        return "-100vh" if self.screen == "100vh" else f"-1 * {self.screen}"
+
     def room(self, look: int) -> str:
         """What the header takes up above the first section in one of its looks."""
         header = self.page.header
@@ -89,7 +94,7 @@ class FlowLengths:
             rooms[0] if len(rooms) == 1 else f"{name}({', '.join(rooms)})"
             for name in ("max", "min")
         )
-        low = f"max(0px - ({top} + {most}), -{self.screen})"
+        low = f"max(0px - ({top} + {most}), {self.above})"
         ends = f"max(0px - {least}, {whole} - {self.screen}) - {top}"
         return low, f"max(min({ends}, {self.height(section)}), {low})"
 

@@ -155,7 +155,7 @@ class MotionWriter:
         settle = f"var({self.naming.variable('settle')}, 0px)"
         places = {
             place: (f"calc({drift} * {r})", f"calc((1 - {speed}) * ({r} - {settle}))")
-            for place, r in (("from", f"-{self.flow.screen}"), ("to", self.naming.use("height")))
+            for place, r in (("from", self.flow.above), ("to", self.naming.use("height")))
         }
         move, shift = f"{self.naming.prefix}-move", f"{self.naming.prefix}-shift"
         if move in names:

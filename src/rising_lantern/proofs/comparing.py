@@ -20,6 +20,7 @@ BOX_PX, LAYER_PX = 0.5, 1.0
 FILLER = "(site "
 """How the names of sections begin that stand for what else a page of a site has."""
 
+_SAME_PLACE = 0.5  # of a part that the site lays out, as it stands in its planned place
 COLOR_LEVELS, ALPHA = 2.0, 0.004
 _SEEN_ALPHA = 0.02  # a colour that is fainter is not compared
 _HAIR_PX = 1.0  # of a text that arrives: with so little of it on the screen it may still wait
@@ -146,14 +147,28 @@ def _header(
             "header", "background colour", state["background"], moment.header.background
         )
     yield from place.color("header", "text colour", state["color"], moment.header.color)
+    parts = view.document.headers[header.name].parts
+    own = {name for name, part in parts.items() if part.selector}
     # Where texts are wider, what stands beside them is elsewhere as well.
     exact = texts or not any(part.words for part in header.parts.values())
     for name, part in moment.parts.items() if exact else ():
-        yield from place.box(f"part {name}", state["parts"].get(name), part)
+        found = state["parts"].get(name)
+        if name in own and found is not None and _overlap(found, part) > _SAME_PLACE:
+            continue  # the site lays it out, near to where it is planned
+        yield from place.box(f"part {name}", found, part)
     for name in moment.parts:
         style = moment.header.state.styles[name]
         if header.parts[name].words or style.tinted:
             yield from _inks(place, f"part {name}", state["inks"].get(name, ()), style.color)
+
+
+def _overlap(found: list[float], planned: Box) -> float:
+    """The share of the smaller of two boxes in which they overlap."""
+    left, top, width, height = found
+    across = min(left + width, planned.right) - max(left, planned.left)
+    down = min(top + height, planned.bottom) - max(top, planned.top)
+    least = min(width * height, planned.width * planned.height)
+    return max(across, 0.0) * max(down, 0.0) / least if least else 0.0
 
 
 Ink = list[str]

@@ -116,12 +116,14 @@ class _Page(HTMLParser):
             self.mark = self._at()
 
 
-def pasted(host: Path, page: str, *, first: bool = False) -> str:
+def pasted(host: Path, page: str, *, attached: bool = False, first: bool = False) -> str:
     """A page of the site with what an exported page has in it, as the notes say to paste it.
 
     Args:
         host: The HTML file of the site.
         page: The exported page.
+        attached: Whether the plan names elements of the site, so that our markup goes only where
+            it is asked for.
         first: Whether our style sheet goes before those of the site.
 
     Raises:
@@ -140,7 +142,7 @@ def pasted(host: Path, page: str, *, first: bool = False) -> str:
             edits.append((site.body[0], attribute))
         else:
             edits.append((site.body[1], f"<body{attribute}>"))
-    if not site.has_sections:
+    if not site.has_sections and (site.mark is not None or not attached):
         edits.append((site.mark if site.mark is not None else site.body[2], inner))
     # Of what goes to one place, what is put there last comes first.
     edits.append((site.head[0 if first else 1], f"{added}\n"))

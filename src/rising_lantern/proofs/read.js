@@ -49,6 +49,7 @@ const foreign = () => {
   for (const one of document.body.querySelectorAll("*")) {
     if (planned.has(one) || one.closest(places.ours) || !one.checkVisibility()) continue;
     // A ground within the header hides what is planned of it; elsewhere it is the site's content.
+    if (one.shadowRoot) seen.push(box(one));
     const hides = !one.closest(places.header || "_") && paints(one);
     if (hides || hasText(one) || one.matches(replaced)) seen.push(box(one));
   }

@@ -41,7 +41,7 @@ def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> P
     sections = writer.section_writer(page, view)
     data: dict[str, Any] = {
         "ready": f"data-{naming.prefix}",
-        "ours": naming.ours,
+        "ours": f"body {naming.ours}",
         "prefix": naming.prefix,
         "fonts": [url.rsplit("/", 1)[-1] for url in writer.faces.values()],
         "into": into,
@@ -67,10 +67,11 @@ def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> P
             "arrived": f"{root} {header.arrivals}[data-here]",
             "parts": {name: header.part(name) for name in view.header.box.parts},
         }
-    parts = [f"{root} {at}" for at in data["parts"].values()]
-    known = (data["sections"], data["texts"], data["layers"])
-    data["planned"] = [at for group in known for at in group.values()] + parts
-    data["planned"] += [data["header"]] if "header" in data else []
+    known = [data[group].values() for group in ("sections", "texts", "layers", "parts")]
+    known += [[data["header"]] if "header" in data else []]
+    # Also on a page that has no export yet.
+    planned = [at.removeprefix(f"{naming.page(page)} ") for group in known for at in group]
+    data["planned"] = planned
     return Places(data, naming.variable("progress"))
 
 

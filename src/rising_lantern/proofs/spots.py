@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from itertools import product
 
@@ -93,6 +94,18 @@ def squares_within(
     for left, top, width, height in boxes:
         rows = slice(_square(top - room), _square(top + height + room) + 1)
         result[rows, _square(left - room) : _square(left + width + room) + 1] = True
+    return result
+
+
+def squares_inside(
+    boxes: list[tuple[float, float, float, float]], shape: tuple[int, ...]
+) -> NDArray[np.bool_]:
+    """The squares that lie wholly in one of some boxes; see :func:`squares_within`."""
+    result = np.zeros(shape, dtype=np.bool_)
+    for left, top, width, height in boxes:
+        first, last = (math.ceil(max(place, 0.0) / SQUARE) for place in (top, left))
+        rows = slice(first, _square(top + height))
+        result[rows, last : _square(left + width)] = True
     return result
 
 
