@@ -120,13 +120,18 @@ def regatta(site: Path) -> Plan:
 
 
 @pytest.fixture(scope="session")
-def chromium() -> Iterator[Chromium]:
-    """A browser; without one its tests are skipped, or fail where one is demanded."""
+def needs_chromium() -> None:
+    """Without Chromium a test is skipped, or fails where it is demanded."""
     if not (CHROMIUM and CHROMEDRIVER):
         reason = "chromium and chromium-driver are not installed"
         if os.environ.get("RISING_LANTERN_BROWSER") == "required":
             pytest.fail(reason)
         pytest.skip(reason)
+
+
+@pytest.fixture(scope="session")
+def chromium(needs_chromium: None) -> Iterator[Chromium]:  # noqa: ARG001 - it comes first
+    """A browser."""
     browser = Chromium()
     yield browser
     browser.quit()

@@ -76,9 +76,9 @@ def overrides(
         style = header.looks[0].styles.get(found.what.removeprefix("part "))
         # Where letters are as large as planned, their size is not to blame.
         expected = {"font-size": f"{style.size:g}px"} if style else {}
-    where = at
+    where = [at]
     if measure == "colour" and kind in {"part", "text"} and " of " in found.found:
-        where = f"{at} {found.found.rpartition(' of ')[2]}, {at}"
+        where.insert(0, f"{at} {found.found.rpartition(' of ')[2]}")
     listed: list[str] = engine.run(
         script("overrides.js"), where, position, properties, prefix, expected
     )

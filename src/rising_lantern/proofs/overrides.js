@@ -1,14 +1,17 @@
 // Why an element is not as planned: what captures position: fixed (CSS Transforms 1, 6; Filter
 // Effects 1, 5; CSS Contain 2, 3), what ends position: sticky (CSS Positioned Layout 3, 6.3), the
 // rules of the site that win over ours, and what the site has in it.
-const [at, position, properties, prefix, expected] = arguments;
+const [ats, position, properties, prefix, expected] = arguments;
 const name = (one) => one.id ? `#${one.id}`
   : one.tagName.toLowerCase() + [...one.classList].map((word) => `.${word}`).join("");
-const item = [...document.querySelectorAll(at)].find((one) => one.checkVisibility()) ??
-  document.querySelector(at);
+// The element itself comes first, and last the one that is planned, which may hold it.
+const seen = (at) => [...document.querySelectorAll(at)].find((one) => one.checkVisibility());
+const at = ats.at(-1);
+const holder = seen(at) ?? document.querySelector(at);
+const item = ats.map(seen).find(Boolean) ?? holder;
 if (!item) {
   const roots = [...document.querySelectorAll("*")].filter((one) => one.shadowRoot);
-  const last = at.split(" ").at(-1);
+  const last = at.split(" ").at(-1).replace(/^:is\((.*)\)$/, "$1");
   const held = roots.find((one) => { try { return one.shadowRoot.querySelector(last); } catch { return false; } });
   return [held
     ? `${last} is in the shadow root of ${name(held)}, which no style sheet or script of the page reaches into`
@@ -16,7 +19,7 @@ if (!item) {
 }
 const found = [];
 const capturing = ["transform", "translate", "scale", "rotate", "perspective", "filter", "backdropFilter"];
-for (let one = item.parentElement; one; one = one.parentElement) {
+for (let one = holder.parentElement; one; one = one.parentElement) {
   const style = getComputedStyle(one);
   if (position === "fixed") {
     for (const property of capturing) {
@@ -87,14 +90,14 @@ for (const property of properties) {
     found.push(`${name(item)} has the site's line height, ${computed.lineHeight}`);
   }
 }
-for (const inner of item.querySelectorAll("br, a, svg, img")) {
-  if (inner.matches(`[data-${prefix}], [data-${prefix}] *`)) continue;
+for (const inner of holder.querySelectorAll("br, a, svg, img")) {
+  if (inner.closest(`body [data-${prefix}]`)) continue;
   const style = getComputedStyle(inner);
   const tag = inner.tagName.toLowerCase();
-  if (tag === "br") found.push(`${name(item)} has a <br> in it, which the plan does not know of`);
+  if (tag === "br") found.push(`${name(holder)} has a <br> in it, which the plan does not know of`);
   else if (tag === "a" && (parseFloat(style.paddingTop) || parseFloat(style.paddingLeft) || style.display !== "inline"))
-    found.push(`${name(inner)} in ${name(item)} is a link with padding ${style.padding} and display: ${style.display}`);
-  else if (tag === "svg") found.push(`${name(inner)} in ${name(item)} is an icon with a fill of its own: give it fill: currentColor`);
-  else if (tag === "img") found.push(`${name(inner)} in ${name(item)} is a picture, whose colours no style sheet changes`);
+    found.push(`${name(inner)} in ${name(holder)} is a link with padding ${style.padding} and display: ${style.display}`);
+  else if (tag === "svg") found.push(`${name(inner)} in ${name(holder)} is an icon with a fill of its own: give it fill: currentColor`);
+  else if (tag === "img") found.push(`${name(inner)} in ${name(holder)} is a picture, whose colours no style sheet changes`);
 }
 return [...new Set(found)];
