@@ -326,7 +326,7 @@ class ViewProver:
         state = read_state(self.engine, self.places)
         if not self._is_steady:
             # Where its header changes its height, the browser itself moves the reader.
-            came = min(came, self.view.max_scroll)
+            came = float(min(came, self.view.max_scroll))
             if state["look"] != self.view.at(came, going).look:
                 return
         elif came != asked:

@@ -65,4 +65,5 @@ def far(found: list[float], box: Box) -> float:
 
 def assert_agrees(state: State, view: View, scroll: float, going: Going = "down") -> None:
     """What the browser shows at a position is what the moment says."""
-    assert list(disagreements(state, view, float(scroll), going)) == []
+    found = list(disagreements(state, view, float(scroll), going))
+    assert not found, found

@@ -366,7 +366,8 @@ class HeaderWriter:
         forced = {"forced-color-adjust": "none"}
         within = ("@media (forced-colors: active)",)
         yield Rule(here, forced | {"background-color": "Canvas"}, within)
-        yield Rule(f"{here} img", forced | {"background-color": "CanvasText"}, within)
+        inked = {"background-color": "CanvasText", "mix-blend-mode": "normal"}
+        yield Rule(f"{here} img", forced | inked, within)
         for image, looks in images_of(self.header, name).items():
             mask = {"mask-image": self.masks(image)}
             yield Rule(f'{here} img[data-looks~="{looks[0]}"]', mask)

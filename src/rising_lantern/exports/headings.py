@@ -55,7 +55,7 @@ def _ranked(texts: Sequence[ContentSource]) -> Iterator[tuple[ContentSource, int
         if _size(text) > body * _LARGER and len(text.entry.text or "") <= _LONGEST
     }
     says = any(text.entry.level for text in texts)
-    if not larger and known and not says and len(known[0].entry.text or "") <= _LONGEST:
+    if not larger and known and not says and _begins_short(known[0]):
         larger = {known[0].key: _size(known[0])}
     sizes = sorted(set(larger.values()), reverse=True)
     for text in texts:
@@ -63,6 +63,11 @@ def _ranked(texts: Sequence[ContentSource]) -> Iterator[tuple[ContentSource, int
             yield text, 0
         elif text.key in larger:
             yield text, sizes.index(larger[text.key]) + (1 if says else 0)
+
+
+def _begins_short(text: ContentSource) -> bool:
+    """Whether a text, or its first line, is short enough for a heading."""
+    return len((text.entry.text or "").split("\n")[0]) <= _LONGEST
 
 
 def _size(text: ContentSource) -> float:

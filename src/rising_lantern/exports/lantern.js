@@ -49,7 +49,9 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const beside = (length) => (Math.abs(length) < 1 ? 0 : length);
     const top = first - edge() + scrolled();
     const above = beside(top - taken);
-    const below = beside((scroller ?? document.documentElement).scrollHeight - top - total);
+    // What lies behind the sections is as high as the page has been found to be: it does not count.
+    const whole = root.querySelector(`[data-${PREFIX}="ground"]`);
+    const below = whole ? 0 : beside((scroller ?? document.documentElement).scrollHeight - top - total);
     const rangeIn = (taken) => Math.max(0, Math.floor(above + taken + total + below + 0.5) - screen());
     const range = (look) => rangeIn(room(look));
     const place = (threshold, look = looks[0]) => {

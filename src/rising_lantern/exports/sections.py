@@ -201,7 +201,14 @@ class SectionWriter:
         yield from self._running(section, layer, here)
         if entry.video:
             video = f"{here} > {self.naming.kind('video')}"
-            yield Rule(video, placed_video(entry.size, entry.position, layer.box.natural or (0, 0)))
+            declared = placed_video(entry.size, entry.position, layer.box.natural or (0, 0))
+            if border and not layer.box.moves and entry.size.fit and entry.origin == "border-box":
+                # It stands in the layer's padding box, within the border that makes room.
+                width = border.width.css()
+                side = f"calc(100% + 2 * {width})"
+                wider = {"inset": f"calc(0px - {width})", "width": side, "height": side}
+                declared = {**declared, **wider}
+            yield Rule(video, declared)
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
