@@ -129,7 +129,8 @@ def export(  # noqa: PLR0913 - what to export, and how
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if pictures else {}
-    notes = NotesWriter(site, first, list(support_of(code_in(files))), weights)
+    fonts = [name for name in files if name.endswith(".woff2")]
+    notes = NotesWriter(site, first, list(support_of(code_in(files))), weights, fonts)
     settings = list(work.settings())
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()

@@ -107,6 +107,8 @@ def _header(view: PageSource, writer: HeaderWriter) -> dict[str, Any]:
         data["hold"] = True
     if entry.starts_under or box.home is not None:
         data["over"] = True
+    if entry.container:
+        data["container"] = entry.container.css("vh")
     if entry.under:
         data["steps"] = list(_steps(view, writer))
     return data

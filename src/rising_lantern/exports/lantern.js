@@ -50,9 +50,11 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const top = first - edge() + scrolled();
     const above = beside(top - taken);
     // What lies behind the sections is as high as the page has been found to be: it does not count.
-    const whole = root.querySelector(`[data-${PREFIX}="ground"]`);
+    const least = plan.header?.container ? px(plan.header.container) : 0;
+    const whole = least || root.querySelector(`[data-${PREFIX}="ground"]`);
     const below = whole ? 0 : beside((scroller ?? document.documentElement).scrollHeight - top - total);
-    const rangeIn = (taken) => Math.max(0, Math.floor(above + taken + total + below + 0.5) - screen());
+    const rangeIn = (taken) =>
+      Math.max(0, Math.floor(Math.max(above + taken + total + below, least) + 0.5) - screen());
     const range = (look) => rangeIn(room(look));
     const place = (threshold, look = looks[0]) => {
       const [, side, name, rest] = /^(?:(past|reach) (\S+))?(.*)$/.exec(threshold);

@@ -40,12 +40,14 @@ class NotesWriter:
         first_looks: The looks of headers without a script.
         support: The features that are used, with the browsers that have them.
         weights: What the pictures of each page weigh on each viewport, where they were prepared.
+        fonts: The addresses of the fonts of the texts.
     """
 
     site: Site
     first_looks: Sequence[FirstLook]
     support: Sequence[Support]
     weights: Mapping[tuple[str, str], Weighed] = field(default_factory=dict)
+    fonts: Sequence[str] = ()
 
     def text(self) -> str:
         """The notes as Markdown."""
@@ -89,6 +91,7 @@ class NotesWriter:
             "",
             "   ```html",
             f'   <link rel="stylesheet" href="{prefix}.css">',
+            *(f"   {line}" for line in self._preloads()),
             *(f'   <script{kind} src="{name}"></script>' for name in self.site.scripts),
             "   ```",
             "",
@@ -116,9 +119,47 @@ class NotesWriter:
             "beat it. If the site styles the same elements, export with `--weight specific`",
             "specific": "selectors that are more specific than most; if the site still beats "
             "them, export with `--weight important`",
-            "important": "values that are `!important`, but for those that are animated",
+            "important": f"a cascade layer, `@layer {prefix}`, whose values are all `!important`. "
+            "Its style sheet has to come before those of the site: of such values, those of the "
+            "first layer win, and those of layers win over those outside of them. What still "
+            'beats them is `style="… !important"` on an element, a layer with such values that is '
+            "declared earlier, and such values inside of a shadow root. What moves is computed "
+            "from custom properties that are animated, so that nothing freezes",
         }[self.site.weight]
-        return [*lines, "", f"The style sheet holds its own by {weight}."]
+        return [*lines, "", f"The style sheet holds its own by {weight}.", *self._in_site()]
+
+    def _preloads(self) -> list[str]:
+        """The fonts of our own texts, without which letters change their widths on the page."""
+        fonts = dict.fromkeys(self.fonts)
+        return [
+            f'<link rel="preload" href="{font}" as="font" type="font/woff2" crossorigin>'
+            for font in fonts
+        ]
+
+    def _in_site(self) -> list[str]:
+        """What else there is to know for pages of a site."""
+        prefix = self.site.options.prefix
+        lines = [
+            "",
+            (
+                "`rising-lantern prove PLAN --into HOST.html` pastes our markup where the comment "
+                "`<!-- lantern -->` stands in a page of the site, holds the page before "
+                "and after against each other, and names what is against the plan."
+            ),
+        ]
+        scrollers = {
+            source.page.scroll_container.text
+            for views in self.site.views.values()
+            for source in views.values()
+            if source.page.scroll_container
+        }
+        for text in sorted(scrollers):
+            words = (
+                f"The page scrolls in `{text}` and not in the window: the script listens to it, "
+                f"and sets `--{prefix}-screen` to its height."
+            )
+            lines += ["", words]
+        return lines
 
     def _screens(self) -> list[str]:
         lines = ["## Screens", "", "| viewport | planned at | applies to |", "| --- | --- | --- |"]

@@ -38,9 +38,12 @@ class Flow:
     def ends(self, look: int) -> int:
         """The largest scroll position in one of the header's looks.
 
-        Documents are whole px high, rounded half up.
+        Documents are whole px high, rounded half up, and no lower than the container in which a
+        header sticks.
         """
-        return max(0, whole_px(self.room(look) + self.sections_height) - self.screen.height)
+        container = self.header.container if self.header else None
+        height = max(self.room(look) + self.sections_height, container or 0.0)
+        return max(0, whole_px(height) - self.screen.height)
 
     def reachable(self, box: Box) -> tuple[float, float]:
         """How far a section's upper edge can be above the screen's while the section is on it.

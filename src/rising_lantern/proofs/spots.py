@@ -16,7 +16,7 @@ SQUARE = 8
 
 _NEIGHBORS = (-1, 0, 1)  # px by which an edge may stand elsewhere
 
-MOST_SPOT = 32.0
+MOST_SPOT = 40.0
 """Of 255: how far two neighbouring squares may be apart."""
 
 Floats = NDArray[np.float32]
