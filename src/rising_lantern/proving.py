@@ -21,6 +21,7 @@ from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.exporting import export, sheet_writer
+from rising_lantern.exports.placing import FILLER, on_site
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.sources import has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
@@ -29,7 +30,7 @@ from rising_lantern.layout.headers import Going
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.proofs.causes import known_causes, overrides, surroundings
-from rising_lantern.proofs.comparing import FILLER, Disagreement, content_box, disagreements
+from rising_lantern.proofs.comparing import Disagreement, content_box, disagreements
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
 from rising_lantern.proofs.hosts import pasted, read_host
 from rising_lantern.proofs.neighbours import Neighbours, neighbours_on, told
@@ -44,7 +45,6 @@ from rising_lantern.proofs.reading import (
 )
 from rising_lantern.proofs.results import Pair, Proof, ViewProof
 from rising_lantern.proofs.serving import served
-from rising_lantern.proofs.sites import on_site
 from rising_lantern.proofs.spots import (
     MOST_SPOT,
     spots_of,
@@ -295,7 +295,8 @@ class ViewProver:
             self._add(item)
             self.causes += causes
         view = self.view
-        plan = on_site(view.plan, view.page, view.viewport, state, view.box.flow.room(0))
+        names, room = (view.page, view.viewport), view.box.flow.room(0)
+        plan = on_site(view.plan, names, state["sections"], state["height"], room)
         self.view = Plan(plan).view(view.page, view.viewport)
 
     def _positions(self) -> np.ndarray:

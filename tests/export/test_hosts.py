@@ -169,6 +169,7 @@ OURS = (
     [
         ("<html><head><title>x</title></head><body><p>hi</p></body></html>", "<p>hi</p>"),
         ("<!doctype html>\n<title>Quay</title>\n<p>Hello", "<p>Hello"),
+        ("<title>a</title>Hello<script>1</script><p>x", "Hello"),
         ("<p>Hello <b>you</b>", "<p>Hello <b>you</b>"),
         (f"<title>a</title><header>x</header><div>{MARK}</div>", "<header>x</header><div>"),
         ("<head><script>let a = '</head><body>'</script></head><body\n id='>'><p>x</body>", "<p>x"),

@@ -120,7 +120,8 @@ def test_rows_that_cannot_be_are_faults(
 def test_a_row_s_height_is_one_number_of_the_style_sheet(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header=_ROWS + _LOOKS.format("cut"), sections=_SECTIONS))
     css = rl.export(plan).text("lantern.css")
-    assert css.count("36px") == 1
+    # Sections are not in the header, whose numbers they cannot read: targets of links repeat them.
+    assert sum("36px" in line for line in css.splitlines() if "scroll-margin" not in line) == 1
     assert "--lantern-shut-height: var(--lantern-shut-row-lower-height);" in css
     settings = rl.settings_table(plan)
     said = settings[(settings["state"] == "shut") & (settings["setting"] == "shown")]

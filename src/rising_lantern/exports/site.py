@@ -301,7 +301,7 @@ def _set(views: PageSources) -> Iterator[tuple[str, int, Path, str]]:
             continue
         for name, part in view.header.entry.parts.items():
             face = view.header.box.parts[name].face
-            if face:
+            if face and (part.selector is None or "font" in part.model_fields_set):
                 yield part.font, part.weight, face.path, "".join(part.text or ())
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color, parse_color
+from rising_lantern.exports.placing import FILLER
 from rising_lantern.layout.headers import Going
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.screen import Screen
@@ -17,9 +18,6 @@ from rising_lantern.view import View
 
 BOX_PX, LAYER_PX = 0.5, 1.0
 """How far a rectangle, and that of a moving layer, may be from the prediction."""
-FILLER = "(site "
-"""How the names of sections begin that stand for what else a page of a site has."""
-
 _SAME_PLACE = 0.5  # of a part that the site lays out, as it stands in its planned place
 COLOR_LEVELS, ALPHA = 2.0, 0.004
 _SEEN_ALPHA = 0.02  # a colour that is fainter is not compared

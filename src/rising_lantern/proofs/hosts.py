@@ -18,6 +18,7 @@ MARK = "<!-- lantern -->"
 
 # What may stand in a head: HTML, 4.2. Anything else ends it, whether or not its tags are written.
 _OF_HEAD = frozenset({"base", "link", "meta", "noscript", "script", "style", "template", "title"})
+_HOLDING = frozenset({"noscript", "script", "style", "template", "title"})
 
 
 @dataclass
@@ -49,7 +50,7 @@ class _Page(HTMLParser):
         for line in self.text.split("\n"):
             starts.append(starts[-1] + len(line) + 1)
         self._starts = starts
-        self._depth = 0  # of elements of the head whose content is text
+        self._depth = 0  # of elements of the head that hold something
         self._script: int | None = None
         self.feed(self.text)
         self.close()
@@ -74,18 +75,17 @@ class _Page(HTMLParser):
         at, source = self._at(), self.get_starttag_text() or ""
         known = dict(attrs)
         self.has_sections |= "data-section" in known
+        self.is_written = True
+        self._depth += tag in _HOLDING
         if tag in {"html", "head"}:
-            self.is_written = True
             self.head[0] = at + len(source)
         elif tag == "body":
-            self.is_written = True
             self.body[0], self.body[1] = at + len(source) - 1, at + len(source)
             pages = (name for name in known if re.fullmatch(r"data-[a-z0-9-]+-page", name))
             self.has_page = next((f'{name}="{known[name]}"' for name in pages), "")
             if self.head[1] < 0:
                 self.head[1] = at
         elif tag not in _OF_HEAD and self.head[1] < 0:
-            self.is_written = True
             self.head[1] = at
         if self.head[1] < 0 or tag == "script":
             self._gather(tag, known, at, source)
@@ -99,6 +99,7 @@ class _Page(HTMLParser):
 
     def handle_endtag(self, tag: str) -> None:
         at = self._at()
+        self._depth -= tag in _HOLDING
         if tag == "head" and self.head[1] < 0:
             self.head[1] = at
         elif tag == "body" or (tag == "html" and self.body[2] < 0):
@@ -108,7 +109,7 @@ class _Page(HTMLParser):
             self._script = None
 
     def handle_data(self, data: str) -> None:
-        if data.strip() and self.head[1] < 0 and self.cdata_elem is None and not self.lasttag:
+        if data.strip() and self.head[1] < 0 and self._depth <= 0:
             self.head[1] = self._at()
 
     def handle_comment(self, data: str) -> None:
