@@ -138,16 +138,16 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
         if into is not None:
             host = Path(into)
             others.append(host.resolve().parent)
+            site = read_host(host)
             for page in dict.fromkeys(page for page, _ in work):
                 exported = folder / f"{page}.html"
                 attached = any(
                     has_selectors(source_of(view.box, plan.file.documents[view.viewport]))
                     for view in plan.views(page)
                 )
-                text = exported.read_text("utf-8")
-                text = pasted(host, text, attached=attached, first=weight == "important")
-                exported.write_text(text, "utf-8")
-            (folder / BEFORE).write_text(read_host(host), "utf-8")
+                whole, first = exported.read_text("utf-8"), weight == "important"
+                exported.write_text(pasted(site, whole, attached=attached, first=first), "utf-8")
+            (folder / BEFORE).write_text(site, "utf-8")
         address = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
         count = len(work) * len(chosen)

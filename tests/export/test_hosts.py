@@ -176,11 +176,8 @@ OURS = (
         ("<HTML><HEAD></HEAD><BODY CLASS=a><!-- </body> --><p>x</BODY></HTML>", "--><p>x"),
     ],
 )
-def test_an_export_is_pasted_wherever_a_page_leaves_tags_out(
-    tmp_path: Path, host: str, before: str
-) -> None:
-    (tmp_path / "host.html").write_text(host, "utf-8")
-    text = pasted(tmp_path / "host.html", OURS)
+def test_an_export_is_pasted_wherever_a_page_leaves_tags_out(host: str, before: str) -> None:
+    text = pasted(host, OURS)
     order = [
         text.index('<link rel="stylesheet"'),
         text.index('<link rel="preload"'),

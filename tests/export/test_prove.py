@@ -17,7 +17,7 @@ from rising_lantern.api import Plan
 from rising_lantern.cli import commands
 from rising_lantern.errors import RequestError
 from rising_lantern.proofs import engines
-from rising_lantern.proofs.hosts import pasted
+from rising_lantern.proofs.hosts import pasted, read_host
 from rising_lantern.proofs.serving import served
 from thorough import some
 
@@ -250,10 +250,9 @@ def test_a_host_that_is_no_page_is_refused(tmp_path: Path) -> None:
     host = tmp_path / "host.html"
     host.write_bytes(b"\xff\xfe nothing")
     with pytest.raises(RequestError, match="is not UTF-8"):
-        pasted(host, "")
-    host.write_text("Hello, who is there?", "utf-8")
-    with pytest.raises(RequestError, match="no tags of a page"):
-        pasted(host, "<body></body>")
+        read_host(host)
+    with pytest.raises(RequestError, match="has no tags"):
+        pasted("Hello, who is there?", "<body></body>")
 
 
 AXE = Path(sys.prefix) / "node_modules" / "axe-core" / "axe.min.js"

@@ -79,8 +79,9 @@ def overrides(
     where = [at]
     if measure == "colour" and kind in {"part", "text"} and " of " in found.found:
         where.insert(0, f"{at} {found.found.rpartition(' of ')[2]}")
+    within = "" if kind not in {"part", "text"} else "colour" if measure == "colour" else "box"
     listed: list[str] = engine.run(
-        script("overrides.js"), where, position, properties, prefix, expected
+        script("overrides.js"), where, position, properties, prefix, expected, within
     )
     return listed[:_MOST]
 

@@ -117,23 +117,22 @@ class _Page(HTMLParser):
             self.mark = self._at()
 
 
-def pasted(host: Path, page: str, *, attached: bool = False, first: bool = False) -> str:
+def pasted(text: str, page: str, *, attached: bool = False, first: bool = False) -> str:
     """A page of the site with what an exported page has in it, as the notes say to paste it.
 
     Args:
-        host: The HTML file of the site.
+        text: The page of the site.
         page: The exported page.
         attached: Whether the plan names elements of the site, so that our markup goes only where
             it is asked for.
         first: Whether our style sheet goes before those of the site.
 
     Raises:
-        RequestError: If the file is too large, not UTF-8, or no HTML page.
+        RequestError: If it is no HTML page.
     """
-    text = read_host(host)
     site, own = _Page(text), _Page(page)
     if not site.is_written:
-        raise RequestError(f"{quoted(str(host))} has no tags of a page; name a whole HTML page")
+        raise RequestError("the page of the site has no tags; name a whole HTML page")
     added = "\n".join(item for item in own.ours if item not in text)
     inner = page[own.body[1] : own.body[2]]
     edits: list[tuple[int, str]] = []

@@ -1,7 +1,7 @@
 // Why an element is not as planned: what captures position: fixed (CSS Transforms 1, 6; Filter
 // Effects 1, 5; CSS Contain 2, 3), what ends position: sticky (CSS Positioned Layout 3, 6.3), the
 // rules of the site that win over ours, and what the site has in it.
-const [ats, position, properties, prefix, expected] = arguments;
+const [ats, position, properties, prefix, expected, within] = arguments;
 const name = (one) => one.id ? `#${one.id}`
   : one.tagName.toLowerCase() + [...one.classList].map((word) => `.${word}`).join("");
 // The element itself comes first, and last the one that is planned, which may hold it.
@@ -90,13 +90,13 @@ for (const property of properties) {
     found.push(`${name(item)} has the site's line height, ${computed.lineHeight}`);
   }
 }
-for (const inner of holder.querySelectorAll("br, a, svg, img")) {
+// What is in a part or a text: of a box that differs, what makes it larger; of a colour, icons.
+for (const inner of holder.querySelectorAll({ box: "br, a", colour: "svg, img" }[within] ?? "_")) {
   if (inner.closest(`body [data-${prefix}]`)) continue;
-  const style = getComputedStyle(inner);
   const tag = inner.tagName.toLowerCase();
+  const { padding } = getComputedStyle(inner);
   if (tag === "br") found.push(`${name(holder)} has a <br> in it, which the plan does not know of`);
-  else if (tag === "a" && (parseFloat(style.paddingTop) || parseFloat(style.paddingLeft) || style.display !== "inline"))
-    found.push(`${name(inner)} in ${name(holder)} is a link with padding ${style.padding} and display: ${style.display}`);
+  else if (tag === "a" && /[1-9]/.test(padding)) found.push(`${name(inner)} in ${name(holder)} is a link with padding ${padding}`);
   else if (tag === "svg") found.push(`${name(inner)} in ${name(holder)} is an icon with a fill of its own: give it fill: currentColor`);
   else if (tag === "img") found.push(`${name(inner)} in ${name(holder)} is a picture, whose colours no style sheet changes`);
 }
