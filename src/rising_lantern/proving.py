@@ -384,8 +384,14 @@ class ViewProver:
         the site has in front of it.
         """
         ignored = np.zeros(squares, dtype=np.bool_)
+        moment = self.view.at(scroll, going)
+        sections = {section.name: section for section in self.view.box.all_sections}
+        for layer in moment.layers:
+            picture = sections[layer.section].layers[layer.index].picture
+            if picture and picture.frames > 1 and picture.clip is None:
+                # An animation shows any of its pictures, and no script can stop it.
+                ignored |= squares_within([_sides(layer.box)], squares)
         if self.into:
-            moment = self.view.at(scroll, going)
             planned = [box for name, box in moment.sections.items() if not name.startswith(FILLER)]
             planned += [moment.header.box] if moment.header else []
             ignored |= ~squares_inside([_sides(box) for box in planned], squares)
