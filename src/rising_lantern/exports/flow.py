@@ -34,7 +34,7 @@ class FlowLengths:
 
     @property
     def above(self) -> str:
-        """The same with the other sign, within ``calc()``."""
+        """That height as a negative length, within ``calc()``."""
         return "-100vh" if self.screen == "100vh" else f"-1 * {self.screen}"
 
     def room(self, look: int) -> str:

@@ -99,7 +99,7 @@ def share_name(naming: Naming) -> str:
 
 
 def registered_share(naming: Naming) -> Statement:
-    """The same, registered as a number, so that browsers interpolate it.
+    """Register the number that animates slides, so that browsers interpolate it.
 
     Source: https://www.w3.org/TR/css-properties-values-api-1/#at-property-rule
     """

@@ -79,7 +79,7 @@ class Animated:
                 continue
             first = next(iter(item.frames.values()))
             for name in first:
-                if name in _TIMING or name.startswith("--"):
+                if name == _TIMING or name.startswith("--"):
                     continue
                 course = [frame.get(name, "") for frame in item.frames.values()]
                 value = _along(course, name, naming)

@@ -17,7 +17,7 @@ Place = tuple[str, str]
 
 _BOX_PX = 0.5
 _MEASURES = ("color", "background colour", "font")
-_MOST = 12  # changes that are told
+_MOST = 12  # changes that are reported
 
 
 def neighbours_on(engine: Engine, places: Places) -> Neighbours:
