@@ -212,6 +212,48 @@ def test_tinted_icons_are_text_on_the_ground_of_the_page_in_forced_colors(
     assert (luminance.max() + 0.05) / (luminance.min() + 0.05) > 7
 
 
+SPACED = (
+    "const style = document.createElement('style'); style.textContent = '* { line-height: 1.5 "
+    "!important; letter-spacing: .12em !important; word-spacing: .16em !important }';"
+    "document.head.append(style);"
+)
+BOXES = (
+    "return [...document.querySelectorAll('[data-lantern=text]')].filter((item) => "
+    "item.checkVisibility()).map((item) => { const box = item.getBoundingClientRect(), room = "
+    "item.closest('section').getBoundingClientRect(); return [item.textContent, box.left, box.top, "
+    "box.right, box.bottom, room.top, room.bottom] })"
+)
+
+
+@pytest.fixture(scope="module")
+def sample(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    return export_of(regatta, tmp_path_factory.mktemp("sample"))
+
+
+@pytest.mark.parametrize(
+    ("page", "screen"),
+    some(itertools.product(["home", "lanterns", "visit"], ["laptop", "tablet", "phone"]), 5),
+)
+def test_texts_of_the_sample_stay_apart_for_readers_who_space_letters_further(
+    chromium: Chromium, sample: Path, regatta: Plan, page: str, screen: str
+) -> None:
+    """WCAG 2.2, 1.4.12."""
+    size = regatta.view(page, screen).box.screen
+    with served(sample) as url:
+        chromium.open(f"{url}/{page}.html", size.width, size.height)
+        chromium.run(SPACED)
+        texts = chromium.run(BOXES)
+    assert len(texts) >= 5
+    for text, left, top, right, bottom, above, below in texts:
+        assert left > -0.5
+        assert right < size.width + 0.5, text
+        assert above - 0.5 < top < bottom < below + 0.5, text
+    for one, other in itertools.combinations(texts, 2):
+        across = min(one[3], other[3]) - max(one[1], other[1])
+        down = min(one[4], other[4]) - max(one[2], other[2])
+        assert min(across, down) < 1, (one[0], other[0])
+
+
 def test_texts_of_one_line_break_for_readers_who_space_letters_further(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path
 ) -> None:
@@ -221,14 +263,9 @@ def test_texts_of_one_line_break_for_readers_who_space_letters_further(
         "size: one-line}, {text: below}, {text: Four hundred boats, size: one-line 90px, align: end}]}, "
         "b: {height: 900px, content: [{text: a lantern for all of us, size: one-line, at: 100% 50%}]}"
     )
-    spaced = (
-        "const style = document.createElement('style'); style.textContent = '* { line-height: 1.5 "
-        "!important; letter-spacing: .12em !important; word-spacing: .16em !important }';"
-        "document.head.append(style);"
-    )
     with served(export_of(make_plan(plan_text(sections=sections)), tmp_path)) as url:
         chromium.open(f"{url}/page.html", 1000, 600)
-        chromium.run(spaced)
+        chromium.run(SPACED)
         boxes = chromium.run(
             "return [...document.querySelectorAll('[data-lantern=text]')].map((item) => {"
             "const range = document.createRange(); range.selectNodeContents(item);"

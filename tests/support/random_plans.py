@@ -51,6 +51,7 @@ class PlanMaker:
         self.rng = Random(seed)  # noqa: S311 - not for secrets
         self.later = Random(seed + 1_000_003)  # noqa: S311 - as above
         self.latest = Random(seed + 2_000_003)  # noqa: S311 - as above
+        self.linking = Random(seed + 3_000_017)  # noqa: S311 - as above
         self.names = _NAMES[: self.rng.randint(2, 4)]
 
     def plan(self) -> Entry:
@@ -75,7 +76,27 @@ class PlanMaker:
         self.rng = self.latest
         if self.flowing:
             self._add_latest(result, sections)
+        self.rng = self.linking
+        self._add_links(result, sections)
         return result
+
+    def _add_links(self, result: Entry, sections: Entry) -> None:
+        """Headings, links of parts and to sections, and texts that arrive when they are seen."""
+        result["pages"]["page"] |= self._some(description=(0.3, "Four hundred boats at Saltmere"))
+        parts = result.get("headers", {}).get("main", {}).get("parts", {})
+        leads = self._one(["/visit", "#second", "mailto:lock@saltmere.example", "tel:015550100"])
+        if "menu" in parts and self._often(0.4):
+            parts["menu"]["links"] = {"Visit": leads}
+        for section in sections.values():
+            for item in section["content"]:
+                if "text" not in item or "button" in item:
+                    continue
+                item |= self._some(level=(0.2, self._one([0, 2, 3])))
+                word = item["text"].split()[0]
+                if "links" not in item and word != "for" and self._often(0.15):
+                    item["links"] = {word: self._one(["#second", "/visit"])}
+                if "at" in item and self._often(0.15):
+                    item["enter"] = {"y": "30px", "opacity": 0, "time": "300ms"}
 
     def _add_latest(self, result: Entry, sections: Entry) -> None:
         """What came last to the format: directions, tokens, buttons, focus, slides and videos."""

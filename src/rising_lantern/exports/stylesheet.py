@@ -449,9 +449,10 @@ def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:
     layered = weight in {"layer", "important"}
     if layered:
         lines += ["", f"@layer {naming.prefix} {{"]
-    every = [statement for block in listed for statement in block.statements]
-    animated = Animated.of(every, naming)
+    animated = Animated(naming, {}, frozenset())
     if weight == "important":
+        every = [statement for block in listed for statement in block.statements]
+        animated = Animated.of(every, naming)
         listed.insert(0, Block("What is animated", list(animated.registered())))
     for block in listed:
         inner = list(text_of(weighed(block.statements, naming, weight, animated)))
