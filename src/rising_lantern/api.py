@@ -79,7 +79,8 @@ class Plan:
 
         Args:
             values: Texts, written as in the file, or numbers, by the path of what they replace:
-                ``{"headers.main.looks.solid.from": "180px"}``. Indices of lists count from 0.
+                ``{"headers.main.looks.solid.from": "180px"}``. Indices of lists count from 0;
+                ``new`` is a new entry in front of the others.
 
         Raises:
             PlanError: If a path does not exist, or the plan would have faults.

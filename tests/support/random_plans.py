@@ -91,7 +91,7 @@ class PlanMaker:
             for item in section["content"]:
                 if "text" not in item or "button" in item:
                     continue
-                item |= self._some(level=(0.2, self._one([0, 2, 3])))
+                item.update(self._some(level=(0.2, self._one([0, 2, 3]))))
                 word = item["text"].split()[0]
                 if "links" not in item and word != "for" and self._often(0.15):
                     item["links"] = {word: self._one(["#second", "/visit"])}

@@ -11,17 +11,19 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from PIL import Image
 
 import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.lengths import Basis
-from rising_lantern.css.oklab import distance, oklab
+from rising_lantern.css.oklab import distance, hue_between, oklab
 from rising_lantern.plan.models.thresholds import parse_threshold
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.nearest import luminance_of, nearest
+from rising_lantern.tuning.trials import identity
 from thorough import examples, some
 
 
@@ -48,9 +50,30 @@ def test_oklab_is_that_of_the_standard(color: str, lab: tuple[float, float, floa
     assert parse_color(f"oklab({light} {a} {b})").hex() == "#4a7c9bff"
 
 
+def is_shade(color: Color, of: Color) -> bool:
+    """Whether a colour has the hue of another, to 3 degrees, or is as neutral."""
+    lab, own = oklab(color), oklab(of)
+    if np.hypot(*own[1:]) < 0.02:
+        return len(set(color.bytes[:3])) == 1
+    return bool(hue_between(lab, own) < 3)
+
+
+@given(st.integers(0, 0xFFFFFF), st.floats(0, 1), st.booleans())
+def test_a_shade_keeps_its_hue(value: int, share: float, lighter: bool) -> None:
+    """A colour without one stays neutral: white does not become mauve."""
+    color = parse_color(f"#{value:06x}")
+    own = luminance_of(color)
+    wanted = own * (1 - share) + share if lighter else own * share
+    lab, found = oklab(color), nearest(color, wanted, lighter=lighter)
+    if np.hypot(*lab[1:]) < 0.02:
+        assert len(set(found.bytes[:3])) == 1
+    elif found.bytes[:3] not in {(0, 0, 0), (255, 255, 255)}:
+        assert hue_between(oklab(found), lab) < 10
+
+
 @settings(max_examples=examples(12))
 @given(st.integers(0, 0xFFFFFF), st.floats(0, 1))
-def test_no_other_colour_of_that_luminance_is_nearer(value: int, share: float) -> None:
+def test_no_other_shade_of_that_luminance_is_nearer(value: int, share: float) -> None:
     """Against a search through a thousand colours around the one that is found."""
     color = parse_color(f"#{value:06x}")
     wanted = luminance_of(color) * (1 - share) + share
@@ -60,8 +83,8 @@ def test_no_other_colour_of_that_luminance_is_nearer(value: int, share: float) -
     for change in rng.integers(-12, 13, (1000, 3)):
         red, green, blue = np.clip(np.array(found.bytes[:3]) + change, 0, 255) / 255
         other = Color(red, green, blue)
-        if luminance_of(other) >= wanted:
-            assert distance(color, other) > distance(color, found) - 0.004
+        if luminance_of(other) >= wanted and is_shade(other, color):
+            assert distance(color, other) > distance(color, found) - 0.006
 
 
 @given(st.integers(-900, 900), st.integers(-900, 900).filter(bool))
@@ -287,6 +310,107 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
     assert plan.read_text("utf-8") == after
 
 
+def test_two_slides_with_one_finding_are_one_finding(make_plan: MakePlan, folder: Path) -> None:
+    for name, color in (("pale.png", "#eee"), ("paler.png", "#fff"), ("dark.png", "#111")):
+        Image.new("RGB", (60, 40), color).save(folder / name)
+    header = f"position: fixed, height: 60px, color: white, {_MENU}"
+    sections = (
+        "a: {height: 900px, layers: [{slides: [pale.png, paler.png, dark.png], every: 5s}], "
+        "content: [{text: The river, color: white, at: 50% 60%}]}, b: {height: 900px, background: black}"
+    )
+    plan = make_plan(plan_text(header=header, sections=sections))
+    found = [item for item in rl.check(plan) if item.level == "error"]
+    assert len(found) == len(identities(found)) >= 2
+    assert all("while paler.png shows" in item.message for item in found)
+    for proposal in rl.tune(plan, only=("unreadable-part", "unreadable-content")):
+        better = plan.replace({proposal.fixes[0].key: proposal.fixes[0].value})
+        assert not identities(proposal.findings) & identities(rl.check(better))
+
+
+SHARED = """\
+page: {background: {color: "#fdf6e3"}, color: soft, sections: {a: {height: auto, padding: 40px, content:
+[{text: One}, {text: Two}, {box: {content: [{text: Three}, {text: Four}]}}]}}}"""
+
+
+@pytest.mark.parametrize(
+    ("pages", "header", "key", "before"),
+    [
+        (SHARED, "height: 60px", "colors.soft", "#c9a27a"),
+        (
+            SHARED.replace("color: soft", "color: '#c9a27a'"),
+            "height: 60px",
+            "pages.page.color",
+            "#c9a27a",
+        ),
+        (
+            SHARED.replace("color: soft", "color: black").replace(
+                "box: {", "box: {color: '#c9a27a', "
+            ),
+            "height: 60px",
+            "pages.page.sections.a.content.2.box.color",
+            "#c9a27a",
+        ),
+        (
+            SHARED.replace("color: soft", "link-color: '#c9a27a'").replace(
+                "text: Two", "text: Two, links: {Two: /x}"
+            ),
+            "height: 60px",
+            "pages.page.link-color",
+            "#c9a27a",
+        ),
+        (
+            SHARED.replace("color: soft, ", ""),
+            f"position: fixed, height: 60px, background: '#fdf6e3', color: '#c9a27a', {_MENU}, looks: {{a: {{}}, b: {{from: 30px, shadow: 0 1px 3px black}}}}",
+            "headers.main.color",
+            "#c9a27a",
+        ),
+    ],
+)
+def test_a_value_that_is_shared_is_changed_where_it_stands(
+    make_plan: MakePlan, pages: str, header: str, key: str, before: str
+) -> None:
+    text = plan_text(header=header, before="colors: {soft: '#c9a27a'}")
+    plan = make_plan(text[: text.index("pages:")] + f"pages:\n  {pages}\n")
+    proposals = rl.tune(plan, only=("unreadable-content", "unreadable-part", "unreadable-link"))
+    assert len(proposals) == 1
+    fixes = {fix.key: fix for fix in proposals[0].fixes}
+    assert fixes[key].before == before
+    assert {identity(item) for item in fixes[key].clears} >= {
+        identity(item) for item in proposals[0].findings
+    }
+
+
+def test_a_look_that_nobody_wrote_is_not_made_up(make_plan: MakePlan) -> None:
+    header = f"position: fixed, height: 60px, color: white, {_MENU}"
+    plan = make_plan(plan_text(header=header, sections="a: {height: 900px, background: '#fed'}"))
+    for proposal in rl.tune(plan, only="unreadable-part"):
+        assert {fix.key for fix in proposal.fixes} == {
+            "headers.main.background",
+            "headers.main.color",
+        }
+
+
+def test_a_tint_in_either_notation_and_a_new_one_are_offered(
+    make_plan: MakePlan, folder: Path
+) -> None:
+    content = "content: [{box: {content: [{text: The river, color: white}, {text: is lit, color: white}]}, at: 50% 50%}]"
+    layers = (
+        "layers: [{fill: '#000', opacity: .1, blend: multiply}, {image: noise.png, speed: 0.4}]"
+    )
+    plan = make_plan(plan_text(sections=f"a: {{height: 900px, {layers}, {content}}}"))
+    keys = {fix.key: fix for item in rl.tune(plan, only="unreadable-content") for fix in item.fixes}
+    inner = "pages.page.sections.a."
+    assert float(keys[f"{inner}layers.0.opacity"].after) > 0.1
+    assert keys[f"{inner}content.0.box.background"].after.startswith("rgb(0 0 0 / ")
+    new = keys[f"{inner}layers.new"]
+    assert new.after.startswith('{fill: "rgb(0 0 0 / ')
+    path = folder / "plan.yaml"
+    changed = rl.read(path).replaced_text({new.key: new.value})
+    assert f"layers: [{new.after}, {{fill: '#000'" in changed
+    path.write_text(changed, "utf-8")
+    assert rl.check(rl.read(path), only="unreadable-content") == []
+
+
 @pytest.mark.parametrize(
     ("words", "message"),
     [
@@ -433,6 +557,58 @@ def test_the_range_of_a_value_ends_where_a_rule_finds_something(
     if ends[0] is not None:
         assert found.intervals[0].low == ends[0]
     assert found.chart().axes
+
+
+@pytest.mark.parametrize(
+    ("key", "unit", "low", "high"),
+    [
+        ("headers.main.background", "alpha", 0, 1),
+        ("headers.main.background.lightness", "lightness", 0, 100),
+        ("colors.mid", "lightness", 0, 100),
+        ("pages.page.sections.a.layers.0.opacity", "", 0, 1),
+        ("headers.main.height", "em", 0, 8),
+    ],
+)
+def test_colours_opacities_and_all_lengths_have_ranges(
+    make_plan: MakePlan, key: str, unit: str, low: float, high: float
+) -> None:
+    header = f"position: fixed, height: 4em, background: rgb(20 30 60 / .5), color: white, {_MENU}"
+    sections = (
+        "a: {height: 900px, layers: [{fill: '#000', opacity: .1}, {image: noise.png, speed: 0.4}], "
+        "content: [{text: On the river, at: 50% 50%, color: white}, {text: Grey, color: mid}]}"
+    )
+    plan = make_plan(plan_text(header=header, sections=sections, before="colors: {mid: '#8a7a5c'}"))
+    rules = ("unreadable-part", "unreadable-content")
+    found = rl.value_range(plan, key, only=rules)
+    assert (found.unit, found.low, found.high) == (unit, low, high)
+    path = key.removesuffix(".lightness")
+    worse = 0.01 if high == 1 else 0.1 if unit == "em" else 1.0
+    for interval in found.intervals:
+        below = max(interval.low - worse, low)
+        for bound, number in ((None, interval.high), (interval.below, below)):
+            changed = plan.replace({path: found.text(number)})
+            counted = identities(rl.check(changed, only=rules)) - identities(found.always)
+            assert bool(counted) == bool(bound)
+
+
+def test_where_no_value_will_do_each_stretch_says_why(make_plan: MakePlan, folder: Path) -> None:
+    sections = (
+        "a: {height: 900px, background: '#fdf6e3', content: [{text: Grey on paper, color: mid}, "
+        "{text: Dark on grey, color: '#222', panel: {color: mid}}]}"
+    )
+    plan = make_plan(plan_text(sections=sections, before="colors: {mid: '#8a7a5c'}"))
+    found = rl.value_range(plan, "colors.mid", only="unreadable-content")
+    assert found.intervals == ()
+    dark, light = found.stretches
+    assert (str(dark.found.subject), str(light.found.subject)) == (
+        'a, "Dark on grey"',
+        'a, "Grey on paper"',
+    )
+    assert light.low - dark.high == pytest.approx(1)
+    result = run("tune", folder / "plan.yaml", "--range", "colors.mid", "--only", "gap")
+    assert "every rule holds" in result.stdout
+    result = run("tune", folder / "plan.yaml", "--range", "colors.mid")
+    assert 'unreadable-content on page on laptop, a, "Grey on paper", at' in result.stdout
 
 
 def test_a_range_is_printed_as_text_as_json_and_as_a_picture(folder: Path) -> None:

@@ -115,7 +115,7 @@ def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Ite
         for context in contexts
     ]
     known: set[Finding] = set()
-    for context, found in _worst_of_videos(checked):
+    for context, found in _worst_of_pictures(checked):
         # A page is checked once with each slide showing; most of it is the same each time.
         fresh = [finding for finding in found if finding not in known]
         known.update(fresh)
@@ -123,23 +123,17 @@ def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Ite
             yield _silenced(_with_slide(finding, context, checked), context)
 
 
-def _worst_of_videos(
+def _worst_of_pictures(
     checked: Sequence[tuple[CheckContext, dict[Finding, None]]],
 ) -> Iterator[tuple[CheckContext, dict[Finding, None]]]:
-    """The same, with what is found over several frames of a video where it is worst only."""
-    worst: dict[tuple[tuple[str, ...], tuple[str, ...]], tuple[float, int]] = {}
-
-    def about(context: CheckContext, finding: Finding) -> tuple[tuple[str, ...], tuple[str, ...]]:
-        return context.shown, finding.about
-
-    for place, (context, found) in enumerate(checked):
+    """The same, with what is found over several slides or frames where it is worst only."""
+    worst: dict[tuple[str, str, str, str], tuple[float, int]] = {}
+    for place, (_, found) in enumerate(checked):
         for finding in found:
-            key = about(context, finding)
-            if key not in worst or finding.excess > worst[key][0]:
-                worst[key] = finding.excess, place
+            if finding.about not in worst or finding.excess > worst[finding.about][0]:
+                worst[finding.about] = finding.excess, place
     for place, (context, found) in enumerate(checked):
-        kept = [finding for finding in found if worst[about(context, finding)][1] == place]
-        yield context, dict.fromkeys(kept if context.has_video else found)
+        yield context, dict.fromkeys(item for item in found if worst[item.about][1] == place)
 
 
 def _with_slide(

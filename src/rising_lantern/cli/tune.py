@@ -105,15 +105,24 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.UsageError("--write changes the file and cannot be combined with --set")
     if take and not write:
         raise click.UsageError("--take needs --write")
-    if key and (write or only or without):
-        raise click.UsageError("--range cannot be combined with --write, --only or --except")
+    if key and write:
+        raise click.UsageError("--range cannot be combined with --write")
     if (output or form != "text") and not key:
         raise click.UsageError("--format and --output need --range")
     loaded = read_plan(plan, values)
     if key:
-        _print_range(
-            loaded, key, pages, viewports, conformance, form, output, force=force, quiet=quiet
-        )
+        with progress_bar(quiet=quiet) as show:
+            found = value_range(
+                loaded,
+                key,
+                pages,
+                viewports,
+                only=only,
+                without=without,
+                conformance=conformance,
+                progress=show,
+            )
+        _print_range(found, form, output, force=force, quiet=quiet)
         return
     with progress_bar(quiet=quiet) as show:
         proved = iter_tune(
@@ -169,7 +178,7 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
         yield ""
     others = [proposal for proposal in proposals if not proposal.fixes]
     if others:
-        yield "No single value of the plan clears these:"
+        yield "None of the values that were tried clears these:"
         for other in others:
             yield _head(_merged(other.findings)[0])
             yield wrapped(other.findings[0].remedy, 9)
@@ -249,20 +258,9 @@ def _write(
         echo(f"written to {path}: {', '.join(values)}")
 
 
-def _print_range(  # noqa: PLR0913 - what the options say
-    made: Plan,
-    key: str,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    conformance: Conformance | None,
-    form: str,
-    output: Path | None,
-    *,
-    force: bool,
-    quiet: bool,
+def _print_range(
+    found: ValueRange, form: str, output: Path | None, *, force: bool, quiet: bool
 ) -> None:
-    with progress_bar(quiet=quiet) as show:
-        found = value_range(made, key, pages, viewports, conformance=conformance, progress=show)
     if output:
         from rising_lantern.report.charts import save  # noqa: PLC0415 - few draw
 
@@ -291,6 +289,10 @@ def _range_data(found: ValueRange) -> dict[str, Any]:
             }
             for interval in found.intervals
         ],
+        "stretches": [
+            {"low": stretch.low, "high": stretch.high, "found": _bound_data(stretch.found)}
+            for stretch in found.stretches
+        ],
         "always": [_bound_data(alway) for alway in found.always],
     }
 
@@ -312,20 +314,25 @@ def _range_lines(found: ValueRange) -> Iterator[str]:
     yield style(f"{found.key}, tried from {tried}", bold=True)
     for interval in found.intervals:
         here = interval is found.within
-        span = f"{found.text(interval.low)} to {found.text(interval.high)}"
-        if interval.low == interval.high:
-            span = found.text(interval.low)
+        span = _span(found, interval.low, interval.high)
         mark = style("  every rule holds", fg="green")
         yield f"{span}{mark}{_where(found) if here else ''}"
         for words, bound in (("below", interval.below), ("above", interval.above)):
             yield f"  {words}: {_bound(bound)}"
     if not found.intervals:
         yield "there is no value at which every rule holds"
+    for stretch in found.stretches:
+        span = _span(found, stretch.low, stretch.high)
+        yield f"{span}: {_bound(stretch.found)}"
     if found.always:
         rules = joined(alway.rule for alway in found.always)
         yield f"found with every one of these values, and not counted: {rules}"
     if found.within is None:
         yield f"now {found.text(found.current)}, where some rule does not hold"
+
+
+def _span(found: ValueRange, low: float, high: float) -> str:
+    return found.text(low) if low == high else f"{found.text(low)} to {found.text(high)}"
 
 
 def _where(found: ValueRange) -> str:

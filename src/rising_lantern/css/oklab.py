@@ -39,6 +39,22 @@ def oklab_of_light(light: Floats) -> Floats:
     return np.asarray(np.cbrt(light @ to_cones.T) @ to_lab.T)
 
 
+def light_of_oklab(lab: Floats) -> Floats:
+    """Amounts of red, green and blue light of OKLab coordinates, shaped (..., 3).
+
+    Colours outside of sRGB have amounts below 0 or above 1.
+    """
+    to_cones, to_lab = (np.linalg.inv(matrix) for matrix in _matrices())
+    return np.asarray((lab @ to_lab.T) ** 3 @ to_cones.T)
+
+
+def hue_between(first: Floats, second: Floats) -> Floats:
+    """The angle between the hues of OKLab coordinates, in degrees, 0 to 180."""
+    cross = first[..., 1] * second[..., 2] - first[..., 2] * second[..., 1]
+    dot = first[..., 1] * second[..., 1] + first[..., 2] * second[..., 2]
+    return np.asarray(np.degrees(np.abs(np.arctan2(cross, dot))))
+
+
 def oklab(color: Color) -> Floats:
     """OKLab coordinates of a colour: lightness 0 to 1, a and b.
 

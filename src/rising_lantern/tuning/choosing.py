@@ -13,7 +13,9 @@ from rising_lantern.checks.running import chosen_rules
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
-from rising_lantern.tuning.rules import BESIDE, MAKERS, Case
+from rising_lantern.tuning import contrasts  # noqa: F401 - importing it registers its rules
+from rising_lantern.tuning.cases import MAKERS, Case
+from rising_lantern.tuning.rules import BESIDE
 from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity
 
 Group = tuple[Finding, ...]
@@ -207,7 +209,7 @@ def fewest(tried: Sequence[Proposal]) -> list[Proposal]:
         others = [other for other in proposal.fixes if other is not fix]
         chosen.append(replace(proposal, findings=tuple(cleared), fixes=(fix, *others)))
         for item in cleared:
-            del left[identity(item)]
+            left.pop(identity(item), None)
         waiting = [item for item in waiting if any(identity(f) in left for f in item.findings)]
     stuck = [item for item in tried if not item.fixes]
     for proposal in stuck:

@@ -14,6 +14,7 @@ from rising_lantern.css.oklab import distance
 from rising_lantern.plan.models.thresholds import Threshold
 from rising_lantern.plan.text.likeness import written_path
 from rising_lantern.plan.text.nodes import Key, Node
+from rising_lantern.solving import least
 from rising_lantern.tuning.nearest import EVEN, luminance_of, nearest
 
 _FINE = 4000  # steps of luminance from black to white
@@ -31,6 +32,8 @@ class Knob:
         cost: How far a step is from what it is: of two knobs of one value the lesser counts.
         choices: Whether the steps are values to choose from, the best first, so that one may do
             where the next does not.
+        now: What counts where nothing is written there, such as what is inherited; None where
+            that is nothing.
     """
 
     what: str
@@ -39,12 +42,20 @@ class Knob:
     text: Callable[[int], str]
     cost: Callable[[int], float] = float
     choices: bool = False
+    now: str | None = None
 
 
-def one_of(what: str, path: tuple[Key, ...], values: Sequence[str]) -> Iterator[Knob]:
+def one_of(
+    what: str, path: tuple[Key, ...], values: Sequence[str], now: str | None = None
+) -> Iterator[Knob]:
     """A value to choose among some, the best first; nothing where there is none."""
     if values:
-        yield Knob(what, path, len(values), lambda step: values[step - 1], choices=True)
+        yield Knob(what, path, len(values), lambda step: values[step - 1], choices=True, now=now)
+
+
+def _said(color: Color) -> str | None:
+    """A colour as it is written; None for one that nobody wrote."""
+    return color.text or (color.hex()[:7] if color.alpha == 1 else None)
 
 
 def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> Knob:
@@ -58,13 +69,13 @@ def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> K
     """
     if color.alpha == 0:
         color = replace(BLACK if luminance_of(against) > EVEN else WHITE, alpha=0.0)
-    first = math.floor(color.alpha * 100 + 1e-6)
+    first, now = math.floor(color.alpha * 100 + 1e-6), _said(color) if color.alpha else None
 
     def text(step: int) -> str:
         red, green, blue, _ = color.bytes
         return f"rgb({red} {green} {blue} / {number((first + step) / 100)})"
 
-    return Knob(what, path, 100 - first, text)
+    return Knob(what, path, 100 - first, text, now=now)
 
 
 def panel(path: tuple[Key, ...], against: Color) -> Knob:
@@ -72,6 +83,14 @@ def panel(path: tuple[Key, ...], against: Color) -> Knob:
     inner = opacity("", path, replace(BLACK, alpha=0.0), against)
     return Knob(
         "opacity of a panel", path, inner.steps, lambda step: f'{{color: "{inner.text(step)}"}}'
+    )
+
+
+def tint(path: tuple[Key, ...], against: Color) -> Knob:
+    """A layer of one colour where there is none, a hundredth more opaque at a time."""
+    inner = opacity("", path, replace(BLACK, alpha=0.0), against)
+    return Knob(
+        "opacity of a new tint", path, inner.steps, lambda step: f'{{fill: "{inner.text(step)}"}}'
     )
 
 
@@ -98,10 +117,17 @@ def _more(alpha: float, step: int) -> float:
     return min(round(alpha * (1 + step / 100), 3), 1.0)
 
 
-def colors(what: str, path: tuple[Key, ...], color: Color) -> Iterator[Knob]:
-    """An opaque colour that gets lighter, and one that gets darker, near to itself in OKLab."""
+def colors(what: str, path: tuple[Key, ...], color: Color, most: float = 1.0) -> Iterator[Knob]:
+    """An opaque colour that gets lighter, and one that gets darker, near to itself in OKLab.
+
+    Args:
+        what: What it is.
+        path: Where it stands.
+        color: The colour.
+        most: How far from it a shade may be, in OKLab.
+    """
     if color.alpha == 1:
-        yield from (_toned(what, path, color, lighter=lighter) for lighter in (True, False))
+        yield from (_toned(what, path, color, most, lighter=lighter) for lighter in (True, False))
 
 
 def plan_colors(
@@ -109,10 +135,11 @@ def plan_colors(
 ) -> Iterator[Knob]:
     """The plan's own colours in the place of a colour, the nearest in OKLab first."""
     opaque = {name: item for name, item in names.items() if item.alpha == 1 and item != color}
-    yield from one_of(what, path, sorted(opaque, key=lambda name: distance(color, opaque[name])))
+    nearest_first = sorted(opaque, key=lambda name: distance(color, opaque[name]))
+    yield from one_of(what, path, nearest_first, _said(color))
 
 
-def _toned(what: str, path: tuple[Key, ...], color: Color, *, lighter: bool) -> Knob:
+def _toned(what: str, path: tuple[Key, ...], color: Color, most: float, *, lighter: bool) -> Knob:
     own = luminance_of(color)
     steps = math.floor((1 - own if lighter else own) * _FINE) + 1
 
@@ -120,12 +147,16 @@ def _toned(what: str, path: tuple[Key, ...], color: Color, *, lighter: bool) -> 
         wanted = own + (step if lighter else -step) / _FINE
         return nearest(color, min(max(wanted, 0.0), 1.0), lighter=lighter)
 
+    if distance(color, shade(steps)) > most:
+        far = least(lambda step: distance(color, shade(step)) > most, 0, steps)
+        steps = (far or 1) - 1
     return Knob(
         what,
         path,
         steps,
         lambda step: shade(step).hex()[:7],
         lambda step: distance(color, shade(step)),
+        now=_said(color),
     )
 
 

@@ -1,4 +1,4 @@
-"""The colour nearest to another one that has at least, or at most, some luminance."""
+"""The shade of a colour nearest to it that has at least, or at most, some luminance."""
 
 from __future__ import annotations
 
@@ -8,13 +8,22 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
-from rising_lantern.css.oklab import light_of, oklab, oklab_of_light
+from rising_lantern.css.oklab import (
+    channels_of,
+    hue_between,
+    light_of,
+    light_of_oklab,
+    oklab,
+    oklab_of_light,
+)
 from rising_lantern.legibility.contrast import WEIGHTS
 
 _WEIGHTS = np.array(WEIGHTS)
 _HAIR = 1e-9
-_COARSE = 5  # levels of 255 between two colours that are compared first
-_WINDOW = 6  # levels to each side of a colour that are compared next
+_LIGHTNESSES, _CHROMAS = 501, 17  # shades that are compared, before they are rounded to 8 bits
+_NEUTRAL = 0.02  # the chroma in OKLab below which the eye sees no hue
+_BEYOND = 0.03  # of all light, outside of sRGB
+_TURN = 6.0  # degrees by which rounding to 8 bits may turn a hue
 
 EVEN = 0.05 * 21**0.5 - 0.05
 """The luminance from which black and white stand out alike."""
@@ -28,51 +37,46 @@ def luminance_of(color: Color) -> float:
 
 
 def nearest(color: Color, luminance: float, *, lighter: bool) -> Color:
-    """The 8-bit colour nearest in OKLab whose luminance is no less, or no more, than a figure.
+    """The 8-bit shade nearest in OKLab whose luminance is no less, or no more, than a figure.
+
+    It has the hue of the colour. A colour without one stays neutral, and black and white are
+    shades of every colour.
 
     Args:
         color: An opaque colour.
         luminance: WCAG 2.2 relative luminance, 0 to 1.
         lighter: Whether the figure is the least or the most that it may have.
     """
-    target = oklab(color)
-    levels, lab, lights = _coarse_colors()
-    best = levels[_best(lab, lights, target, luminance, lighter=lighter)]
-    while True:
-        near = _colors_around(best)
-        lab, lights = _measured(near)
-        found = near[_best(lab, lights, target, luminance, lighter=lighter)]
-        if (found == best).all():
-            red, green, blue = (float(level) / 255 for level in best)
-            return Color(red, green, blue)
-        best = found
-
-
-def _best(
-    lab: Floats, lights: Floats, target: Floats, luminance: float, *, lighter: bool
-) -> np.intp:
-    """The index of the nearest colour that keeps to a luminance."""
+    levels, distances, lights = _shades(color)
     fits = lights >= luminance - _HAIR if lighter else lights <= luminance + _HAIR
-    distances = ((lab - target) ** 2).sum(axis=-1)
-    return np.argmin(np.where(fits, distances, np.inf))
+    best = levels[np.argmin(np.where(fits, distances, np.inf))]
+    red, green, blue = (float(level) / 255 for level in best)
+    return Color(red, green, blue)
 
 
-@lru_cache(maxsize=1)
-def _coarse_colors() -> tuple[Floats, Floats, Floats]:
-    """Colours all over the cube of sRGB, black and white among them, with what is known of them."""
-    steps = np.arange(0, 256, _COARSE, dtype=np.float64)
-    levels = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1).reshape(-1, 3)
-    return levels, *_measured(levels)
-
-
-def _colors_around(levels: Floats) -> Floats:
-    """The colours in a window around one, itself among them."""
-    steps = np.arange(-_WINDOW, _WINDOW + 1, dtype=np.float64)
-    shifts = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1).reshape(-1, 3)
-    return np.unique(np.clip(levels + shifts, 0, 255), axis=0)
-
-
-def _measured(levels: Floats) -> tuple[Floats, Floats]:
-    """The OKLab coordinates and the luminance of colours given by their levels, 0 to 255."""
+@lru_cache(maxsize=8)
+def _shades(color: Color) -> tuple[Floats, Floats, Floats]:
+    """Levels of the shades of a colour, how far they are from it, and their luminance."""
+    own = oklab(color)
+    levels = np.repeat(np.arange(256, dtype=np.float64)[:, None], 3, axis=1)
+    if np.hypot(own[1], own[2]) >= _NEUTRAL:
+        levels = np.concatenate([levels[[0, -1]], _tinted(own)])
     light = light_of(levels / 255)
-    return oklab_of_light(light), light @ _WEIGHTS
+    lab = oklab_of_light(light)
+    return levels, np.sqrt(((lab - own) ** 2).sum(axis=-1)), light @ _WEIGHTS
+
+
+def _tinted(own: Floats) -> Floats:
+    """Levels of colours of the same hue, of every lightness and of no more chroma."""
+    lightness, share = np.meshgrid(
+        np.linspace(0, 1, _LIGHTNESSES), np.linspace(0, 1, _CHROMAS), indexing="ij"
+    )
+    lab = np.stack([lightness, own[1] * share, own[2] * share], axis=-1).reshape(-1, 3)
+    light = light_of_oklab(lab)
+    # What is a little outside is cut to the edge, where it may have kept its hue.
+    inside = ((light >= -_BEYOND) & (light <= 1 + _BEYOND)).all(axis=-1)
+    levels = np.round(np.clip(channels_of(light[inside]), 0, 1) * 255)
+    _, first = np.unique(levels @ [65536.0, 256.0, 1.0], return_index=True)
+    levels = levels[first]
+    turned = hue_between(oklab_of_light(light_of(levels / 255)), own)
+    return np.asarray(levels[turned <= _TURN])

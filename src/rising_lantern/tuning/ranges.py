@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-import re
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import partial
@@ -12,16 +12,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names
+from rising_lantern.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.css.lengths import Term
-from rising_lantern.css.numbers import number
-from rising_lantern.css.syntax import CssError
-from rising_lantern.errors import PlanError, RequestError, quoted
+from rising_lantern.checks.running import chosen_rules
+from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.limits import Conformance
-from rising_lantern.plan.models.thresholds import Threshold, parse_threshold
-from rising_lantern.tuning.knobs import shifted
+from rising_lantern.tuning.scales import Scale, scale_of, value_path
 from rising_lantern.tuning.trials import Identity, Trials, ViewName, identity
 from rising_lantern.view import View
 
@@ -30,29 +27,6 @@ if TYPE_CHECKING:
 
 _COARSE = 12  # values between the ends that are tried first
 _STEP_PX = 8.0  # of scroll, from one contrast to the next
-_TIME = re.compile(r"(\d*\.?\d+)(m?s)\b", re.IGNORECASE)
-_FINE = 0.01  # from one plain number to the next
-
-
-@dataclass(frozen=True, slots=True)
-class Scale:
-    """A value of a plan as a number, and back.
-
-    Attributes:
-        current: The author's number.
-        low: The least number to try.
-        high: The greatest.
-        step: The finest difference.
-        unit: What it counts.
-        text: A number as the plan writes it there.
-    """
-
-    current: float
-    low: float
-    high: float
-    step: float
-    unit: str
-    text: Callable[[float], str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +46,21 @@ class Interval:
     above: Finding | None
 
 
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """Values in which the same thing is found.
+
+    Attributes:
+        low: The least of them.
+        high: The greatest.
+        found: What matters most of what is found there.
+    """
+
+    low: float
+    high: float
+    found: Finding
+
+
 @dataclass(frozen=True, slots=True, repr=False)
 class ValueRange:
     """Where one value of a plan may lie.
@@ -83,6 +72,7 @@ class ValueRange:
         high: The greatest.
         unit: What the numbers count: px, vh, ms and so on.
         intervals: Where every rule holds, from low to high.
+        stretches: Where there is no such value: what is found with the ones that were tried.
         always: What is found with every value that was tried, and does not count.
         tried: Numbers that were tried, in order.
         text: A number as the plan writes it there.
@@ -96,6 +86,7 @@ class ValueRange:
     high: float
     unit: str
     intervals: tuple[Interval, ...]
+    stretches: tuple[Stretch, ...]
     always: tuple[Finding, ...]
     tried: tuple[float, ...]
     text: Callable[[float], str]
@@ -148,12 +139,14 @@ class ValueRange:
         )
 
 
-def value_range(
+def value_range(  # noqa: PLR0913 - what to try, where, and by what
     plan: Plan,
     key: str,
     pages: Names = (),
     viewports: Names = (),
     *,
+    only: Names = (),
+    without: Names = (),
     conformance: Conformance | None = None,
     progress: Progress | None = None,
 ) -> ValueRange:
@@ -163,21 +156,26 @@ def value_range(
 
     Args:
         plan: The plan.
-        key: The value's path, as ``--set`` takes it: a length, a threshold, a time or a number.
+        key: The value's path, as ``--set`` takes it: a length, a threshold, a time, a number or a
+            colour, of which ``.alpha`` or ``.lightness`` after it says which of its figures.
         pages: The pages to look at; by default all.
         viewports: The viewports to look at; by default all.
+        only: The rules that are to hold; by default all.
+        without: Rules that need not hold.
         conformance: The level of WCAG 2.2 to apply; by default the plan's.
         progress: Called before each of the values that are tried first, and at their end.
 
     Raises:
-        RequestError: If the plan has no such value, or it is not a number.
+        RequestError: If the plan has no such value, it is not a number, or there is no rule with
+            a name.
         PlanError: As :func:`rising_lantern.check`.
     """
     trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
-    path = plan.path_of(key)
+    path, _ = value_path(plan, key)
     affected = trials.affected(path)
-    scale = _scale(plan, key, path, [plan.view(*view) for view in affected])
-    searched = _Search(trials, key, scale, affected)
+    scale = scale_of(plan, key, [plan.view(*view) for view in affected])
+    rules = tuple(rule.name for rule in chosen_rules(names(only), names(without)))
+    searched = _Search(trials, ".".join(map(str, path)), scale, affected, rules)
     steps = round((scale.high - scale.low) / scale.step)
     marks = {scale.low + round(steps * n / _COARSE) * scale.step for n in range(_COARSE + 1)}
     first = sorted({*marks, scale.current})
@@ -189,6 +187,8 @@ def value_range(
         progress("Tried", len(first), len(first))
     values = sorted(searched.known)
     intervals = tuple(_intervals(searched, values, scale))
+    stretches = () if intervals else tuple(_stretches(searched, values, scale))
+    values = sorted(searched.known)
     return ValueRange(
         key,
         scale.current,
@@ -196,6 +196,7 @@ def value_range(
         scale.high,
         scale.unit,
         intervals,
+        stretches,
         searched.everywhere(),
         tuple(values),
         scale.text,
@@ -206,19 +207,27 @@ def value_range(
 class _Search:
     """Values of a plan that have been tried, with what is found for each."""
 
-    def __init__(self, trials: Trials, key: str, scale: Scale, views: Sequence[ViewName]) -> None:
+    def __init__(
+        self,
+        trials: Trials,
+        key: str,
+        scale: Scale,
+        views: Sequence[ViewName],
+        rules: tuple[str, ...],
+    ) -> None:
         self._trials, self._key, self._scale, self._views = trials, key, scale, views
+        self._rules = rules
         self.known: dict[float, dict[Identity, Finding] | None] = {}
 
     def found(self, value: float) -> dict[Identity, Finding] | None:
         """What is found with a value; None where the plan does not take it."""
         value = round(value, 6)
         if value not in self.known:
-            self.known[value] = self._looked(value, ())
+            self.known[value] = self._looked(value, self._rules)
         return self.known[value]
 
     def _looked(self, value: float, rules: tuple[str, ...]) -> dict[Identity, Finding] | None:
-        """What some rules, or all, find with a value; None where the plan does not take it."""
+        """What some rules find with a value; None where the plan does not take it."""
         try:
             plan = self._plan(value)
             return {
@@ -306,6 +315,28 @@ def _intervals(searched: _Search, values: Sequence[float], scale: Scale) -> Iter
         yield Interval(start[0], values[-1], start[1], None)
 
 
+def _stretches(searched: _Search, values: Sequence[float], scale: Scale) -> Iterator[Stretch]:
+    """Runs of values with which the same matters most, their ends found by bisection."""
+    start, found = values[0], searched.first(values[0])
+    for before, value in itertools.pairwise(values):
+        following = searched.first(value)
+        if not _differs(searched, found, value):
+            continue
+        differs = partial(_differs, searched, found)
+        end, begin = _halved(differs, before, value, scale)
+        if found:
+            yield Stretch(start, end, found)
+        start, found = begin, following
+    if found:
+        yield Stretch(start, values[-1], found)
+
+
+def _differs(searched: _Search, found: Finding | None, value: float) -> bool:
+    """Whether with a value something else matters most than what was found."""
+    other = searched.first(value)
+    return (found and identity(found)) != (other and identity(other))
+
+
 def _edge(searched: _Search, outside: float, inside: float, scale: Scale) -> tuple[float, float]:
     """Two neighbouring values, the first of which does not hold and the second does.
 
@@ -332,88 +363,3 @@ def _halved(
         else:
             outside = middle
     return outside, inside
-
-
-def _scale(plan: Plan, key: str, path: tuple[str | int, ...], views: Sequence[View]) -> Scale:
-    """The scale of a value, by how it is written.
-
-    Raises:
-        RequestError: If it is not a number.
-    """
-    node = plan.file.written(path)
-    value = None if node is None else node.value
-    if isinstance(value, int | float) and not isinstance(value, bool):
-        return _plain_scale(float(value), whole=path[-1] == "z")
-    if isinstance(value, str):
-        found = _threshold_scale(value, path, views) or _time_scale(value)
-        if found:
-            return found
-    raise RequestError(
-        f"{quoted(key)} is not a number: name a length, a threshold, a time or a plain number"
-    )
-
-
-def _plain_scale(value: float, *, whole: bool) -> Scale:
-    if whole:
-        return Scale(value, value - 50, value + 50, 1.0, "", lambda one: str(round(one)))
-    return Scale(
-        value,
-        round(value - 1, 2),
-        round(value + 1, 2),
-        _FINE,
-        "",
-        lambda one: number(round(one, 2)),
-    )
-
-
-def _threshold_scale(text: str, path: tuple[str | int, ...], views: Sequence[View]) -> Scale | None:
-    """A length, or the length that is added to an edge."""
-    try:
-        threshold = parse_threshold(text)
-    except CssError:
-        return None
-    expression = threshold.offset.expression
-    if threshold.edge:
-        return _edge_scale(threshold, views)
-    if not isinstance(expression, Term):
-        return None
-    unit, value = expression.unit, expression.value
-    least = -abs(value) if value < 0 else 0.0
-    greatest = max(2 * abs(value), {"px": 400.0, "em": 4.0, "rem": 4.0}.get(unit, 100.0))
-    if path[-1] in {"from", "back", "at", "settle"} and unit == "px":
-        greatest = float(max(value, *(view.max_scroll for view in views)))
-    step = 0.1 if unit in {"em", "rem"} else 1.0
-    low = value - math.floor((value - least) / step) * step
-    return Scale(value, round(low, 6), greatest, step, unit, lambda one: f"{number(one)}{unit}")
-
-
-def _edge_scale(threshold: Threshold, views: Sequence[View]) -> Scale | None:
-    """What is added to an edge, from where that meets the top of the page to its end."""
-    expression = threshold.offset.expression
-    if not isinstance(expression, Term) or (expression.unit != "px" and expression.value):
-        return None
-    value = expression.value
-    places = [(round(view.box.flow.position(threshold, 0)), view.max_scroll) for view in views]
-    low = value - max(max(index, 0) for index, _ in places)
-    high = value + max(max(end - index, 0) for index, end in places)
-    return Scale(value, low, high, 1.0, "px", partial(_moved, threshold, value))
-
-
-def _moved(threshold: Threshold, value: float, one: float) -> str:
-    return shifted(threshold, one - value)
-
-
-def _time_scale(text: str) -> Scale | None:
-    """The first time of a change, in ms."""
-    found = _TIME.search(text)
-    if found is None:
-        return None
-    value = float(found[1]) * (1.0 if found[2].lower() == "ms" else 1000.0)
-    return Scale(
-        value,
-        value % 10,
-        max(2 * value, 1000.0),
-        10.0,
-        "ms",
-        lambda one: _TIME.sub(f"{number(one)}ms", text, count=1),
-    )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from rising_lantern.api import Plan, ViewCheck
 from rising_lantern.checks.findings import Finding
@@ -13,7 +13,7 @@ from rising_lantern.notebook import html_table
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
-from rising_lantern.plan.text.nodes import Key
+from rising_lantern.plan.text.nodes import NEW, Key
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
 
@@ -31,7 +31,7 @@ class Fix:
     Attributes:
         what: What is changed, in words.
         key: Where it stands, as ``--set`` takes it.
-        before: What stands there; None where nothing does.
+        before: What stands there, or what is inherited; None where that is nothing.
         after: The value that clears the findings, written as in the plan.
         short: The value one step before it, with which a finding is still there; None where that
             is what stands there already, or where the value is one of several to choose from.
@@ -178,7 +178,7 @@ class _Trial:
             for view in self._order:
                 known = {identity(item) for item in self._trials.found(view)} - self._wanted
                 found = self._trials.check(plan, view, self._rules, self._focus)
-                if not {identity(item) for item in found} <= known:
+                if not self._identities(found) <= known:
                     # Where it failed once it is likely to fail again.
                     self._order.remove(view)
                     self._order.insert(0, view)
@@ -195,7 +195,7 @@ class _Trial:
             cleared: list[Finding] = []
             for view in self._trials.affected(path):
                 before = self._trials.found(view)
-                after = {identity(item) for item in self._trials.check(plan, view)}
+                after = self._identities(self._trials.check(plan, view))
                 if after - {identity(item) for item in before}:
                     return None
                 cleared += [item for item in before if identity(item) not in after]
@@ -205,10 +205,23 @@ class _Trial:
             return None
         return self._fix(step, path, value, cleared)
 
+    def _identities(self, found: Iterable[Finding]) -> set[Identity]:
+        """What is found with the change, about what it was about before it."""
+        path = self._knob.path
+        if path[-1] != NEW:
+            return {identity(item) for item in found}
+        # Below a new layer the others have moved on by one.
+        return {
+            identity(replace(item, subject=replace(item.subject, layer=item.subject.layer - 1)))
+            if item.subject.layer and item.path[: len(path) - 1] == path[:-1]
+            else identity(item)
+            for item in found
+        }
+
     def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
         knob = self._knob
         node = self._trials.plan.file.written(path)
-        before = None if node is None else _written(node.plain())
+        before = knob.now if node is None else _written(node.plain())
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)
         counted = tuple(item for item in cleared if item.silenced is None)

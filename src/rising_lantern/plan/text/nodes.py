@@ -376,6 +376,10 @@ def _resolve(event: yaml.ScalarEvent) -> Scalar:
     return str(text)
 
 
+NEW = "new"
+"""In a path, what a new entry in front of the others in a list is called."""
+
+
 def replaced(root: Node, path: tuple[Key, ...], value: Node) -> Node:
     """A tree in which another value stands at a path. Mappings on the way are made."""
     if not path:
@@ -389,6 +393,8 @@ def replaced(root: Node, path: tuple[Key, ...], value: Node) -> Node:
         return replace(root, value={**root.value, key: result})
     if isinstance(root.value, list) and isinstance(key, int) and inner:
         return replace(root, value=[*root.value[:key], result, *root.value[key + 1 :]])
+    if isinstance(root.value, list) and key == NEW:
+        return replace(root, value=[result, *root.value])
     raise KeyError(key)
 
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from rising_lantern.errors import Fault, Place, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.text.likeness import as_read
-from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
+from rising_lantern.plan.text.nodes import NEW, Key, Node, parse, replaced
 
 OPTION = "--set"
 
@@ -66,6 +66,8 @@ def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
         made = any(isinstance(key, int) for key in taken[missing:])
         if len(taken) >= len(words) - 1 and not made:
             return (*taken, *words[len(taken) :])
+    if isinstance(node.value, list) and words[missing:] == [NEW]:
+        return (*keys, NEW)
     if missing < len(words) - 1 or (missing < len(words) and not isinstance(node.value, dict)):
         column = len(".".join(words[:missing])) + (missing > 0) + 1
         where = f"in '{'.'.join(words[:missing])}'" if missing else "in the plan"

@@ -12,7 +12,7 @@ from ruamel.yaml import YAML
 from ruamel.yaml.comments import CommentedMap
 
 from rising_lantern.errors import PlanError
-from rising_lantern.plan.text.nodes import Key, Node, parse, replaced
+from rising_lantern.plan.text.nodes import NEW, Key, Node, parse, replaced
 from rising_lantern.plan.text.set_values import path_of
 
 _WIDEST = 1_000_000  # ruamel.yaml is to break no line that the author did not
@@ -59,7 +59,7 @@ def _edited(text: str, root: Node, keys: tuple[Key, ...], value: str, key: str) 
         place = (node.mark.line, node.mark.column - 1, node.mark.end - 1)
         return _spliced(text, *place, value) if _is_scalar(node) else None
     if holder is None or not isinstance(holder.value, dict):
-        return None
+        return _inserted(text, holder, value) if holder else None
     line, column = holder.mark.line, holder.mark.column - 1
     last = next(reversed(holder.value.values()), None)
     if text.splitlines()[line - 1][column : column + 1] == "{":
@@ -77,6 +77,17 @@ def _edited(text: str, root: Node, keys: tuple[Key, ...], value: str, key: str) 
         return "".join(lines)
     # Before the first key, which moves to a line of its own.
     return _spliced(text, line, column, column, f"{key}: {value}\n{' ' * column}")
+
+
+def _inserted(text: str, holder: Node, value: str) -> str | None:
+    """The text with a new entry in front of the others in a list; None where it is none."""
+    line, column = holder.mark.line, holder.mark.column - 1
+    if text.splitlines()[line - 1][column : column + 1] == "[":
+        comma = ", " if holder.value else ""
+        return _spliced(text, line, column + 1, column + 1, f"{value}{comma}")
+    if text.splitlines()[line - 1][column : column + 1] != "-":
+        return None
+    return _spliced(text, line, column, column, f"- {value}\n{' ' * column}")
 
 
 def _spliced(text: str, line: int, start: int, end: int, new: str) -> str:
@@ -125,7 +136,10 @@ def _rewritten(text: str, keys: tuple[Key, ...], value: str) -> str:
     holder = data
     for key in keys[:-1]:
         holder = _of_its_own(holder, key)
-    holder[keys[-1]] = yaml.load(_quoted(value))
+    if isinstance(holder, list) and keys[-1] == NEW:
+        holder.insert(0, yaml.load(_quoted(value)))
+    else:
+        holder[keys[-1]] = yaml.load(_quoted(value))
     out = io.StringIO()
     yaml.dump(data, out)
     return out.getvalue()
