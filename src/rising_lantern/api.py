@@ -193,7 +193,9 @@ class Plan:
 
         Columns: ``picture, width, height, viewport, needs_width, needs_height, enlargement,
         waste, page, place, focus_seen``. Needs are device pixels, at the place that demands most;
-        an enlargement above 1 is soft, and waste is the share of its pixels that no screen shows.
+        an enlargement above 1 is soft. Pictures need as many as ``sharpness`` of the plan's limits
+        allows, two for each CSS px by default, and videos one. ``waste`` is the share of its
+        pixels that no screen shows.
         ``focus_seen`` is the greatest share of its focus that is seen there at once, 0 to 1, and
         NaN where it has none.
 
@@ -207,7 +209,7 @@ class Plan:
         seen: dict[tuple[str, str, str | None, int | None], float] = {}
         for view in self.views(pages, viewports):
             for slide in view.slides():
-                needs += needs_of(slide.box, slide.ratio, self.file.files.pictures)
+                needs += needs_of(slide.box, slide.sharpness, self.file.files.pictures)
                 seen |= {(view.page, view.viewport, *key): most for key, most in slide.focuses()}
         rows = [
             (

@@ -229,7 +229,7 @@ class _Work:
         pictures = self.plan.file.files.pictures
         sizes: dict[tuple[str, str], tuple[int, int]] = {}
         for view in self.views:
-            for need in needs_of(view.box, view.ratio, pictures):
+            for need in needs_of(view.box, view.sharpness, pictures):
                 if need.layer is None or not can_be_rendered(pictures[need.picture]):
                     continue
                 key = need.picture, need.viewport

@@ -128,6 +128,11 @@ class View:
         return self.plan.viewport(self.viewport).ratio
 
     @property
+    def sharpness(self) -> float:
+        """The device pixels per CSS px for which its pictures have to be prepared."""
+        return min(self.ratio, self.document.check.limits.sharpness)
+
+    @property
     def max_scroll(self) -> int:
         """The last scroll position that a reader reaches, in CSS px."""
         return self.switches.max_scroll if self.switches else self.box.flow.ends(0)

@@ -212,6 +212,65 @@ def test_the_sample_site_has_its_soft_and_fixed_pictures_found(regatta: Plan) ->
     assert {finding.viewport for finding in findings} == {"tablet", "phone"}  # none on laptops
 
 
+def test_a_picture_on_several_pages_is_one_finding_with_its_places(
+    site: Path, folder: Path
+) -> None:
+    result = run("check", site / "regatta.yaml")
+    assert result.returncode == 0, result.stderr
+    lines = [line for line in result.stdout.splitlines() if not line.startswith("    ")]
+    assert [line.split()[:2] for line in lines[:3]] == [
+        ["warning", "touch-fixed"],
+        ["warning", "soft-picture"],
+        ["warning", "soft-picture"],
+    ]
+    assert result.stdout.count("         also ") == 4
+    assert "\n3 findings, 2 silenced by the plan\n" in result.stdout
+    assert run("check", site / "regatta.yaml", "-o", folder / "found.txt").returncode == 0
+    assert (folder / "found.txt").read_text("utf-8").strip() in result.stdout
+
+
+def test_pictures_are_asked_for_two_pixels_at_most_and_videos_for_one(make_plan: MakePlan) -> None:
+    """The limit ``sharpness`` says for how many, which more than two readers in a hundred see."""
+    phone = "viewports: {phone: 500x900@3}"
+    layer = "{image: photo.png, size: 500px 300px}"
+    text = plan_text(sections=f"a: {{height: 300px, layers: [{layer}]}}, b: {{height: 900px}}")
+    plan = make_plan(text.replace("viewports: {laptop: 1000x600}", phone))
+    needed = plan.picture_table().set_index("picture").loc["photo.png"]
+    assert (needed.needs_width, needed.needs_height) == (1000, 600)
+    sharper = plan.replace({"check": "{limits: {sharpness: 3}}"})
+    assert sharper.picture_table().needs_width.max() == 1500
+    enlarged = [item.measured for item in found(sharper, "soft-picture")]
+    assert enlarged == [1.5 * item.measured for item in found(plan, "soft-picture")]
+
+
+def test_what_moves_far_sideways_is_noticed(make_plan: MakePlan) -> None:
+    sections = (
+        "a: {{height: 300px}}, b: {{height: 180px, layers: [{{image: noise.png, drift: {}, size: "
+        "300% auto}}]}}, c: {{height: 260px}}"
+    )
+    assert found(make_plan(plan_text(sections=sections.format(3))), "barely-scrolls") == []
+    assert len(found(make_plan(plan_text(sections=sections.format(0.3))), "barely-scrolls")) == 1
+
+
+def test_a_hero_that_gets_lighter_is_not_the_backdrop_of_the_look_after_it(
+    make_plan: MakePlan,
+) -> None:
+    header = (
+        "position: fixed, height: 80px, parts: {menu: {text: Menu}}, looks: {clear: {color: white}, "
+        "solid: {from: past a, background: '#fdf6e3', color: '#16213e'}}"
+    )
+    sections = (
+        "a: {height: 900px, layers: [{fill: 'linear-gradient(#0b1026 55%, #fdf6e3 80%)'}]}, "
+        "b: {height: 900px, background: '#fdf6e3'}"
+    )
+    plan = make_plan(plan_text(header=header, sections=sections))
+    assert found(plan, "late-switch") == []
+    assert len(found(plan, "unreadable-part")) == 1
+    later = plan.replace({"headers.main.looks.solid.from": "past a + 60px"})
+    (late,) = found(later, "late-switch")
+    assert late.measured == pytest.approx(60, abs=40)
+
+
 def test_rules_are_explained_and_have_names_of_their_own() -> None:
     known = rules()
     for name, of in known.items():
@@ -234,14 +293,14 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
         "         the look starts at 9000 px, and the page scrolls 1600 px (on laptop); start it at 1600 px or earlier",
     ]
     assert result.stdout.endswith(
-        "2 findings\n"
+        "1 finding\n"
         "See them in plan-preview/preview.html, which 'rising-lantern preview plan.yaml' writes\n"
     )
     data = json.loads(run("check", "plan.yaml", "--format", "json", cwd=folder).stdout)
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {
         "rule", "level", "page", "viewport", "subject", "scroll", "measured", "limit", "message", "remedy",
-        "path", "place", "paths", "silenced", "alike", "worst",
+        "path", "place", "paths", "silenced", "alike", "worst", "cause",
     }  # fmt: skip
     fixed = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
     assert (fixed.returncode, fixed.stdout) == (0, "nothing found\n")

@@ -96,11 +96,13 @@ def _section_of(track: LayerTrack, swept: Sweep) -> tuple[str, np.ndarray]:
 def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A picture is enlarged beyond its own pixels and looks soft.
 
-    Counted in device pixels, at the place on the page that demands most. Measured: the
-    enlargement factor. Up to 1.1 cannot be seen.
+    Counted in device pixels, of which a picture is asked for two in a CSS px at most, or as many
+    as the plan's limit 'sharpness' says, and a video for one; at the place on the page that
+    demands most. Measured: the enlargement factor. Up to 1.1 cannot be seen.
     """
     size = context.plan.viewport(context.box.viewport)
-    for need in greatest(needs_of(context.box, size.ratio, context.plan.files.pictures)):
+    ratio = min(size.ratio, context.limits.limits.sharpness)
+    for need in greatest(needs_of(context.box, ratio, context.plan.files.pictures)):
         if need.enlargement > _SOFT:
             yield rule.finding(
                 context,
@@ -119,6 +121,7 @@ def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 limit=_SOFT,
                 message=f"{need.picture} is enlarged {need.enlargement:.2f} times",
                 remedy=f"prepare it with {need.needed[0]} x {need.needed[1]} pixels",
+                cause=need.picture,
             )
 
 
@@ -128,8 +131,8 @@ def barely_scrolls(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
     Its section is on the screen for too little scroll (a third of a screen is needed), it moves
     too little against the page in that time (6 % of a screen is needed), or too little of its
-    picture is ever visible (40 % of its height is needed). Measured: the first of these that is
-    too small, in px.
+    picture is ever visible (40 % of its height is needed). What moves sideways by a third of a
+    screen is noticed. Measured: the first of these that is too small, in px.
     """
     swept = context.sweep
     for track in swept.layers():
@@ -168,6 +171,8 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
     seen = np.flatnonzero((tops < height) & (tops + section.height > 0))
     first, last = (float(seen[0]), float(seen[-1])) if seen.size else (0.0, 0.0)
     stretch, needed = last - first, _FEWEST_SCREENS * height
+    if seen.size and float(np.ptp(track.left[seen])) >= needed:
+        return None
     if stretch < needed:
         return _Shortfall(
             (first, last),
@@ -366,4 +371,5 @@ def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 message="some browsers on touch screens do not keep a fixed picture fixed",
                 remedy="replace the attachment with 'speed: 0', "
                 "and set a speed of 0.2 for touch screens",
+                cause="attachment",
             )

@@ -35,6 +35,8 @@ class Finding:
         silenced: The reason for which the plan silences it; None if it does not.
         alike: Other pages that are the same but for their names and paths, where it holds as well.
         paths: The paths that its page stands for, where it names several.
+        cause: What findings of this rule at other places share with it, such as a picture, so that
+            they are one and the same; empty where it stands for itself.
         worst: The scroll position at which it is worst, in px; for most, where it starts.
     """
 
@@ -54,6 +56,7 @@ class Finding:
     alike: tuple[str, ...] = ()
     worst: float = 0.0
     paths: tuple[str, ...] = ()
+    cause: str = ""
 
     @property
     def pages(self) -> tuple[str, ...]:

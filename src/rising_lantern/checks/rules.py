@@ -42,6 +42,7 @@ class Rule:
         message: str,
         remedy: str,
         level: Level | None = None,
+        cause: str = "",
     ) -> Finding:
         """A finding of this rule on a page at a viewport.
 
@@ -57,6 +58,7 @@ class Rule:
             message: What is wrong.
             remedy: What fixes it.
             level: How much it matters; by default as much as the rule says.
+            cause: What findings at other places share with it.
         """
         path = path or (*subject.path(context.box.page), *at)
         scroll = scroll or (0.0, float(context.max_scroll))
@@ -75,6 +77,7 @@ class Rule:
             place=context.plan.place_of(path),
             paths=context.document.pages[context.box.page].paths,
             worst=scroll[0] if worst is None else worst,
+            cause=cause,
         )
 
 

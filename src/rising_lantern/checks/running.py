@@ -127,13 +127,15 @@ def _worst_of_pictures(
     checked: Sequence[tuple[CheckContext, dict[Finding, None]]],
 ) -> Iterator[tuple[CheckContext, dict[Finding, None]]]:
     """The same, with what is found over several slides or frames where it is worst only."""
-    worst: dict[tuple[str, str, str, str], tuple[float, int]] = {}
+    worst: dict[tuple[str, ...], tuple[float, int]] = {}
     for place, (_, found) in enumerate(checked):
-        for finding in found:
-            if finding.about not in worst or finding.excess > worst[finding.about][0]:
-                worst[finding.about] = finding.excess, place
+        for item in found:
+            about = (*item.about, item.cause)
+            if about not in worst or item.excess > worst[about][0]:
+                worst[about] = item.excess, place
     for place, (context, found) in enumerate(checked):
-        yield context, dict.fromkeys(item for item in found if worst[item.about][1] == place)
+        kept = (item for item in found if worst[*item.about, item.cause][1] == place)
+        yield context, dict.fromkeys(kept)
 
 
 def _with_slide(

@@ -146,13 +146,15 @@ def jump(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 def late_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A look starts after its backdrop has come under the header.
 
-    The look before cannot be read there, and this one could. Measured: how many px too late it
-    starts.
+    The look before cannot be read there, and this one could. The backdrop is the section that
+    is under the header where the look starts. Measured: how many px too late it starts.
     """
     for place in _places(context):
         step, (before, after) = _step(context, place)
         last = math.ceil(step.start) - 1
-        lost = _walk(context, (before, after), range(last, -1, -_COARSE_PX))
+        first = _backdrop_comes(context, before, step.start)
+        positions = range(last, first - 1, -_COARSE_PX)
+        lost = _walk(context, (before, after), positions, ends=first > 0)
         if lost is not None:
             yield _mistimed(
                 context, rule, place, (float(lost), float(last)), "after", step.start - lost
@@ -169,11 +171,25 @@ def early_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     for place in _places(context):
         step, (before, after) = _step(context, place)
         first = math.ceil(step.start + step.blend)
-        lost = _walk(context, (after, before), range(first, context.max_scroll + 1, _COARSE_PX))
+        positions = range(first, context.max_scroll + 1, _COARSE_PX)
+        lost = _walk(context, (after, before), positions)
         if lost is not None:
             yield _mistimed(
                 context, rule, place, (float(first), float(lost)), "before", lost + 1 - first
             )
+
+
+def _backdrop_comes(context: CheckContext, before: Switches, start: float) -> int:
+    """The first position at which what is under a header where it switches has come under it."""
+    scroll = np.arange(math.ceil(start) + 1, dtype=np.float64)
+    swept = sweep(context.box, before, scroll)
+    assert swept.header is not None  # noqa: S101 - it is a header that switches
+    edge = swept.header.top + swept.header.height + SEEN_PX
+    tops = [(swept.top_of(section), section.height) for section in context.box.sections]
+    under = [(top <= edge) & (edge < top + height) for top, height in tops]
+    here = next((flags for flags in under if flags[-1]), np.ones_like(edge, dtype=np.bool_))
+    apart = np.flatnonzero(~here)
+    return int(apart[-1]) + 1 if apart.size else 0
 
 
 def _places(context: CheckContext) -> Iterator[int]:
@@ -195,15 +211,27 @@ def _step(context: CheckContext, index: int) -> tuple[Switch, tuple[Switches, Sw
     return switches.steps[index], (pair[0], pair[1])
 
 
-def _walk(context: CheckContext, pair: tuple[Switches, Switches], positions: range) -> int | None:
+def _walk(
+    context: CheckContext,
+    pair: tuple[Switches, Switches],
+    positions: range,
+    *,
+    ends: bool = False,
+) -> int | None:
     """How far from a switch the current look cannot be read, and the other one could.
+
+    Args:
+        context: The page at its viewport.
+        pair: The header in the current look, and in the other one.
+        positions: Where to look, from the switch on.
+        ends: Whether the stretch ends where the positions do.
 
     Returns:
         The last position of that stretch, to the px; None where there is none, or where it goes
         on to the end of the page, so that there is nowhere that the look could start instead.
     """
     positions = positions[: _FURTHEST_PX // _COARSE_PX]
-    found, ends = None, False
+    found = None
     for position in positions:
         if not _swaps(context, pair, position):
             ends = True

@@ -245,21 +245,37 @@ def _print_support(support: list[Support]) -> None:
 
 
 def _gathered(found: Iterator[Finding], *, printed: bool) -> list[Finding]:
-    """All findings of a plan; those of a page are printed when all of it has been checked."""
+    """All findings of a plan; those of a page are printed when all of it has been checked.
+
+    Those whose cause is elsewhere as well come at the end, each with its places, and then those
+    that the plan silences.
+    """
     findings: list[Finding] = []
-    for _, own in groupby(found, key=lambda finding: finding.page):
-        page: list[Finding] = []
-        try:
-            page.extend(own)
-        finally:
-            # Also where Ctrl-C has ended it.
-            if printed and page:
-                clear_bar()
-                for line in _lines(page):
-                    echo(line)
-                sys.stdout.flush()
-        findings += page
+    try:
+        for _, own in groupby(found, key=lambda finding: finding.page):
+            page: list[Finding] = []
+            try:
+                page.extend(own)
+            finally:
+                # Also where Ctrl-C has ended it.
+                findings += page
+                _print([item for item in page if not _waits(item)], printed=printed)
+    finally:
+        _print([item for item in findings if _waits(item)], printed=printed)
     return findings
+
+
+def _waits(finding: Finding) -> bool:
+    """Whether a finding is shown once all pages have been checked."""
+    return bool(finding.cause) or finding.silenced is not None
+
+
+def _print(findings: list[Finding], *, printed: bool) -> None:
+    if printed and findings:
+        clear_bar()
+        for line in _lines(findings):
+            echo(line)
+        sys.stdout.flush()
 
 
 def _explain(context: click.Context, name: str | None) -> None:
@@ -281,8 +297,10 @@ def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
     lines = [
         line
         for _, own in groupby(findings, key=lambda finding: (finding.place.file, finding.page))
-        for line in _lines(own)
+        for line in _lines(finding for finding in own if not _waits(finding))
     ]
+    for _, own in groupby(findings, key=lambda finding: finding.place.file):
+        lines += _lines(finding for finding in own if _waits(finding))
     return "\n".join(lines if quiet else [*lines, _summary(findings)])
 
 
@@ -293,14 +311,20 @@ def _data(finding: Finding) -> dict[str, Any]:
 
 
 def _lines(findings: Iterable[Finding]) -> Iterator[str]:
-    """The findings of a page as lines, the worst first; those of several viewports as one."""
+    """Findings as lines, the worst first; those of several viewports, or of one cause, as one."""
+    for same in sorted(_rows(findings), key=_badness):
+        yield from _described(same)
+
+
+def _rows(findings: Iterable[Finding]) -> list[list[Finding]]:
+    """Findings that are one for whoever reads them: what is wrong is the same, and its cure."""
     rows: dict[tuple[str | None, ...], list[Finding]] = {}
     for finding in findings:
-        about = (finding.level, finding.rule, str(finding.subject))
-        remedy = _without_figures(finding.remedy)
-        rows.setdefault((finding.silenced, *about, remedy, *finding.alike), []).append(finding)
-    for same in sorted(rows.values(), key=_badness):
-        yield from _described(same)
+        kind = (finding.place.file, finding.silenced, finding.level, finding.rule)
+        about = finding.page, str(finding.subject), _without_figures(finding.remedy)
+        one = (finding.cause,) if finding.cause else (*about, *finding.alike)
+        rows.setdefault((*kind, *one), []).append(finding)
+    return list(rows.values())
 
 
 def _badness(same: list[Finding]) -> tuple[bool, int, float]:
@@ -310,8 +334,9 @@ def _badness(same: list[Finding]) -> tuple[bool, int, float]:
 
 
 def _summary(findings: list[Finding]) -> str:
-    silenced = sum(finding.silenced is not None for finding in findings)
-    count = len(findings) - silenced
+    rows = _rows(findings)
+    silenced = sum(row[0].silenced is not None for row in rows)
+    count = len(rows) - silenced
     summary = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
     return summary + (f", {silenced} silenced by the plan" if silenced else "")
 
@@ -321,16 +346,26 @@ def _described(same: list[Finding]) -> Iterable[str]:
     worst = max(same, key=lambda finding: finding.excess)
     label = "silenced" if worst.silenced is not None else worst.level
     level = style(f"{label:8}", fg=COLORS[label], bold=True)
-    where = f"{worst.page_words} on {joined(one.viewport for one in same)}, {worst.subject}"
     low, high = worst.scroll
     stretch = f"{low:.0f} px" if low == high else f"{low:.0f} to {high:.0f} px"
     place = style(str(worst.place), dim=True)
-    yield f"{level} {style(worst.rule, bold=True)}  {where}, {stretch}  {place}"
+    where = f"{_where(worst, same)}, {stretch}  {place}"
+    others = {str(one.place): one for one in same if one.place != worst.place}
+    yield f"{level} {style(worst.rule, bold=True)}  {where}"
     if worst.silenced is not None:
         yield wrapped(f"{worst.message}; silenced: {worst.silenced}", 9)
         return
     note = f" (on {worst.viewport})" if len(same) > 1 else ""
     yield wrapped(f"{worst.message}{note}; {worst.remedy}", 9)
+    for place, one in others.items():
+        same_place = [finding for finding in same if str(finding.place) == place]
+        yield f"         also {_where(one, same_place)}  {style(place, dim=True)}"
+
+
+def _where(finding: Finding, same: Iterable[Finding]) -> str:
+    """The pages, the screens and what a finding is about, in words."""
+    screens = joined(one.viewport for one in same if one.place == finding.place)
+    return f"{finding.page_words} on {screens}, {finding.subject}"
 
 
 def _without_figures(text: str) -> str:

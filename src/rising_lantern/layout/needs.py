@@ -84,17 +84,21 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
 
     Args:
         page: The page at a viewport.
-        ratio: Device pixels per CSS px.
+        ratio: Device pixels per CSS px for which pictures are prepared; for videos at most one.
         pictures: The plan's pictures.
     """
     needs: list[Need] = []
 
     def add(
-        name: str, size: tuple[float, float], path: tuple[str | int, ...], **place: Any
+        name: str,
+        size: tuple[float, float],
+        path: tuple[str | int, ...],
+        most: float = ratio,
+        **place: Any,
     ) -> None:
         picture = pictures[name]
         # A hair less, so that rounding asks for no more than a whole number of pixels.
-        width, height = (math.ceil(length * ratio - 1e-6) for length in size)
+        width, height = (math.ceil(length * most - 1e-6) for length in size)
         # A vector has as many pixels as are asked of it.
         own = (width, height) if picture.is_vector else (picture.width, picture.height)
         needs.append(Need(name, own, page.page, page.viewport, (width, height), path, **place))
@@ -103,7 +107,8 @@ def needs_of(page: PageBox, ratio: float, pictures: dict[str, Picture]) -> list[
         for index, layer in enumerate(section.layers):
             if layer.name is not None:
                 path = page.path_to(section.name, "layers", index)
-                add(layer.name, _largest(layer), path, section=section.name, layer=index)
+                most = min(ratio, 1.0) if layer.video else ratio
+                add(layer.name, _largest(layer), path, most, section=section.name, layer=index)
         for item in section.items:
             if isinstance(item, FigureBox) and item.name is not None:
                 path = page.path_to(section.name, *item.path)

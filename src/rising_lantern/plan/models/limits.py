@@ -26,6 +26,14 @@ class Limits(Entry):
         "Contrast of icons and other pictures in headers.", 3.5, None, ge=1, le=21
     )
     logo: Number | None = key("Contrast of logos, which are only noted.", 2, None, ge=1, le=21)
+    sharpness: Number = key(
+        "For how many device pixels per CSS px pictures are prepared at most: what is sharper "
+        "costs more than a reader sees. Videos are asked for one.",
+        3,
+        2,
+        ge=1,
+        le=8,
+    )
     header: Number = key(
         "The largest share of the screen's height for a header that stays.",
         0.25,
