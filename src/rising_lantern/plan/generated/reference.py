@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from enum import Enum
 from typing import Any
 
@@ -69,8 +70,9 @@ _HEAD = """\
 
 A plan is YAML 1.2 or JSON. Every value that has a CSS syntax is written in that syntax, with the
 meaning that it has in CSS. Lengths need units. Any object can have `for:`, a map from viewport
-names to the values that differ there. Names start with a letter and contain letters, digits, `-`
-and `_`.
+names to the values that differ there. `null` takes a value away that would be taken over by `for`,
+by `like` or by a look from its header, and means what leaving the key out means. Names start with a
+letter and contain letters, digits, `-` and `_`.
 
 Lengths are sums, products, `calc()`, `min()`, `max()`, `clamp()` and `round()` of px, em, rem,
 vw, vh, svh, lvh, dvh, vmin, vmax, %, cm, mm, q, in, pt and pc. Colours are those of CSS Color 4,
@@ -123,7 +125,10 @@ def _written(value: Any) -> str:
 
 def _example(info: FieldInfo) -> str:
     (example,) = info.examples or [""]
-    return f"`{example if isinstance(example, str) else json.dumps(example)}`"
+    if isinstance(example, str) and not re.search(r"(^|\s)#", example):
+        return f"`{example}`"
+    # In JSON, as YAML would take a colour for a comment.
+    return f"`{json.dumps(example)}`"
 
 
 if __name__ == "__main__":

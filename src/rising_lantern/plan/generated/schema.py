@@ -89,8 +89,11 @@ def _completed(entry: Any, different: Schema) -> Any:
         return entry
     result = {key: item for key, item in entry.items() if key != "default" or not _is_object(item)}
     if "properties" in result:
+        required = result.get("required", ())
         inner = {
-            name: _completed(item, _different(item)) for name, item in result["properties"].items()
+            name: completed if name in required else _or_null(completed)
+            for name, item in result["properties"].items()
+            for completed in [_completed(item, _different(item))]
         }
         result["properties"] = inner | {CONDITION: _condition(different)}
     elif "patternProperties" in result or isinstance(result.get("additionalProperties"), dict):
@@ -101,6 +104,15 @@ def _completed(entry: Any, different: Schema) -> Any:
     return result
 
 
+def _or_null(entry: Schema) -> Schema:
+    """A value that may also be taken away."""
+    described: Schema = {
+        key: entry[key] for key in ("description", "examples", "default") if key in entry
+    }
+    rest = {key: item for key, item in entry.items() if key not in described}
+    return {**described, "anyOf": [rest, {"type": "null"}]}
+
+
 def _is_object(value: object) -> bool:
     """Whether a default is not written as JSON has it."""
     return bool(isinstance(value, dict) or (isinstance(value, list) and value))
@@ -108,6 +120,14 @@ def _is_object(value: object) -> bool:
 
 def _mapping(made: Schema) -> Schema:
     """A mapping of names, one of which is ``for``."""
+    made = {
+        key: {pattern: _or_null(item) for pattern, item in value.items()}
+        if key == "patternProperties"
+        else _or_null(value)
+        if key == "additionalProperties" and isinstance(value, dict)
+        else value
+        for key, value in made.items()
+    }
     patterns = made.get("patternProperties")
     if patterns is None:
         own = {"additionalProperties": made["additionalProperties"]}

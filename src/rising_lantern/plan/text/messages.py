@@ -171,7 +171,7 @@ def _flow(value: Any) -> str:
     if isinstance(value, list | tuple):
         return f"[{', '.join(map(_flow, value))}]"
     text = str(value).lower() if isinstance(value, bool) else str(value)
-    return f"'{text}'" if text.startswith("#") else text
+    return f'"{text}"' if re.search(r"(^|\s)#", text) else text
 
 
 def _field_at(path: tuple[Key, ...]) -> FieldInfo | None:

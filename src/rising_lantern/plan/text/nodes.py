@@ -15,6 +15,7 @@ from typing import Any
 import yaml
 
 from rising_lantern.errors import Fault, Place, PlanError, quoted
+from rising_lantern.plan.text.comments import cut_off
 
 Key = str | int
 Scalar = str | int | float | bool | None
@@ -131,12 +132,17 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         ) from None
     except yaml.MarkedYAMLError as error:
         mark = error.problem_mark or error.context_mark
+        last = mark.line + 1 if mark else 0
+        cut = [fault for fault in builder.cut_off(text) if (fault.place.line or 0) <= last]
+        if cut:
+            raise PlanError(cut) from None
         if mark:
             _refuse_depth(text[: mark.index], _Builder(file, option))
         where = Mark(mark.line + 1, mark.column + 1) if mark else Mark(1, 1)
         raise builder.refused(
             where, f"this cannot be read as YAML: {_told(error)}", _yaml_remedy(text, where)
         ) from None
+    builder.faults += builder.cut_off(text)
     return builder.finished()
 
 
@@ -188,6 +194,11 @@ class _Builder:
         self._anchors: dict[str, Node] = {}
         self._root: Node | None = None
         self._documents = 0
+        self._lines: set[int] = set()  # in the middle of a text of several lines
+
+    def cut_off(self, text: str) -> list[Fault]:
+        """The values that end where a colour begins; none of an option, which has no comments."""
+        return [] if self.option else list(cut_off(text, self.file, self._lines))
 
     def refused(self, mark: Mark, problem: str, remedy: str) -> PlanError:
         """The error for a fault that ends the reading."""
@@ -214,6 +225,9 @@ class _Builder:
             case yaml.ScalarEvent():
                 self._refuse_tag(event)
                 self._note_controls(event)
+                if event.start_mark and event.end_mark:
+                    first, last = event.start_mark.line, event.end_mark.line
+                    self._lines.update(range(first + 2, last + 2))
                 self._add(Node(_resolve(event), self._mark(event)), event.anchor)
             case yaml.AliasEvent():
                 self._alias(event)

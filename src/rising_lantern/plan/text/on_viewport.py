@@ -12,6 +12,7 @@ from ruamel.yaml.comments import CommentedMap, CommentedSeq
 from rising_lantern.plan.text.conditions import CONDITION, on_screen
 from rising_lantern.plan.text.likeness import written_out
 from rising_lantern.plan.text.nodes import Mark, Node
+from rising_lantern.plan.text.removal import without_nulls
 
 
 def held_text(root: Node, viewport: str, name: str) -> str:
@@ -29,7 +30,8 @@ def held_text(root: Node, viewport: str, name: str) -> str:
     yaml.indent(mapping=2, sequence=4, offset=2)
     given = {node.mark for node in _inside_conditions(root, viewport)}
     own = on_screen(root, viewport)
-    data = _commented(written_out(own, name)[0], own, given, viewport)
+    whole = without_nulls(written_out(own, name)[0])
+    data = _commented(whole, own, given, viewport)
     out = io.StringIO()
     yaml.dump(data, out)
     return f"# {name} on {viewport}\n{out.getvalue()}"

@@ -24,6 +24,7 @@ from rising_lantern.plan.text.likeness import sources, written_out, written_path
 from rising_lantern.plan.text.messages import fault_of, place_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Key, Node, parse, replaced, without
 from rising_lantern.plan.text.remarks import NamedColors, remarks_on
+from rising_lantern.plan.text.removal import without_nulls
 from rising_lantern.plan.text.set_values import with_values
 from rising_lantern.plan.text.tokens import token_file, with_tokens
 
@@ -224,7 +225,7 @@ class _Reader:
         node, faults = written_out(on_screen(root, viewport), self.name)
         self.faults.update(faults.values())
         self._incomplete |= {path[:2] for path in faults}
-        return node
+        return without_nulls(node)
 
     def _check(self, document: Document, node: Node) -> None:
         self.faults.update(check_references(document, node, self.files, self.name))

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 
 from rising_lantern.errors import Fault, Place, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.text.comments import is_color
 from rising_lantern.plan.text.likeness import as_read
 from rising_lantern.plan.text.nodes import NEW, Key, Node, parse, replaced
 
 OPTION = "--set"
+_COMMENT = re.compile(r"(?:^|\s)#")
 
 
 def with_values(root: Node, name: str, values: Mapping[str, str]) -> Node:
@@ -41,9 +44,15 @@ def _with_value(root: Node, name: str, path: str, text: str) -> Node:
     if "\n" in path or not path:
         raise PlanError([Fault(Place(option), "this has no key", "write KEY=VALUE")])
     # With the key's length in front, columns count along the option as it was written.
-    if text.strip()[:1] == "#":
-        # A colour, and not YAML's comment.
-        value = parse(" " * len(path) + f'"{text.strip()}"', name, option)
+    plain = text.strip()
+    if _COMMENT.search(plain) and plain[:1] not in {*"\"'[{"}:
+        if not is_color(plain):
+            problem = f"{quoted(plain)} has a comment in it"
+            column = len(path) + 2 + text.index("#")
+            raise PlanError(
+                [Fault(Place(option, 1, column), problem, "write the value alone, or in quotes")]
+            )
+        value = parse(" " * len(path) + f'"{plain}"', name, option)
     elif text.strip():
         value = parse(" " * (len(path) + 1) + text, name, option)
     else:
