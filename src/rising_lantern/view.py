@@ -348,10 +348,11 @@ class View:
 
         Args:
             positions: The scroll positions to show, 24 at most; by default those of :meth:`stops`,
-                of which the least important are left out where they are more.
+                of which the least important are left out where they are more. One beyond the end
+                of the page shows its end.
 
         Raises:
-            RequestError: If there are none, or too many.
+            RequestError: If there are none, or too many, or one is below zero.
         """
         from rising_lantern.report.preview import strip_of  # noqa: PLC0415
 
@@ -361,6 +362,8 @@ class View:
             raise RequestError(
                 f"a filmstrip shows up to {MOST_FRAMES} positions, not {len(positions)}"
             )
+        if positions is not None:
+            positions = list(dict.fromkeys(min(index, self.max_scroll) for index in positions))
         return strip_of(self.plan, self.previewed(positions))
 
     def header_strip(self) -> Image.Image:

@@ -79,7 +79,7 @@ def test_a_plan_is_proved_and_the_proof_is_written(plan: Path, tmp_path: Path) -
     lines = result.output.splitlines()
     assert [line.split("  ")[1] for line in lines[:2]] == ["laptop", "phone"]
     assert all(line.endswith("agrees") for line in lines[:2])
-    assert re.search(r"2 of 2 views agree, layout shift at most 0\.00\d", lines[-2])
+    assert re.search(r"all 2 views agree, layout shift at most 0\.00\d", lines[-2])
     data = json.loads((tmp_path / "proof" / "proof.json").read_text("utf-8"))
     assert data["agrees"] is True
     assert all(view["picture_difference"] < 1 for view in data["views"])

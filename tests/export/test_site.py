@@ -371,7 +371,7 @@ def test_elements_of_the_site_are_styled_where_they_are(make_plan: MakePlan) -> 
     plan = make_plan(
         plan_text(
             header="selector: '#top', parts: {brand: {text: Saltmere, selector: .brand}}, "
-            "looks: {clear: {}, stuck: {from: 200px, selector: '#top.is-stuck', background: '#123'}}",
+            "looks: {clear: {}, stuck: {from: 200px, selector: '#top.set-off', background: '#123'}}",
             sections="hero: {height: 400px, selector: 'main > .hero', layers: "
             "[{image: photo.png, speed: 0.4, selector: .photo, picture: site}]}",
         )
@@ -381,7 +381,7 @@ def test_elements_of_the_site_are_styled_where_they_are(make_plan: MakePlan) -> 
     assert "[data-lantern-page][data-lantern-page]" in css  # specific, as selectors are given
     assert "@layer" not in css
     assert ":is(main > .hero)" in css
-    assert ":is(#top.is-stuck)" in css or "#top.is-stuck" in css
+    assert ":is(#top.set-off)" in css or "#top.set-off" in css
     assert ":is(.photo)" in css
     assert "photo" not in "".join(name for name in made.files if name.startswith("assets/"))
     data = html5lib.parse(made.text("page.html"), namespaceHTMLElements=False)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
@@ -19,6 +21,7 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
+from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.comparison import checked_variants
@@ -27,6 +30,9 @@ from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, followed
 from rising_lantern.previewing import AS_IT_IS
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 
 @click.command("compare")
@@ -83,12 +89,22 @@ def command(  # noqa: PLR0913 - each option is an argument
             if not quiet:
                 clear_bar()
                 echo(style(f"{item.page} on {item.viewport}", bold=True))
-                echo(table.to_string())
+                print_table([["variant", *table.columns], *_rows(table)])
         if show:
             show("Compared", len(work), len(work))
     if quiet:
         return
     echo(f"Frames, charts and tables in {folder}")
+
+
+def _rows(table: pd.DataFrame) -> Iterator[list[str]]:
+    """The rows of a table as texts; a figure that there is none of is left blank."""
+    for name, row in table.iterrows():
+        yield [str(name), *("" if cell != cell else _figure(cell) for cell in row)]  # noqa: PLR0124
+
+
+def _figure(cell: object) -> str:
+    return f"{cell:.10g}" if isinstance(cell, float) else str(cell)
 
 
 def _plans(

@@ -18,7 +18,7 @@ from rising_lantern.cli.options import (
     quiet_option,
     set_option,
 )
-from rising_lantern.cli.terminal import echo
+from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.exporting import NOTES, export
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.weights import Weight
@@ -102,7 +102,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     assets = [size for name, size in sizes.items() if "/" in name]
     rows = {name: size for name, size in sizes.items() if "/" not in name}
     if assets:
-        rows[f"{len(assets)} pictures and fonts"] = sum(assets)
+        rows[counted(len(assets), "picture or font", "pictures and fonts")] = sum(assets)
     width = max(map(len, rows))
     for name, size in rows.items():
         echo(f"{name.ljust(width)}  {_size(size):>8}")

@@ -18,7 +18,8 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
-from rising_lantern.cli.terminal import echo, style
+from rising_lantern.cli.tables import print_table
+from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted
 from rising_lantern.exporting import settings_table
 from rising_lantern.exports.settings import speed_from, speed_words
@@ -73,15 +74,15 @@ def command(
         _list_values(loaded, plan.name, viewports)
     elif of == "settings":
         settings = settings_table(loaded, pages, viewports)
-        _print_table([list(settings.columns), *settings.astype(str).to_numpy().tolist()], 3)
+        print_table([list(settings.columns), *settings.astype(str).to_numpy().tolist()], 3)
     elif of == "headers":
         table = loaded.header_table(pages, viewports)
-        _print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
+        print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
     else:
         if of == "pictures":
             report_remarks(loaded.unused_pictures(), quiet=False)
         rows = _pictures(loaded, pages, viewports)
-        _print_table(rows if of == "pictures" else _switches(loaded, pages, viewports), 2)
+        print_table(rows if of == "pictures" else _switches(loaded, pages, viewports), 2)
 
 
 def _measured(text: str | None) -> tuple[float, float] | None:
@@ -155,22 +156,3 @@ def _pictures(plan: Plan, pages: tuple[str, ...], viewports: tuple[str, ...]) ->
     if not any(row[column] for row in rows[1:]):
         rows = [[*row[:column], *row[column + 1 :]] for row in rows]
     return rows
-
-
-def _print_table(rows: list[list[str]], named: int) -> None:
-    """A table with a heading; cells that a row shares with the one above are left blank.
-
-    Args:
-        rows: The heading and the rows.
-        named: How many cells a row may share with the one above it.
-    """
-    widths = [max(len(row[column]) for row in rows) for column in range(len(rows[0]))]
-    last: list[str] = []
-    for index, row in enumerate(rows):
-        again = index > 0 and row[:named] == last and named > 0
-        last = row[:named]
-        cells = [cell.ljust(width) for cell, width in zip(row, widths, strict=True)]
-        if again:
-            cells[:named] = [" " * width for width in widths[:named]]
-        line = "  ".join(cells).rstrip()
-        echo(style(line, bold=True) if index == 0 else line)

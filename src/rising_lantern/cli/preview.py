@@ -27,7 +27,7 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
-from rising_lantern.cli.terminal import echo
+from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.drawing import ViewDrawing
 from rising_lantern.errors import RequestError
@@ -282,8 +282,3 @@ def _put(scratch: Path, made: Mapping[str, bytes]) -> None:
     for name, data in made.items():
         (scratch / name).parent.mkdir(exist_ok=True)
         (scratch / name).write_bytes(data)
-
-
-def counted(count: int, one: str, several: str) -> str:
-    """A number of things, in words that fit it."""
-    return f"{count} {one if count == 1 else several}"

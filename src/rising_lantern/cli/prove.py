@@ -110,6 +110,15 @@ def _print(view: ViewProof) -> None:
         echo(f"  possible cause: {cause}")
 
 
+def _agreeing(agreeing: int, count: int) -> str:
+    """How many views agree, in words."""
+    if count == 1:
+        return "the view agrees" if agreeing else "the view disagrees"
+    if agreeing == count:
+        return f"all {count} views agree"
+    return f"{agreeing} of {count} views {'agrees' if agreeing == 1 else 'agree'}"
+
+
 def _summary(proof: Proof, folder: Path) -> None:
     """A line for each browser, and what to open."""
     echo("")
@@ -118,7 +127,7 @@ def _summary(proof: Proof, folder: Path) -> None:
         agreeing = sum(view.agrees for view in own)
         shifts = [view.shift for view in own if view.shift is not None]
         shift = f", layout shift at most {max(shifts):.3f}" if shifts else ""
-        echo(f"{engine}: {agreeing} of {len(own)} views agree{shift}")
+        echo(f"{engine}: {_agreeing(agreeing, len(own))}{shift}")
     for name, programs in proof.missing.items():
         echo(f"{name}: not tried, since {', '.join(programs)} cannot be found")
     echo(f"Open: {folder / PAGE}")

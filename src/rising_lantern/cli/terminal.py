@@ -128,3 +128,8 @@ def open_streams() -> None:
         sys.stdout = _ClosedOutput()
     if sys.stderr is None:
         sys.stderr = open(os.devnull, "w", encoding="utf-8")  # noqa: PTH123, SIM115 - kept open
+
+
+def counted(count: int, one: str, several: str) -> str:
+    """A number of things, in words that fit it."""
+    return f"{count} {one if count == 1 else several}"

@@ -21,7 +21,7 @@ from rising_lantern.cli.options import (
     set_option,
     viewport_option,
 )
-from rising_lantern.cli.terminal import echo
+from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.scroll.gestures import named_or_recorded
@@ -106,7 +106,8 @@ def command(  # noqa: PLR0913 - one argument for each option
     _write(_joined(result), output, force=force)
     if output and not quiet:
         rows = sum(len(table) for table in result)
-        echo(f"{rows:,} rows of {len(views)} views in {output}")
+        of = counted(len(views), "view", "views")
+        echo(f"{counted(rows, 'row', 'rows')} of {of} in {output}")
 
 
 def _refuse_along_scroll(*names: str) -> None:

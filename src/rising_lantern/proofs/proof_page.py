@@ -68,8 +68,11 @@ def verdict(proof: Proof) -> str:
     count, failing = len(proof.views), sum(not view.agrees for view in proof.views)
     browsers = ", ".join(dict.fromkeys(view.engine for view in proof.views))
     if not failing:
-        return f"{browsers}: the page does what was planned, in all of {count} views."
-    return f"{browsers}: {failing} of {count} views do something else than was planned."
+        where = f", in all of {count} views" if count > 1 else ""
+        return f"{browsers}: the page does what was planned{where}."
+    who = f"{failing} of {count} views" if count > 1 else "the view"
+    does = "does" if failing == 1 else "do"
+    return f"{browsers}: {who} {does} something else than was planned."
 
 
 def absent_lines(missing: Mapping[str, tuple[str, ...]]) -> Iterator[str]:

@@ -175,11 +175,11 @@ class Look(Entry):
     from_: ThresholdValue | None = key(
         "Where it starts: a length, a percentage of the scroll range, or past or reach a section, "
         "plus or minus a length. The first look has none.",
-        "past hero - 80px",
+        "180px",
         None,
     )
     back: ThresholdValue | None = key(
-        "Where it ends for a reader who scrolls back up; by default where it starts.", "200px", None
+        "Where it ends for a reader who scrolls back up; by default where it starts.", "140px", None
     )
     going: Literal["down", "up"] | None = key(
         "The way in which the reader has to scroll for it, in place of any other look. Only the "
@@ -223,7 +223,7 @@ class Look(Entry):
     selector: SelectorValue | None = key(
         "The CSS selector that its header has on your own site while this look holds: then the "
         "site switches, and no script of ours is needed.",
-        "header.is-stuck",
+        "header.set-off",
         None,
     )
 
