@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Container, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.layout.headers import PartStyle
+from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import ScreenBox
@@ -21,6 +22,7 @@ from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_button, measure_links, measure_texts
 from rising_lantern.paint.frames import Painter
+from rising_lantern.paint.headers import Region
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Section
@@ -31,6 +33,7 @@ from rising_lantern.scroll.switches import Switches
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
+Pair = tuple[NDArray[np.uint8], NDArray[np.uint8]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -246,6 +249,34 @@ class CheckContext:
             return math.nan
         return float(np.median(ratio(own, below)))
 
+    def behind_header(self, scroll: float, region: Region, *, clear: bool = False) -> Pair:
+        """What is behind a header's parts at a scroll position, with the letters of texts or not.
+
+        Args:
+            scroll: The position, in px.
+            region: The part of the screen: first and last row, first and last column.
+            clear: Whether the header's own background is left out.
+
+        Returns:
+            RGB with the letters, and without them.
+        """
+        with_, without = (
+            context._painter.behind_header(  # noqa: SLF001 - of its own kind
+                context.at(np.array([scroll])), 0, region, bare=clear
+            ).copy()
+            for context in (self, self._wordless)
+        )
+        return with_, without
+
+    @cached_property
+    def _wordless(self) -> CheckContext:
+        """The page without the letters of its texts."""
+        sections = tuple(
+            replace(section, items=tuple(_wordless(item) for item in section.items))
+            for section in self.box.sections
+        )
+        return replace(self, box=replace(self.box, sections=sections))
+
     @cached_property
     def left_behind(self) -> dict[tuple[str, str], tuple[float, float, str]]:
         """The parts that keep something of their own into a look in which they cannot be seen.
@@ -276,3 +307,11 @@ class CheckContext:
     @cached_property
     def _painter(self) -> Painter:
         return Painter(self.box, self.plan.files.pictures)
+
+
+def _wordless(item: Item) -> Item:
+    """A text without its letters; its panel stays."""
+    if not isinstance(item, ContentBox):
+        return item
+    bare = replace(item.rest, lines=())
+    return replace(item, text=replace(item.text, lines=()), rest=bare, links=())

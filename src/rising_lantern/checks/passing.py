@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -12,26 +13,33 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.fitting import letters_of
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
+from rising_lantern.css.colors import Color
+from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.stacking import levels_of
+from rising_lantern.legibility.contrast import luminance, ratio
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
+from rising_lantern.solving import least
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
 _SEEN_PX = 0.5
 _OPAQUE = 0.8  # of a header's background: what passes below is no longer in the way
-_TOLD_APART = 1.2  # contrast along the edge of a header
+_TOLD_APART = 1.2  # contrast along the edge of a header, and of letters that show through it
+_MOST = 90  # per cent of the px of letters
 _EVERY_PX = 16  # between two positions at which an edge is measured
 _MOST_SHARE = 0.1  # of the scroll over which a header may lack an edge
 
 
 @check_rule("runs-under", "warning")
 def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """The letters of a text pass behind the letters of a see-through header.
+    """The letters of a text pass behind a see-through header, where readers see them.
 
-    Checked where the header's background is less than 80 % opaque. Measured: the largest
-    overlap in px of the letters with the box of a part.
+    Where the header's background is less than 80 % opaque, they may not come behind its letters.
+    Measured: the largest overlap in px of the letters with the box of a part. Letters that show
+    through between its parts are noted where their contrast with what is around them is more
+    than 1.2. Measured: that contrast, with the header over both.
     """
     swept = _swept(context)
     header = swept.header if swept else None
@@ -42,11 +50,13 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     below = _below_header(context)
     for index, section in enumerate(context.box.sections):
         for position, content in enumerate(section.content):
-            if (section.name, position) not in below or not see_through.any():
+            if (section.name, position) not in below:
                 continue
             over, part = _deepest(swept, header, index, content, see_through)
             places = np.flatnonzero(over > _SEEN_PX)
-            if places.size:
+            if not places.size:
+                yield from _shown_through(context, rule, (index, position), swept)
+            else:
                 yield rule.finding(
                     context,
                     of_text(section.name, position, content),
@@ -59,6 +69,97 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     remedy=f"make the header at least {_OPAQUE:.0%} opaque by then, or place the "
                     "text beside it",
                 )
+
+
+def _shown_through(
+    context: CheckContext, rule: Rule, place: tuple[int, int], swept: Sweep
+) -> Iterator[Finding]:
+    """A text that shows through a header, where it does so most."""
+    section = context.box.sections[place[0]]
+    content = section.content[place[1]]
+    seen = [
+        (_contrast(*context.behind_header(scroll, region)), scroll, region)
+        for scroll, region in _passages(swept, swept.header, place[0], content)
+    ]
+    contrast, scroll, region = max(seen, key=lambda item: item[0], default=(0.0, 0.0, None))
+    if region is None or contrast <= _TOLD_APART:
+        return
+    enough = _opaque_enough(context, scroll, region)
+    yield rule.finding(
+        context,
+        of_text(section.name, place[1], content),
+        scroll=(scroll, scroll),
+        measured=contrast,
+        limit=_TOLD_APART,
+        message=f"its letters show through the header, with a contrast of {contrast:.2f} "
+        f"at {scroll:.0f} px",
+        remedy=(f"make the header {enough:.0%} opaque" if enough else "make the header more opaque")
+        + " by then, or blur what is behind it",
+        level="note",
+    )
+
+
+def _passages(
+    swept: Sweep, header: HeaderSweep | None, index: int, content: ContentBox
+) -> Iterator[tuple[float, tuple[int, int, int, int]]]:
+    """For each state of a header that lets something through: a place where letters are below it.
+
+    Yields:
+        The scroll position in the middle of those, and the part of the screen with the letters.
+    """
+    letters = list(letters_of(content))
+    if header is None or not letters:
+        return
+    tops = swept.top_of(swept.page.sections[index])
+    bottom = tops + swept.page.sections[index].height
+    x, y = content.motion.origin(tops, swept.scroll)
+    first, last = min(line.top for line in letters), max(line.bottom for line in letters)
+    upper = np.maximum(np.maximum(y + first, header.top), tops)
+    lower = np.minimum(np.minimum(y + last, header.top + header.height), bottom)
+    left = x + min(line.left for line in letters)
+    right = x + max(line.left + line.width for line in letters)
+    for number, state in enumerate(header.states):
+        if state.complete is None or state.opaque_color is not None:
+            continue  # on its way, or nothing shows through it
+        here = np.flatnonzero((header.state == number) & (lower - upper > _SEEN_PX))
+        if here.size:
+            best = int(here[np.argmax((lower - upper)[here])])
+            columns = max(math.ceil(left[best]), math.ceil(state.left), 0)
+            end = min(right[best], state.left + state.width, swept.page.screen.client_width)
+            rows = math.ceil(upper[best]), math.floor(lower[best])
+            yield float(swept.scroll[best]), (*rows, columns, math.floor(end))
+
+
+def _contrast(page: Bytes, bare: Bytes) -> float:
+    """The contrast that most of some letters have with what is there without them."""
+    differ = (page != bare).any(axis=-1)
+    if not differ.any():
+        return 0.0
+    return float(np.percentile(ratio(luminance(page[differ]), luminance(bare[differ])), _MOST))
+
+
+def _opaque_enough(
+    context: CheckContext, scroll: float, region: tuple[int, int, int, int]
+) -> float | None:
+    """How opaque a header has to be for letters not to show through; None for a gradient."""
+    swept = context.at(np.array([scroll]))
+    assert swept.header is not None  # noqa: S101 - something shows through it
+    fills = swept.header.states[int(swept.header.state[0])].fills
+    if len(fills) != 1 or not isinstance(fills[0], Color):
+        return None
+    color = np.array(fills[0].bytes[:3], dtype=np.float64)
+    page, bare = context.behind_header(scroll, region, clear=True)
+
+    def passes(step: int) -> bool:
+        share = step / 100
+        covered = [
+            (pixels * (1 - share) + color * share).round().astype(np.uint8)
+            for pixels in (page, bare)
+        ]
+        return _contrast(*covered) <= _TOLD_APART
+
+    step = least(passes, 0, 100)
+    return None if step is None else step / 100
 
 
 def _swept(context: CheckContext) -> Sweep | None:

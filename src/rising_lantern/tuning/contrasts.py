@@ -98,6 +98,26 @@ def _unreadable_part(case: Case) -> Iterator[Knob]:
     yield from _text_colors(case)
 
 
+@fixes("runs-under")
+def _runs_under(case: Case) -> Iterator[Knob]:
+    """A header that is more opaque where the text passes below it."""
+    scroll = case.view.sweep([case.worst.worst])
+    header = scroll.header
+    if header is None:
+        return
+    state = header.states[int(header.state[0])]
+    look = header.box.looks[int(header.look[0])]
+    own = ("headers", header.box.name, "looks", look.name)
+    chain = ((*own, "background"), ("headers", header.box.name, "background"))
+    places = Places(case.view.plan.root, case.view.viewport, chain, own)
+    fill = look.fill
+    if isinstance(fill, Color):
+        yield from _grounds(case, "opacity of the header", places, state.color)
+    else:
+        for path in places.to_change():
+            yield veil("opacity of the header", path, fill)
+
+
 def _color_places(case: Case) -> tuple[str, Places, Color]:
     """The colour of a part in a look: its own, or what it has in common with others."""
     part, look = case.part_name, case.look_path
