@@ -123,7 +123,7 @@ def test_letters_that_show_through_a_header_are_noted_with_the_opacity_that_ends
     """Measured on frames: with that opacity the letters are hardly there, and with less they are."""
     sheer = "rgb(from {} r g b / {})"
     header = (
-        f"position: fixed, height: 90px, color: {ink}, background: '{sheer.format(color, 0.7)}', "
+        f"position: fixed, height: 90px, shadow: 0 1px 3px black, color: {ink}, background: '{sheer.format(color, 0.7)}', "
         "parts: {menu: {text: Programme, side: end}}"
     )
     words = "text: The river carries the light, size: 44px, color: white, at: 0% 70%"
