@@ -16,6 +16,7 @@ from rising_lantern.layout.needs import Need, greatest, needs_of
 from rising_lantern.notebook import html_table
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.plan.screens import width_words
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
 from rising_lantern.plan.text.set_values import existing_path
@@ -187,6 +188,27 @@ class Plan:
             RequestError: If the plan has no such viewport.
         """
         return _chosen("viewport", viewports, self.viewports)
+
+    def screen_table(self, viewports: Names = ()) -> pd.DataFrame:
+        """Return the viewports with the widths that they stand for, a row for each.
+
+        Columns: ``viewport, width, height, ratio, widths``; the last says in words on which screens
+        an exported page has its values, such as ``820 to 1279 px``.
+
+        Args:
+            viewports: The viewports to include; by default all.
+
+        Raises:
+            RequestError: If the plan has no such viewport.
+        """
+        import pandas as pd  # noqa: PLC0415 - few calls need a table
+
+        words = width_words(self.file, self.viewports)
+        sizes = {name: self.file.viewport(name) for name in self.viewport_names(viewports)}
+        rows = [
+            (name, size.width, size.height, size.ratio, words[name]) for name, size in sizes.items()
+        ]
+        return pd.DataFrame(rows, columns=["viewport", "width", "height", "ratio", "widths"])
 
     def picture_table(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """Return the pixels that each picture needs, a row for each picture and viewport.

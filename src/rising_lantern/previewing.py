@@ -12,6 +12,7 @@ from rising_lantern.api import Plan
 from rising_lantern.arguments import Names
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.plan.screens import width_words
 from rising_lantern.previews.document import in_base64, preview_html
 from rising_lantern.previews.site_data import site_data
 from rising_lantern.previews.view_data import ViewData, slides_data
@@ -126,23 +127,25 @@ def outline(plans: Mapping[str, Plan], names: Sequence[tuple[str, str]]) -> dict
     document = next(iter(plan.file.documents.values()))
     pages = dict.fromkeys(page for page, _ in names)
     viewports = dict.fromkeys(viewport for _, viewport in names)
+    words = width_words(plan.file, plan.viewports)
     return {
         "title": plan.title,
         "pages": [
             {"name": page, "path": ", ".join(document.pages[page].paths_as(page))} for page in pages
         ],
-        "viewports": [_viewport(plan, name) for name in viewports],
+        "viewports": [_viewport(plan, name, words[name]) for name in viewports],
         "variants": list(plans),
     }
 
 
-def _viewport(plan: Plan, name: str) -> dict[str, Any]:
+def _viewport(plan: Plan, name: str, widths: str) -> dict[str, Any]:
     size = plan.file.viewport(name)
     return {
         "name": name,
         "width": size.width,
         "height": size.height,
         "clientWidth": size.width - size.scrollbar,
+        "widths": widths,
     }
 
 

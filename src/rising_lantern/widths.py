@@ -10,11 +10,11 @@ from rising_lantern.arguments import Names, names
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import RequestError
-from rising_lantern.exports.media import screen_ranges
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import MOST_SCREEN_PX
 from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.plan.screens import screen_ranges
 
 WIDTH_RULES = (
     "crowded-header",

@@ -294,6 +294,7 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
     ]
     assert result.stdout.endswith(
         "1 finding\n"
+        "Checked on laptop (narrower than 1200 px), wide (1200 px and wider)\n"
         "See them in plan-preview/preview.html, which 'rising-lantern preview plan.yaml' writes\n"
     )
     data = json.loads(run("check", "plan.yaml", "--format", "json", cwd=folder).stdout)
@@ -303,7 +304,8 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
         "path", "place", "paths", "silenced", "alike", "worst", "cause",
     }  # fmt: skip
     fixed = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
-    assert (fixed.returncode, fixed.stdout) == (0, "nothing found\n")
+    screens = "Checked on laptop (narrower than 1200 px), wide (1200 px and wider)\n"
+    assert (fixed.returncode, fixed.stdout) == (0, f"nothing found\n{screens}")
     (folder / "plan.yaml").write_text("rising-lantern: 1", "utf-8")
     assert run("check", "plan.yaml", cwd=folder).returncode == 2
 

@@ -109,7 +109,7 @@ def test_trace_writes_a_table_as_the_ending_says(folder: Path, ending: str, of: 
     out = folder / f"table.{ending}"
     result = run("trace", folder / "plan.yaml", "--of", of, "--every", "250", "-o", out)
     assert result.returncode == 0, result.stderr
-    assert result.stdout == f"5 rows of 1 views in {out}\n"
+    assert result.stdout == f"5 rows of 1 view in {out}\n"
     readers = {"csv": pd.read_csv, "json": pd.read_json, "parquet": pd.read_parquet}
     table = readers[ending](out)  # type: ignore[operator]
     assert table["scroll_px"].tolist() == [0, 250, 500, 750, 1000]

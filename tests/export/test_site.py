@@ -22,15 +22,17 @@ from PIL import Image
 
 import rising_lantern as rl
 from chromium import Chromium
+from commands import run
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.css.selectors import parse_selector
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.exports.fonts import subset_font
-from rising_lantern.exports.media import merged, screen_ranges
+from rising_lantern.exports.media import merged
 from rising_lantern.exports.rules import Rule, text_of
 from rising_lantern.layout.fonts import FontBook
+from rising_lantern.plan.screens import screen_ranges
 from rising_lantern.proofs.serving import served
 
 HOSTILE = (
@@ -230,6 +232,7 @@ def test_every_width_has_the_values_of_one_viewport(sides: list[tuple[int, int |
     [
         ("a: {size: 820x1180, touch: true}, b: 820x1180", {"(pointer: coarse)", "(pointer: fine)"}),
         ("a: 820x1180, b: 820x500", {"(orientation: portrait)", "(orientation: landscape)"}),
+        ("a: 390x844, b: 390x664", {"(height >= 754px)", "(height < 754px)"}),
         ("a: 400x800, b: 400x800@2", {"(resolution < 1.5dppx)", "(resolution >= 1.5dppx)"}),
     ],
 )
@@ -307,8 +310,46 @@ def test_a_page_has_the_values_of_its_readers_scheme(
     chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
 
 
+def test_screens_of_two_heights_share_what_does_not_differ(make_plan: MakePlan) -> None:
+    header = "height: 60px, parts: {{menu: {{text: Menu}}}}{}"
+    screens = "low: 390x664, high: 390x844"
+    sections = "a: {height: 100vh, background: '#fed'}, b: {height: 900px}"
+    queries = []
+    for differing in ("", ", for: {low: {height: 40px}}"):
+        text = plan_text(header=header.format(differing), viewports=screens, sections=sections)
+        css = str(rl.export(make_plan(text)).files["lantern.css"])
+        queries.append(css.count("(height < 754px)"))
+    assert queries[0] < queries[1]
+
+
+def test_each_viewport_says_which_widths_it_stands_for(make_plan: MakePlan, folder: Path) -> None:
+    screens = "laptop: 1280x800, tablet: {size: 820x1180, from: 700}, phone: 390x844"
+    plan = make_plan(plan_text(viewports=screens))
+    words = ["1280 px and wider", "700 to 1279 px", "narrower than 700 px"]
+    assert plan.screen_table()["widths"].tolist() == words
+    listed = run("list", folder / "plan.yaml", "--of", "screens").stdout
+    values = run("list", folder / "plan.yaml").stdout
+    checked = run("check", folder / "plan.yaml").stdout
+    for name, said in zip(plan.viewports, words, strict=True):
+        assert f" {said}\n" in listed
+        assert f"plan.yaml on {name}: {said}\n" in values
+        assert f"{name} ({said})" in checked
+    media = {item.name: item.media for item in screen_ranges(plan.file, plan.viewports)}
+    assert media["tablet"] == "(700px <= width < 1280px)"
+
+
+def test_a_phone_that_stands_for_tablets_is_noted_once(make_plan: MakePlan, folder: Path) -> None:
+    (finding,) = rl.check(
+        make_plan(plan_text(viewports="laptop: 1280x800, phone: 390x844")), only="stretched-screen"
+    )
+    assert (finding.level, finding.viewport) == ("note", "phone")
+    assert "up to 1279 px" in finding.message
+    for screens in ("laptop: {size: 1280x800, from: 720}, phone: 390x844", "laptop: 1280x800"):
+        assert rl.check(make_plan(plan_text(viewports=screens)), only="stretched-screen") == []
+
+
 def test_viewports_that_no_media_query_tells_apart_are_a_fault(make_plan: MakePlan) -> None:
-    plan = make_plan(plan_text(viewports="a: 820x1180, b: 820x1200", sections="a: {height: 9px}"))
+    plan = make_plan(plan_text(viewports="a: 820x1180, b: 820x1180", sections="a: {height: 9px}"))
     with pytest.raises(PlanError, match="no media query can tell 'b' from 'a'"):
         rl.export(plan)
 

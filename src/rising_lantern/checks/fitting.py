@@ -40,6 +40,9 @@ class Row:
         return self.needed - self.room
 
 
+_STRETCHED = 2.5  # times its own width, up to which a viewport looks as planned
+
+
 def rows_of(header: HeaderBox) -> Iterator[Row]:
     """The parts of a header in each of its looks.
 
@@ -146,6 +149,35 @@ def _ink_of(content: ContentBox) -> Iterator[Box]:
         words = line.run.text
         above, below = (item * text.size for item in text.face.ink(words))
         yield Box(line.left, line.baseline - above, line.run.width * text.size, above + below)
+
+
+@check_rule("stretched-screen", "note")
+def stretched_screen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """A viewport's values hold on screens that are much wider than it is.
+
+    With a laptop and a phone alone, everything that is narrower than the laptop has the phone's
+    header. Measured: how many times its own width the widest of these screens is. Limit: 2.5.
+    """
+    files = context.plan
+    own = files.viewport(context.box.viewport)
+    wider = {
+        item.start: name
+        for name, item in ((name, files.viewport(name)) for name in files.documents)
+        if item.start > own.start
+    }
+    if not wider or min(wider) - 1 <= _STRETCHED * own.width:
+        return
+    name = wider[min(wider)]
+    yield rule.finding(
+        context,
+        Subject(),
+        path=("viewports", context.box.viewport),
+        measured=(min(wider) - 1) / own.width,
+        limit=_STRETCHED,
+        message=f"{context.box.viewport} stands for all screens up to {min(wider) - 1} px wide",
+        remedy=f"add a viewport between the two, or let {name} begin earlier, with 'from'",
+        cause=context.box.viewport,
+    )
 
 
 @check_rule("cut-off", "error")

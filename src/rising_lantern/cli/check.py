@@ -127,7 +127,8 @@ def command(  # noqa: PLR0913 - each option is an argument
     a plan cannot be read.
     """
     findings: list[Finding] = []
-    for loaded in [read_plan(plan, values) for plan in plans]:
+    checked = [read_plan(plan, values) for plan in plans]
+    for loaded in checked:
         report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
         with progress_bar(quiet=quiet) as show:
             found = iter_check(
@@ -164,6 +165,7 @@ def command(  # noqa: PLR0913 - each option is an argument
         echo(_written(findings, form, quiet=quiet))
     elif not quiet:
         echo(_summary(findings))
+        _say_screens(checked, viewports)
         if any(finding.silenced is None for finding in findings):
             _say_where_to_see(plans)
     failing = LEVELS[: LEVELS.index(fail_on) + 1]
@@ -220,6 +222,15 @@ def _range(text: str | None) -> tuple[int, int] | bool:
     if not all(word.isascii() and word.isdigit() for word in (low, high)):
         raise click.BadParameter(f"{quoted(text)} is not a range of widths; write 320..1600")
     return int(low), int(high)
+
+
+def _say_screens(plans: list[Plan], viewports: tuple[str, ...]) -> None:
+    """Say which viewports were checked, with the widths that they stand for."""
+    for plan in plans:
+        table = plan.screen_table(viewports)
+        screens = zip(table["viewport"], table["widths"], strict=True)
+        words = ", ".join(f"{name} ({widths})" for name, widths in screens)
+        echo(style(f"Checked on {words}", dim=True))
 
 
 def _say_where_to_see(plans: tuple[Path, ...]) -> None:

@@ -36,13 +36,13 @@ _SOFT = 1.005  # an enlargement that rounding alone does not explain
 @plan_argument
 @click.option(
     "--of",
-    type=click.Choice(["values", "pictures", "switches", "headers", "settings"]),
+    type=click.Choice(["values", "screens", "pictures", "switches", "headers", "settings"]),
     default="values",
     show_default=True,
     help="values: the plan as it applies on each viewport, with what comes from a for: marked; "
-    "pictures: the pixels that each picture has and needs; switches: where each look starts; "
-    "headers: the header that each page gets; settings: every setting, for the dialogs of a site "
-    "editor.",
+    "screens: the widths that each viewport stands for; pictures: the pixels that each picture "
+    "has and needs; switches: where each look starts; headers: the header that each page gets; "
+    "settings: every setting, for the dialogs of a site editor.",
 )
 @click.option(
     "--measured",
@@ -75,6 +75,11 @@ def command(
     elif of == "settings":
         settings = settings_table(loaded, pages, viewports)
         print_table([list(settings.columns), *settings.astype(str).to_numpy().tolist()], 3)
+    elif of == "screens":
+        table = loaded.screen_table(viewports)
+        print_table(
+            [[*table.columns], *(row for _, row in _rows(table.set_index("viewport", drop=False)))]
+        )
     elif of == "headers":
         table = loaded.header_table(pages, viewports)
         print_table([["page", *table.columns], *([name, *row] for name, row in _rows(table))], 0)
@@ -133,8 +138,10 @@ def _never(start: float, end: int) -> str:
 
 
 def _list_values(plan: Plan, name: str, viewports: tuple[str, ...]) -> None:
-    for viewport in plan.viewport_names(viewports):
+    table = plan.screen_table(viewports)
+    for viewport, widths in zip(table["viewport"], table["widths"], strict=True):
         root, _ = with_tokens(plan.file.root, plan.file.path.parent, name)
+        echo(f"# {name} on {viewport}: {widths}")
         echo(held_text(root, viewport, name), nl=False)
 
 

@@ -7,12 +7,12 @@ from typing import Any
 
 from rising_lantern.exports.flow import height_of
 from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
-from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.motion import layer_data
 from rising_lantern.exports.sources import ContentSource, PageSource, SectionSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
 from rising_lantern.plan.models.changes import Blend
+from rising_lantern.plan.screens import ScreenRange
 
 
 def page_data(

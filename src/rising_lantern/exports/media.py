@@ -1,145 +1,15 @@
-"""Which widths each viewport's values hold for, and one list of statements for all of them.
+"""One list of statements for all screens, with a media query around what differs on some.
 
-A viewport's values hold from its width, or its ``from``, up to the next wider one's; those of the
-narrowest also below. Media queries for the pointer, the orientation or the
-resolution separate viewports that start at one width. Readers who prefer a dark scheme get the
-viewports that are dark, and the others where there is none.
+Which widths each viewport's values hold for is in :mod:`rising_lantern.plan.screens`.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
-from itertools import pairwise
+from dataclasses import replace
 
-from rising_lantern.css.numbers import number
-from rising_lantern.css.schemes import Scheme
-from rising_lantern.errors import Fault, PlanError, quoted
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
-from rising_lantern.plan.models.viewports import Viewport
-from rising_lantern.plan.text.reading import PlanFile
-
-_Kind = tuple[bool, bool, float]
-
-
-@dataclass(frozen=True, slots=True)
-class ScreenRange:
-    """Screens that one viewport's values hold for; of schemes it can have several.
-
-    Attributes:
-        name: The viewport's name.
-        low: The least width in CSS px; 0 for none.
-        high: The width below which they hold; None for no end.
-        feature: Media features that set it apart from others of the same widths, or none.
-        scheme: ``light`` or ``dark`` where they hold for readers of one scheme only.
-    """
-
-    name: str
-    low: int
-    high: int | None
-    feature: str = ""
-    scheme: Scheme | None = None
-
-    @property
-    def media(self) -> str:
-        """The media query; ``all`` where the values hold everywhere."""
-        return _query(self.low, self.high, self.feature, self.scheme)
-
-
-def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ...]:
-    """The screens of each of some viewports, the widest first.
-
-    Raises:
-        PlanError: If two viewports cannot be told apart by a media query.
-    """
-    viewports = {name: plan.viewport(name) for name in names}
-    dark = {name: item for name, item in viewports.items() if item.scheme == "dark"}
-    light = {name: item for name, item in viewports.items() if name not in dark}
-    if not dark or not light:
-        return _ranges(plan, viewports)
-    replaced = {(item.start, _kind(item)) for item in dark.values()}
-    others = {
-        name: item for name, item in light.items() if (item.start, _kind(item)) not in replaced
-    }
-    by_day, by_night = _ranges(plan, light), _ranges(plan, others | dark)
-    both = [item for item in by_day if item in by_night]
-    return (
-        *(item if item in both else replace(item, scheme="light") for item in by_day),
-        *(replace(item, scheme="dark") for item in by_night if item not in both),
-    )
-
-
-def _ranges(plan: PlanFile, viewports: Mapping[str, Viewport]) -> tuple[ScreenRange, ...]:
-    """The screens of each viewport, for readers of one scheme."""
-    starts = {name: viewport.start for name, viewport in viewports.items()}
-    widths = sorted(set(starts.values()), reverse=True)
-    if viewports[min(starts, key=lambda name: starts[name])].from_ is None:
-        starts = {name: 0 if start == widths[-1] else start for name, start in starts.items()}
-        widths[-1] = 0
-    ranges: list[ScreenRange] = []
-    high: int | None = None
-    for low in widths:
-        group = [name for name in viewports if starts[name] == low]
-        features = _features(plan, {name: viewports[name] for name in group})
-        ranges += [ScreenRange(name, low, high, features[name]) for name in group]
-        high = low
-    return tuple(ranges)
-
-
-def _kind(viewport: Viewport) -> _Kind:
-    """What tells it from others of the same width: touch, whether it is wide, and its ratio."""
-    return viewport.touch, viewport.width > viewport.height, viewport.ratio
-
-
-def _features(plan: PlanFile, group: Mapping[str, Viewport]) -> dict[str, str]:
-    """What sets viewports of one width apart."""
-    if len(group) == 1:
-        return dict.fromkeys(group, "")
-    kinds = {name: _kind(item) for name, item in group.items()}
-    known: dict[_Kind, str] = {}
-    for name, kind in kinds.items():
-        other = known.setdefault(kind, name)
-        if other != name:
-            place = plan.place_of(("viewports", name), at_key=True)
-            raise PlanError(
-                [
-                    Fault(
-                        place,
-                        f"no media query can tell {quoted(name)} from {quoted(other)}",
-                        "give one of them another width or 'from', or set its 'touch', 'ratio' "
-                        "or 'scheme'",
-                    )
-                ]
-            )
-    return {name: " and ".join(_words(kind, list(kinds.values()))) for name, kind in kinds.items()}
-
-
-def _words(kind: _Kind, kinds: Sequence[_Kind]) -> Iterable[str]:
-    touch, wide, ratio = kind
-    if len({item[0] for item in kinds}) > 1:
-        yield f"(pointer: {'coarse' if touch else 'fine'})"
-    if len({item[1] for item in kinds}) > 1:
-        yield f"(orientation: {'landscape' if wide else 'portrait'})"
-    ratios = sorted({item[2] for item in kinds})
-    for below, above in pairwise(ratios):
-        # Half-way between the two, so that what is neither gets the nearer one.
-        middle = number((below + above) / 2)
-        if ratio == above:
-            yield f"(resolution >= {middle}dppx)"
-        if ratio == below:
-            yield f"(resolution < {middle}dppx)"
-
-
-def _query(low: int, high: int | None, feature: str, scheme: Scheme | None = None) -> str:
-    width = ""
-    if low and high is not None:
-        width = f"({low}px <= width < {high}px)"
-    elif low:
-        width = f"(width >= {low}px)"
-    elif high is not None:
-        width = f"(width < {high}px)"
-    prefers = f"(prefers-color-scheme: {scheme})" if scheme else ""
-    return " and ".join(item for item in (width, feature, prefers) if item) or "all"
+from rising_lantern.plan.screens import ScreenRange, media_query
 
 
 def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:
@@ -148,8 +18,8 @@ def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:
         return ""
     by_day = _spans([item for item in ranges if item.scheme != "dark"], names)
     by_night = _spans([item for item in ranges if item.scheme != "light"], names)
-    queries = [_query(*span, None if span in by_night else "light") for span in by_day]
-    queries += [_query(*span, "dark") for span in by_night if span not in by_day]
+    queries = [media_query(*span, None if span in by_night else "light") for span in by_day]
+    queries += [media_query(*span, "dark") for span in by_night if span not in by_day]
     return ", ".join(queries)
 
 

@@ -17,7 +17,6 @@ from markupsafe import Markup
 from rising_lantern.exports.content import kind_of
 from rising_lantern.exports.headers import backdrops_of, gradient_fills, images_of
 from rising_lantern.exports.headings import heading_levels
-from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
 from rising_lantern.exports.sources import (
@@ -36,6 +35,7 @@ from rising_lantern.plan.models.content import Content, collapsed
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.sizes import OneLine
+from rising_lantern.plan.screens import ScreenRange
 from rising_lantern.plan.text.nodes import Key
 
 _MODULE, _CLASSIC = Markup('type="module"'), Markup("defer")

@@ -15,7 +15,6 @@ from typing import Literal
 
 from rising_lantern.exports.data import needs_layers, page_data
 from rising_lantern.exports.fonts import subset_font
-from rising_lantern.exports.media import ScreenRange, screen_ranges
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pages import Markups, resource
 from rising_lantern.exports.renditions import Rendition
@@ -34,6 +33,7 @@ from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.screens import ScreenRange, screen_ranges
 from rising_lantern.plan.text.reading import PlanFile
 
 ASSETS = "assets"

@@ -13,7 +13,7 @@ from rising_lantern.exports.changes import header_statements, needs_shares, shar
 from rising_lantern.exports.content import shared_rules
 from rising_lantern.exports.flow import FlowLengths
 from rising_lantern.exports.headers import HeaderWriter, backdrops_of
-from rising_lantern.exports.media import ScreenRange, merged
+from rising_lantern.exports.media import merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import Images, Rule, Statement, family, text_of
@@ -31,6 +31,7 @@ from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.exports.videos import video_rules
 from rising_lantern.exports.weights import Animated, Weight, weighed
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.screens import ScreenRange
 
 PageSources = Mapping[str, PageSource]
 """A page on each viewport, by the viewport's name."""

@@ -7,10 +7,10 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from rising_lantern.exports.media import ScreenRange
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.files.videos import SUFFIXES
+from rising_lantern.plan.screens import ScreenRange
 from rising_lantern.plan.text.reading import PlanFile
 
 _MOST_VIDEO_BYTES = 20_000_000

@@ -23,7 +23,7 @@ def held_text(root: Node, viewport: str, name: str) -> str:
     Args:
         root: The plan's nodes.
         viewport: The viewport's name.
-        name: What to call the plan's file in comments.
+        name: What to call the plan's file in messages.
     """
     yaml = YAML()
     yaml.width = 100
@@ -34,7 +34,7 @@ def held_text(root: Node, viewport: str, name: str) -> str:
     data = _commented(whole, own, given, viewport)
     out = io.StringIO()
     yaml.dump(data, out)
-    return f"# {name} on {viewport}\n{out.getvalue()}"
+    return out.getvalue()
 
 
 def _inside_conditions(node: Node, viewport: str) -> Iterator[Node]:

@@ -31,7 +31,9 @@ export function startChoices(store, source, viewOf) {
     replaceChildren(screens, [element("legend", { class: "away" }, "Screen"), ...source.plan.viewports.map((item) => {
       const input = element("input", { type: "radio", name: "viewport", value: item.name });
       input.addEventListener("change", () => store.set({ viewport: item.name, finding: null }));
-      return element("label", { title: `${item.width} × ${item.height}` }, input, element("span", {}, item.name));
+      const title = `${item.width} × ${item.height}; stands for ${item.widths}`;
+      return element("label", { title }, input,
+        element("span", {}, item.name, element("small", {}, item.widths.replace(" to ", "–").replace(/ px.*| and wider/g, ""))));
     })]);
   });
   store.watch(["viewport", "revision"], (state) => {

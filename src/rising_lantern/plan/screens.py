@@ -1,0 +1,178 @@
+"""Which widths each viewport's values hold for.
+
+They hold from its width, or its ``from``, up to the next wider one's; those of the narrowest also
+below. Media queries for the pointer, the orientation, the resolution or the height separate
+viewports that start at one width. Readers who prefer a dark scheme get the viewports that are
+dark, and the others where there is none.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from rising_lantern.css.numbers import number
+from rising_lantern.css.schemes import Scheme
+from rising_lantern.errors import Fault, PlanError, quoted
+from rising_lantern.plan.models.viewports import Viewport
+from rising_lantern.plan.text.reading import PlanFile
+
+_Kind = tuple[bool, bool, float]
+
+
+@dataclass(frozen=True, slots=True)
+class ScreenRange:
+    """Screens that one viewport's values hold for; of schemes it can have several.
+
+    Attributes:
+        name: The viewport's name.
+        low: The least width in CSS px; 0 for none.
+        high: The width below which they hold; None for no end.
+        feature: Media features that set it apart from others of the same widths, or none.
+        scheme: ``light`` or ``dark`` where they hold for readers of one scheme only.
+    """
+
+    name: str
+    low: int
+    high: int | None
+    feature: str = ""
+    scheme: Scheme | None = None
+
+    @property
+    def media(self) -> str:
+        """The media query; ``all`` where the values hold everywhere."""
+        return media_query(self.low, self.high, self.feature, self.scheme)
+
+
+def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ...]:
+    """The screens of each of some viewports, the widest first.
+
+    Raises:
+        PlanError: If two viewports cannot be told apart by a media query.
+    """
+    viewports = {name: plan.viewport(name) for name in names}
+    dark = {name: item for name, item in viewports.items() if item.scheme == "dark"}
+    light = {name: item for name, item in viewports.items() if name not in dark}
+    if not dark or not light:
+        return _ranges(plan, viewports)
+    replaced = {(item.start, _kind(item)) for item in dark.values()}
+    others = {
+        name: item for name, item in light.items() if (item.start, _kind(item)) not in replaced
+    }
+    by_day, by_night = _ranges(plan, light), _ranges(plan, others | dark)
+    both = [item for item in by_day if item in by_night]
+    return (
+        *(item if item in both else replace(item, scheme="light") for item in by_day),
+        *(replace(item, scheme="dark") for item in by_night if item not in both),
+    )
+
+
+def width_words(plan: PlanFile, names: Iterable[str]) -> dict[str, str]:
+    """The widths that each of some viewports stands for, in words.
+
+    Viewports that no media query tells apart stand for the same widths.
+    """
+    viewports = {name: plan.viewport(name) for name in names}
+    starts = sorted({item.start for item in viewports.values()})
+    if not starts:
+        return {}
+    first = next(item for item in viewports.values() if item.start == starts[0])
+    lows = {start: start for start in starts} | ({starts[0]: 0} if first.from_ is None else {})
+    ends = dict(zip(starts, [*starts[1:], None], strict=True))
+    return {name: _widths(lows[item.start], ends[item.start]) for name, item in viewports.items()}
+
+
+def _ranges(plan: PlanFile, viewports: Mapping[str, Viewport]) -> tuple[ScreenRange, ...]:
+    """The screens of each viewport, for readers of one scheme."""
+    starts = {name: viewport.start for name, viewport in viewports.items()}
+    widths = sorted(set(starts.values()), reverse=True)
+    if viewports[min(starts, key=lambda name: starts[name])].from_ is None:
+        starts = {name: 0 if start == widths[-1] else start for name, start in starts.items()}
+        widths[-1] = 0
+    ranges: list[ScreenRange] = []
+    high: int | None = None
+    for low in widths:
+        group = [name for name in viewports if starts[name] == low]
+        features = _features(plan, {name: viewports[name] for name in group})
+        ranges += [ScreenRange(name, low, high, features[name]) for name in group]
+        high = low
+    return tuple(ranges)
+
+
+def _kind(viewport: Viewport) -> _Kind:
+    """What tells it from others of the same width: touch, whether it is wide, and its ratio."""
+    return viewport.touch, viewport.width > viewport.height, viewport.ratio
+
+
+def _features(plan: PlanFile, group: Mapping[str, Viewport]) -> dict[str, str]:
+    """What sets viewports of one width apart: their kind, and of one kind their height."""
+    if len(group) == 1:
+        return dict.fromkeys(group, "")
+    kinds = {name: _kind(item) for name, item in group.items()}
+    result = {}
+    for name, kind in kinds.items():
+        heights = {other: group[other].height for other in group if kinds[other] == kind}
+        twin = next(
+            (other for other in heights if other < name and heights[other] == heights[name]), None
+        )
+        if twin is not None:
+            raise PlanError([_twins(plan, name, twin)])
+        words = [*_words(kind, list(kinds.values()))]
+        if len(heights) > 1:
+            words += _between("height", "px", sorted(heights.values()), heights[name])
+        result[name] = " and ".join(words)
+    return result
+
+
+def _twins(plan: PlanFile, name: str, other: str) -> Fault:
+    return Fault(
+        plan.place_of(("viewports", name), at_key=True),
+        f"no media query can tell {quoted(name)} from {quoted(other)}",
+        "give one of them another size or 'from', or set its 'touch', 'ratio' or 'scheme'",
+    )
+
+
+def _words(kind: _Kind, kinds: Sequence[_Kind]) -> Iterable[str]:
+    touch, wide, ratio = kind
+    if len({item[0] for item in kinds}) > 1:
+        yield f"(pointer: {'coarse' if touch else 'fine'})"
+    if len({item[1] for item in kinds}) > 1:
+        yield f"(orientation: {'landscape' if wide else 'portrait'})"
+    yield from _between("resolution", "dppx", sorted({item[2] for item in kinds}), ratio)
+
+
+def _between(feature: str, unit: str, values: Sequence[float], own: float) -> Iterable[str]:
+    """Media features that hold for what is nearer to one value than to the others."""
+    for below, above in pairwise(values):
+        middle = number((below + above) / 2)
+        if own == above:
+            yield f"({feature} >= {middle}{unit})"
+        if own == below:
+            yield f"({feature} < {middle}{unit})"
+
+
+def _widths(low: int, high: int | None) -> str:
+    if high is None:
+        return f"{low} px and wider" if low else "all widths"
+    return f"{low} to {high - 1} px" if low else f"narrower than {high} px"
+
+
+def media_query(low: int, high: int | None, feature: str, scheme: Scheme | None = None) -> str:
+    """The media query of some widths in CSS px; ``all`` for all screens.
+
+    Args:
+        low: The least width; 0 for none.
+        high: The width below which it holds; None for no end.
+        feature: Other media features, or none.
+        scheme: The colour scheme that readers prefer, where that counts.
+    """
+    width = ""
+    if low and high is not None:
+        width = f"({low}px <= width < {high}px)"
+    elif low:
+        width = f"(width >= {low}px)"
+    elif high is not None:
+        width = f"(width < {high}px)"
+    prefers = f"(prefers-color-scheme: {scheme})" if scheme else ""
+    return " and ".join(item for item in (width, feature, prefers) if item) or "all"
