@@ -338,7 +338,7 @@ def test_each_viewport_says_which_widths_it_stands_for(make_plan: MakePlan, fold
     assert media["tablet"] == "(700px <= width < 1280px)"
 
 
-def test_a_phone_that_stands_for_tablets_is_noted_once(make_plan: MakePlan, folder: Path) -> None:
+def test_a_phone_that_stands_for_tablets_is_noted_once(make_plan: MakePlan) -> None:
     (finding,) = rl.check(
         make_plan(plan_text(viewports="laptop: 1280x800, phone: 390x844")), only="stretched-screen"
     )

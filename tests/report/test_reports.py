@@ -18,6 +18,7 @@ from commands import run
 from plans import MakePlan, plan_text
 from rising_lantern.cli.varying import choices
 from rising_lantern.outputs.records import RECORD
+from rising_lantern.report.animation import write_animation
 from rising_lantern.report.charts import draw
 from rising_lantern.report.variants import telling
 
@@ -186,3 +187,21 @@ def test_a_chart_of_very_many_lines_names_some_and_counts_the_others(make_plan: 
         box = text.get_window_extent()
         assert box.y0 >= 0
         assert box.y1 <= figure.bbox.height
+
+
+def test_no_square_of_a_moving_picture_is_off(regatta: Plan, tmp_path: Path) -> None:
+    """Nor is anything left there of the picture before: squares of 8 px, by their lightness."""
+    view = regatta.view("visit")
+    frames = [view.pixels(scroll) for scroll in range(900, 1700, 50)]
+    write_animation(iter(frames), tmp_path / "flick.webp", "webp")
+    weights = np.array([0.299, 0.587, 0.114])
+    with Image.open(tmp_path / "flick.webp") as moving:
+        assert moving.n_frames == len(frames)
+        for index, frame in enumerate(frames):
+            moving.seek(index)
+            shown = np.asarray(moving.convert("RGB")) @ weights
+            planned = np.asarray(Image.fromarray(frame).resize(moving.size, Image.Resampling.BOX))
+            off = (shown - planned @ weights)[: moving.height // 8 * 8, : moving.width // 8 * 8]
+            squares = off.reshape(moving.height // 8, 8, moving.width // 8, 8).mean(axis=(1, 3))
+            assert np.abs(squares).max() < 6
+    assert (tmp_path / "flick.webp").stat().st_size < 60_000 * len(frames)

@@ -19,7 +19,8 @@ FORMS: tuple[Form, ...] = ("webp", "gif", "mp4")
 
 RATE = 20  # pictures a second, a third of what a screen shows
 _WIDEST = 960  # px
-_WEBP = {"quality": 78, "method": 2}
+# Each picture is whole: what is taken over from the one before leaves traces of it.
+_WEBP = {"quality": 80, "method": 2, "kmax": 1}
 
 
 def shown_of(count: int) -> range:
