@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from PIL import Image
+from PIL import Image, ImageDraw
 
 import rising_lantern as rl
 from commands import run
@@ -240,6 +240,30 @@ def test_new_from_a_screenshot_makes_its_bands_sections(screenshot: Path, tmp_pa
     assert plain.viewports["screen"].width == 700
     frame = rl.read(tmp_path / "site/plan.yaml", {"headers": "{}"}).view().pixels(700)
     assert (frame == np.asarray(Image.open(screenshot).convert("RGB"))[700:1500]).all()
+
+
+def test_light_tints_are_bands_and_a_shelf_of_cards_is_none(tmp_path: Path) -> None:
+    """And the header has the colours of the site's own; the plan passes its own check."""
+    page = Image.new("RGB", (1280, 3000), "#fdf6e3")
+    draw = ImageDraw.Draw(page)
+    draw.rectangle((0, 0, 1280, 79), fill="#16213e")
+    for left in range(700, 1200, 120):
+        draw.rectangle((left, 30, left + 60, 48), fill="#fdf6e3")
+    draw.rectangle((0, 80, 1280, 799), fill="#8a5a7c")
+    draw.rectangle((0, 1400, 1280, 2199), fill="#f9f2e0")
+    for left in (60, 460, 860):
+        draw.rectangle((left, 1500, left + 360, 2000), fill="white")
+        draw.rectangle((left, 1500, left + 360, 1700), fill="#334455")
+    draw.rectangle((0, 2200, 1280, 3000), fill="#0b1026")
+    page.save(tmp_path / "page.png")
+    assert run("new", "site", "--picture", "page.png", cwd=tmp_path).returncode == 0
+    plan = rl.read(tmp_path / "site/plan.yaml")
+    box = plan.view().box
+    assert [section.height for section in box.sections] == [720, 600, 800, 800]
+    assert box.header is not None
+    look = box.header.looks[0]
+    assert (look.background.hex()[:7], look.color.hex()[:7]) == ("#16213e", "#fdf6e3")
+    assert rl.check(plan) == []
 
 
 def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_path: Path) -> None:

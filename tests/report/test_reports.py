@@ -189,14 +189,14 @@ def test_a_chart_of_very_many_lines_names_some_and_counts_the_others(make_plan: 
         assert box.y1 <= figure.bbox.height
 
 
-def test_no_square_of_a_moving_picture_is_off(regatta: Plan, tmp_path: Path) -> None:
+def test_no_square_of_a_moving_picture_is_off(regatta: rl.Plan, tmp_path: Path) -> None:
     """Nor is anything left there of the picture before: squares of 8 px, by their lightness."""
     view = regatta.view("visit")
     frames = [view.pixels(scroll) for scroll in range(900, 1700, 50)]
     write_animation(iter(frames), tmp_path / "flick.webp", "webp")
     weights = np.array([0.299, 0.587, 0.114])
     with Image.open(tmp_path / "flick.webp") as moving:
-        assert moving.n_frames == len(frames)
+        assert getattr(moving, "n_frames", 1) == len(frames)
         for index, frame in enumerate(frames):
             moving.seek(index)
             shown = np.asarray(moving.convert("RGB")) @ weights

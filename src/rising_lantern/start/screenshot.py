@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from rising_lantern.errors import RequestError
+from rising_lantern.legibility.contrast import luminance, ratio
 from rising_lantern.plan.files.images import DAMAGES, opened_image
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
@@ -21,6 +22,12 @@ _LEAST_BAND = 80  # px: what is lower is a line or a gap, not a section
 _LEAST_HEADER, _MOST_HEADER = 32, 160  # px of a band at the top that is taken for a header
 _STEP = 20  # levels of 255 that a pixel has to change by, to count
 _SHARE = 0.6  # of a row's pixels that have to change, to be an edge
+_MARGIN = 0.02  # of the width, at each side, where an edge has to be as well
+_FAINT = 2  # levels by which light tints differ at least
+_NEARLY_ALL = 0.97  # of a row's pixels that change where one tint meets another
+_EVEN = 0.9  # of a row's pixels that are of one colour where it is a tint
+_READ = 4.5  # the contrast of WCAG 2.2 for texts
+_FEW = 0.004  # of a header's pixels that are letters
 _MOST_SECTIONS = 100
 
 
@@ -50,6 +57,7 @@ def write_from_screenshot(
             f"--header ends at {header[1]} px, and the picture is {len(pixels)} px high"
         )
     first, last = header or (0, _header_height(pixels))
+    ground, ink = _header_colors(pixels[first:last] if last > first else pixels[:_LEAST_BAND])
     pixels = np.concatenate([pixels[:first], pixels[last:]])
     height, width = pixels.shape[:2]
     edges = bands(pixels)
@@ -65,7 +73,10 @@ def write_from_screenshot(
         )
     # Where a header has been taken off, the page starts below the plan's own.
     taken = f"{last - first}px\n    over: false" if last > first else "80px"
-    head = _HEAD.format(width=width, height=_SCREEN_HEIGHT, header=taken)
+    looks = _LOOKS if height - _SCREEN_HEIGHT > edges[1] else ""
+    head = _HEAD.format(
+        width=width, height=_SCREEN_HEIGHT, header=taken, looks=looks, ground=ground, ink=ink
+    )
     write_plan(folder, head + "".join(sections))
 
 
@@ -78,17 +89,44 @@ viewports: {{screen: {width}x{height}}}
 headers:
   main:
     height: {header}
+    background: "{ground}"
+    color: "{ink}"
+    shadow: 0 1px 3px rgb(0 0 0 / .2)
     parts:
       menu: {{text: [Home, About, Contact], side: end}}
-    looks:
-      clear: {{color: white}}
-      solid: {{from: past section-1, background: white, color: black, height: 60px}}
-
+{looks}
 pages:
   page:
     path: /
     sections:
 """
+
+
+_LOOKS = """\
+    looks:
+      tall: {}
+      slim: {from: past section-1, height: 60px, change: fade 200ms ease}
+"""
+
+
+def _header_colors(pixels: NDArray[np.uint8]) -> tuple[str, str]:
+    """The colour of a header, and of its texts: what most of its pixels have, and what stands out.
+
+    Where nothing in it can be read, its texts are black or white.
+    """
+    colors, counts = np.unique(pixels.reshape(-1, 3), axis=0, return_counts=True)
+    ground = colors[np.argmax(counts)]
+    contrast = ratio(luminance(colors[None]), luminance(ground[None, None]))[0]
+    # Letters have edges in many colours, and an inside of one.
+    seen = np.where(counts >= _FEW * counts.sum(), contrast, 0)
+    if seen.max() >= _READ:
+        return _hex(ground), _hex(colors[np.argmax(seen)])
+    light = ratio(1.0, float(luminance(ground[None, None])[0, 0])) >= _READ
+    return _hex(ground), "#ffffff" if light else "#000000"
+
+
+def _hex(color: NDArray[np.uint8]) -> str:
+    return "#" + "".join(f"{int(level):02x}" for level in color)
 
 
 def _header_height(pixels: NDArray[np.uint8]) -> int:
@@ -113,9 +151,7 @@ def bands(pixels: NDArray[np.uint8], least: int = _LEAST_BAND) -> list[int]:
         Rows, from 0 to the height, both included.
     """
     height = len(pixels)
-    changed = np.zeros(height)
-    step = np.abs(np.diff(pixels.astype(np.int16), axis=0)).max(axis=-1)
-    changed[1:] = (step > _STEP).mean(axis=1)
+    changed = _changes(pixels)
     edges: list[int] = []
     # The sharpest first; what is too near to one that is taken belongs to it.
     for row in np.argsort(-changed, kind="stable"):
@@ -124,6 +160,27 @@ def bands(pixels: NDArray[np.uint8], least: int = _LEAST_BAND) -> list[int]:
         if all(abs(int(row) - edge) >= least for edge in (0, height, *edges)):
             edges.append(int(row))
     return [0, *sorted(edges), height]
+
+
+def _changes(pixels: NDArray[np.uint8]) -> NDArray[np.float64]:
+    """How much of each row begins something new, 0 to 1; none where its margins go on.
+
+    A shelf of cards leaves the margins as they are. Where one even tint meets another, all of the
+    row changes, if by little.
+    """
+    height, width = pixels.shape[:2]
+    changed = np.zeros(height)
+    if height < 2:  # noqa: PLR2004 - one row changes into nothing
+        return changed
+    step = np.abs(np.diff(pixels.astype(np.int16), axis=0)).max(axis=-1)
+    side = max(round(width * _MARGIN), 1)
+    margins = np.concatenate([step[:, :side], step[:, -side:]], axis=1)
+    strong = (step > _STEP).mean(axis=1) * ((margins > _FAINT).mean(axis=1) >= _SHARE)
+    middle = np.median(pixels, axis=1, keepdims=True)
+    even = (np.abs(pixels - middle).max(axis=-1) <= _FAINT).mean(axis=1) >= _EVEN
+    faint = ((step > _FAINT).mean(axis=1) >= _NEARLY_ALL) & even[1:] & even[:-1]
+    changed[1:] = np.maximum(strong, np.where(faint, _SHARE, 0.0))
+    return changed
 
 
 def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
