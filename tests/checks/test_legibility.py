@@ -203,3 +203,31 @@ def test_sarif_is_valid_and_points_into_the_plan(folder: Path) -> None:
         cwd=folder,
     )
     jsonschema.validate(json.loads(set_.stdout), schema)
+
+
+@pytest.mark.parametrize(
+    ("blend", "shadow", "lost"),
+    [
+        ("color-dodge", "0 3px 6px black", True),
+        ("screen", "0 3px 6px rgb(0 0 0 / .5)", True),
+        ("multiply", "0 3px 6px white", True),
+        ("color-dodge", "0 3px 6px #444", False),
+        ("multiply", "0 3px 6px white, 0 1px 1px black", False),
+        ("normal", "0 3px 6px black", False),
+    ],
+)
+def test_a_shadow_that_its_blend_mode_makes_vanish_is_noted(
+    make_plan: MakePlan, blend: str, shadow: str, lost: bool
+) -> None:
+    """Frames are the same without it, but for the edges of letters, which mix with it first."""
+    words = "text: The river, size: 60px, color: '#888', at: 50% 50%"
+    sections = f"a: {{height: 600px, background: '#557', content: [{{{words}, blend: {blend}, shadow: '{shadow}'}}]}}"
+    plan = make_plan(plan_text(sections=sections))
+    assert bool(rl.check(plan, only="lost-shadow")) == lost
+    without = plan.replace({"pages.page.sections.a.content.0.shadow": "none"})
+    letters = plan.replace({"pages.page.sections.a.content.0.blend": "normal"})
+    bare = letters.replace({"pages.page.sections.a.content": "[]"}).view().pixels(0)
+    inked = letters.replace({"pages.page.sections.a.content.0.shadow": "none"}).view().pixels(0)
+    ground = (inked == bare).all(axis=-1)
+    same = plan.view().pixels(0)[ground] == without.view().pixels(0)[ground]
+    assert same.all() == lost

@@ -11,6 +11,9 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
 from rising_lantern.checks.subjects import Subject, of_link, of_text
+from rising_lantern.css.blending import blend_over
+from rising_lantern.css.blendmodes import BlendMode
+from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.backdrops import Flags, Indices, ScreenBox
@@ -24,6 +27,7 @@ _STATES = {
     "focus": "while it has the focus",
     "pressed": "while it is pressed",
 }
+_SEEN_LEVELS = 2.0  # of 255: what changes by less is not seen
 _APART = 3.0  # the contrast of a link with the text around it, where colour alone marks it
 
 
@@ -176,6 +180,44 @@ def unmarked_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                         message=f"its contrast with the text around it is {found:.2f}",
                         remedy="underline it, or give it a colour that differs more",
                     )
+
+
+@check_rule("lost-shadow", "note")
+def lost_shadow(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """A text has a shadow that its blend mode makes vanish, such as a black one dodged.
+
+    A blend mode applies to the shadow as well: black changes nothing with 'screen', 'lighten' and
+    'color-dodge', and white nothing with 'multiply', 'darken' and 'color-burn'. Measured: by how
+    many levels of 255 it changes what is behind it, at most.
+    """
+    for section in context.box.sections:
+        for index, content in enumerate(section.content):
+            if content.blend == "normal" or not content.shadows:
+                continue
+            seen = max(_change(shadow.color, content.blend) for shadow in content.shadows)
+            if seen < _SEEN_LEVELS:
+                yield rule.finding(
+                    context,
+                    of_text(section.name, index, content),
+                    measured=seen,
+                    limit=_SEEN_LEVELS,
+                    message=f"its shadow changes nothing with the blend mode '{content.blend}'",
+                    remedy="remove the shadow, or put it on a text without a blend mode",
+                )
+
+
+def _change(color: Color, blend: BlendMode) -> float:
+    """By how many levels a colour changes what it is blended with, at most."""
+    levels = np.linspace(0, 255, 18).astype(np.uint8)
+    below = np.full((1, 18, 4), 255, dtype=np.uint8)
+    below[..., :3] = levels[None, :, None]
+    above = np.zeros_like(below)
+    above[..., :] = [round(channel * color.alpha) for channel in color.bytes[:3]] + [
+        round(color.alpha * 255)
+    ]
+    mixed = below.copy()
+    blend_over(mixed, above, blend)
+    return float(np.abs(mixed.astype(int) - below).max())
 
 
 def stands_above_a_picture(page: PageBox, header: HeaderBox) -> bool:
