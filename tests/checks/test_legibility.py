@@ -229,5 +229,5 @@ def test_a_shadow_that_its_blend_mode_makes_vanish_is_noted(
     bare = letters.replace({"pages.page.sections.a.content": "[]"}).view().pixels(0)
     inked = letters.replace({"pages.page.sections.a.content.0.shadow": "none"}).view().pixels(0)
     ground = (inked == bare).all(axis=-1)
-    same = plan.view().pixels(0)[ground] == without.view().pixels(0)[ground]
-    assert same.all() == lost
+    off = np.abs(plan.view().pixels(0).astype(int) - without.view().pixels(0))[ground]
+    assert (off.max() <= 2) == lost
