@@ -416,3 +416,55 @@ def test_the_modules_pass_a_linter_alone_and_as_one_script(tmp_path: Path) -> No
         env={**os.environ, "NODE_PATH": str(PAGES)},
     )
     assert result.returncode == 0, result.stdout + result.stderr
+
+
+NOTCHED = """
+rising-lantern: 1
+viewports: {phone: {size: 390x700, safe-area: 47px 0px 34px}}
+headers:
+  main:
+    position: fixed
+    height: calc(60px + env(safe-area-inset-top))
+    padding: env(safe-area-inset-top) 20px 0px
+    background: white
+    parts: {menu: {text: Menu, side: end}}
+    looks: {tall: {}, slim: {from: calc(100px + env(safe-area-inset-top)), height: calc(40px + env(safe-area-inset-top))}}
+pages:
+  page:
+    sections:
+      a: {height: 900px, content: [{text: 'assets/x.png (prefers-color-scheme: dark) env(safe-area-inset-top)', at: 50% 60%}]}
+      b: {height: 900px}
+"""
+
+
+@pytest.mark.parametrize("scriptless", [False, True])
+def test_the_page_in_its_frame_is_as_exported(
+    chromium: Chromium, tmp_path: Path, scriptless: bool
+) -> None:
+    """With the screen's safe area, without a script, and with words that look like our own code."""
+    plan = rl.read_text(NOTCHED, tmp_path)
+    rl.preview(plan).save(tmp_path / "preview.html")
+    chromium.open((tmp_path / "preview.html").as_uri(), 1280, 900)
+    settled(chromium)
+    if scriptless:
+        chromium.run("document.getElementById('scriptless').click()")
+        settled(chromium)
+    inner = "const frame = document.querySelector('#stage iframe'), page = frame.contentDocument;"
+    found = (
+        inner + "const box = (of) => page.querySelector(of).getBoundingClientRect(); const menu = "
+    )
+    found += "box('[data-part=menu]'); return [box('header').height, menu.left, menu.top, "
+    found += "page.querySelector('[data-lantern=text]').textContent]"
+    ready = "document.querySelector('#stage iframe')?.contentDocument?.querySelector('header')"
+    until(chromium, ready)
+    for scroll in (0, 146, 148):
+        chromium.run(f"{inner} frame.contentWindow.scrollTo(0, {scroll}); return 0")
+        settled(chromium)
+        moment = plan.view().at(0 if scriptless else scroll)
+        assert moment.header is not None
+        menu = moment.parts["menu"]
+        height, left, top, words = chromium.run(found)
+        assert (height, left, top) == pytest.approx(
+            (moment.header.box.height, menu.left, menu.top), abs=0.6
+        )
+        assert words == "assets/x.png (prefers-color-scheme: dark) env(safe-area-inset-top)"

@@ -2,14 +2,13 @@
 
 const ALWAYS = "(min-width: 0px)";
 const NEVER = "(min-width: 1000000px)";
-const SCRIPT = /<script [^>]*src="([^"]+)"[^>]*><\/script>/g;
-const STYLES = /<link rel="stylesheet" href="[^"]+">/;
-// What is in the preview already is not loaded ahead.
-const AHEAD = /\s*<link rel="preload" [^>]*>/g;
 const ASSET = /assets\/[\w.-]+/g;
+const SAFE_AREA = /env\(\s*safe-area-inset-(top|right|bottom|left)\s*(?:,[^()]*)?\)/g;
+// Where a page names files and media features. Everything else in it may be an author's words.
+const NAMING = ["src", "srcset", "poster", "media", "style"];
 
-// Media features that a frame cannot have by itself are answered in the text of our own code.
-function answered(text, state, features) {
+// Media features and lengths that a frame cannot have by itself, answered in our own code.
+function answered(text, state, features, safeArea) {
   const answers = new Map([
     ["(prefers-reduced-motion: reduce)", state.motionless],
     ["(prefers-reduced-motion: no-preference)", !state.motionless],
@@ -20,7 +19,7 @@ function answered(text, state, features) {
   for (const words of Object.values(features)) {
     for (const feature of words.split(" and ")) answers.set(feature, own.includes(feature));
   }
-  let result = text;
+  let result = text.replace(SAFE_AREA, (_, side) => `${safeArea[side] ?? 0}px`);
   for (const [feature, holds] of answers) {
     result = result.replaceAll(feature, holds ? ALWAYS : NEVER);
   }
@@ -33,16 +32,26 @@ export function pageText(site, state, source) {
     urls.push(URL.createObjectURL(new Blob([text], { type })));
     return urls.at(-1);
   };
-  const withAssets = (text) =>
-    text.replace(ASSET, (name) => (source.hasAsset(name) ? source.asset(name) : "data:,"));
-  const css = file(withAssets(answered(site.css, state, site.features)), "text/css");
-  let scripts = 0;
-  const html = answered(site.pages[state.page], state, site.features)
-    .replace(AHEAD, "")
-    .replace(STYLES, () => `<link rel="stylesheet" href="${css}">`)
-    .replace(SCRIPT, (tag, name) => {
-      const text = answered(site.scripts[scripts++], state, site.features);
-      return state.scriptless ? "" : tag.replace(name, file(text, "text/javascript"));
-    });
-  return { html: withAssets(html), release: () => urls.forEach((url) => URL.revokeObjectURL(url)) };
+  const { safeArea } = source.plan.viewports.find((item) => item.name === state.viewport);
+  const own = (text) =>
+    answered(text, state, site.features, safeArea)
+      .replace(ASSET, (name) => (source.hasAsset(name) ? source.asset(name) : "data:,"));
+
+  const page = new DOMParser().parseFromString(site.pages[state.page], "text/html");
+  // What is in the preview already is not loaded ahead.
+  for (const link of page.querySelectorAll("link[rel=preload]")) link.remove();
+  for (const link of page.querySelectorAll("link[rel=stylesheet]")) link.href = file(own(site.css), "text/css");
+  [...page.querySelectorAll("script[src]")].forEach((script, place) => {
+    if (state.scriptless) script.remove();
+    else script.setAttribute("data-src", file(own(site.scripts[place]), "text/javascript"));
+  });
+  for (const name of NAMING) {
+    for (const node of page.querySelectorAll(`[${name}]`)) node.setAttribute(name, own(node.getAttribute(name)));
+  }
+  for (const script of page.querySelectorAll("script[data-src]")) {
+    script.setAttribute("src", script.getAttribute("data-src"));
+    script.removeAttribute("data-src");
+  }
+  const html = `<!doctype html>${page.documentElement.outerHTML}`;
+  return { html, release: () => urls.forEach((url) => URL.revokeObjectURL(url)) };
 }
