@@ -239,9 +239,11 @@ def test_the_page_follows_the_plan_and_keeps_what_was_chosen(
     fault = chromium.run("return document.getElementById('fault').textContent")
     assert "plan.yaml:7:15" in fault
     assert "did you mean 'fixed'?" in fault
+    assert chromium.run("return document.body.hasAttribute('data-outdated')")
     assert chromium.run(f"return {height}") == 44  # the last good state
     plan.write_text(PLAN.replace("tides:", "ebb:").replace("height: 60px", "height: 50px"), "utf-8")
     until(chromium, f"document.getElementById('fault').hidden && {height} === 50")
+    assert not chromium.run("return document.body.hasAttribute('data-outdated')")
     pages = chromium.run("return [...document.querySelector('#page').options].map((o) => o.value)")
     assert pages == ["boats", "ebb"]
     assert chromium.log() == []

@@ -6,6 +6,7 @@ export function startFaults(store) {
   const box = byId("fault");
   store.watch(["faults", "connected"], ({ faults, connected }) => {
     box.hidden = connected && !faults.length;
+    document.body.toggleAttribute("data-outdated", !box.hidden);
     if (!connected) {
       replaceChildren(box, [
         element("h2", {}, "The server does not answer"),
