@@ -15,6 +15,8 @@ from PIL import Image
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.comparison_in_time import courses, frames_along
+from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
 from rising_lantern.view import View
 
@@ -79,15 +81,44 @@ class Comparison:
         if positions is None:
             places = [column.scroll for column in columns]
             chosen = telling(places, list(zip(*frames.values(), strict=True)), _COLUMNS)
-        rows = [
-            Row(name, tuple(self._words(name)), tuple(frames[name][index] for index in chosen))
-            for name in self.views
-        ]
+        columns = [columns[index] for index in chosen]
+        shown = {name: [frames[name][index] for index in chosen] for name in self.views}
+        said: tuple[str, ...] = ()
+        if positions is None and all(_alike(items) for items in zip(*frames.values(), strict=True)):
+            said = ("the same at rest",)
+            columns, shown = self._in_time() or (columns, shown)
+        rows = [Row(name, (*said, *self._words(name)), tuple(shown[name])) for name in self.views]
         first = next(iter(self.views.values()))
         size = first.plan.viewport(self.viewport)
         subtitle = f"{self.page} · {self.viewport} {size.width} × {size.height}"
         title = first.plan.documents[self.viewport].title or "Untitled plan"
-        return sheet(title, subtitle, [columns[index] for index in chosen], rows)
+        return sheet(title, subtitle, columns, rows)
+
+    @property
+    def differs_in_time_only(self) -> bool:
+        """Whether frames are the same at rest, and something in time is not."""
+        columns = self._columns(None)
+        at_rest = (
+            [
+                view.pixels(min(column.scroll, view.max_scroll)).copy()
+                for view in self.views.values()
+            ]
+            for column in columns
+        )
+        return all(map(_alike, at_rest)) and self._in_time() is not None
+
+    def _in_time(self) -> tuple[list[Column], dict[str, list[Bytes]]] | None:
+        """The frames of the first change in time in which variants differ; None for none."""
+        from rising_lantern.report.variants import Column, differing  # noqa: PLC0415
+
+        for course in courses(list(self.views.values())):
+            frames = {name: frames_along(view, course) for name, view in self.views.items()}
+            chosen = differing(list(zip(*frames.values(), strict=True)), _COLUMNS)
+            if chosen:
+                reasons = (f"{course.words} at {course.scroll:,} px",)
+                columns = [Column(course.scroll, reasons, course.instants[i]) for i in chosen]
+                return columns, {name: [own[i] for i in chosen] for name, own in frames.items()}
+        return None
 
     def chart(self) -> Figure:
         """Draw the lowest contrast of any part, and of any text, of all variants in one chart."""
@@ -164,6 +195,11 @@ class Comparison:
         for item, other in pairwise(sorted(reasons)):
             reasons.setdefault((item + other) // 2, ())
         return [Column(place, reasons[place]) for place in sorted(reasons)]
+
+
+def _alike(frames: Sequence[Bytes]) -> bool:
+    """Whether all frames are the same."""
+    return all(np.array_equal(frames[0], frame) for frame in frames[1:])
 
 
 def compare(

@@ -147,8 +147,12 @@ class ComparisonDrawing:
     viewport: str
     positions: tuple[int, ...] | None
 
-    def files(self) -> tuple[dict[str, bytes], pd.DataFrame]:
-        """Its frames, chart and table, by the names of their files; and the table itself."""
+    def files(self) -> tuple[dict[str, bytes], pd.DataFrame, bool]:
+        """Its frames, chart and table, by the names of their files; and what is printed of it.
+
+        Returns:
+            The files, the table, and whether the variants differ in time only.
+        """
         from rising_lantern.report.charts import save  # noqa: PLC0415
         from rising_lantern.report.preview import png_bytes  # noqa: PLC0415
 
@@ -161,7 +165,7 @@ class ComparisonDrawing:
             f"{name}.contrast.png": chart.getvalue(),
             f"{name}.csv": table.to_csv().encode("utf-8"),
         }
-        return made, table
+        return made, table, item.differs_in_time_only
 
     def words(self) -> str:
         """What is being done with it."""

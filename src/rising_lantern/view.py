@@ -20,7 +20,8 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.layout.headers import Going
 from rising_lantern.layout.pages import PageBox, lay_out_page
-from rising_lantern.layout.sections import Instant
+from rising_lantern.layout.sections import Instant, SectionBox
+from rising_lantern.layout.slides import Run
 from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves, worst_of
 from rising_lantern.legibility.tables import content_table, header_table
 from rising_lantern.legibility.videos import hardest_frames
@@ -308,7 +309,9 @@ class View:
         return self._painter.frame(swept, position)
 
     @cached_property
-    def _slides(self) -> SlidesInTime[View]:
+    def slides_in_time(self) -> SlidesInTime[View]:
+        """Its frames while its slides and videos run."""
+
         def seen(instant: Instant) -> View:
             return View(self.plan, self.page, self.viewport, self.slide, instant)
 
@@ -340,7 +343,7 @@ class View:
             return Image.fromarray(self.pixels(scroll, going))
         time = _time(second)
         return Image.fromarray(
-            self._slides.frame(time, lambda view: view.pixels(scroll, going).copy())
+            self.slides_in_time.frame(time, lambda view: view.pixels(scroll, going).copy())
         )
 
     def filmstrip(self, positions: Sequence[float] | None = None) -> Image.Image:
@@ -411,7 +414,39 @@ class View:
         from rising_lantern.report.preview import shown  # noqa: PLC0415
 
         known = self.stops(others)
-        return shown(self.box, self.max_scroll, self._bands, known, positions, self._shot)
+        extra = list(self._shots_in_time()) if positions is None else []
+        return shown(self.box, self.max_scroll, self._bands, known, positions, self._shot, extra)
+
+    def _shots_in_time(self) -> Iterator[tuple[Stop, Moment, Bytes]]:
+        """What no scroll position shows: fades of looks half-way, and the other slides."""
+        for stage in stages_of(self.box, self.switches, self.max_scroll):
+            moment = stage.swept.moment(stage.index)
+            if stage.kind == "half-way" and moment.progress < 1 and stage.swept.scroll.size > 1:
+                stop = Stop(stage.scroll_px, (f"half-way to {stage.look}, in time",))
+                # Texts have arrived before: a reader comes here through the section.
+                here = replace(stage.swept, arrivals={})
+                yield stop, moment, self._painter.frame(here, stage.index).copy()
+        for section in self.box.all_sections:
+            sliding = [layer for layer in section.layers if layer.varies and not layer.video]
+            if sliding:
+                count = max(len(layer.slides) for layer in sliding)
+                yield from self._slides_of(section, count, [layer.run for layer in sliding])
+
+    def _slides_of(
+        self, section: SectionBox, count: int, runs: Sequence[Run | None]
+    ) -> Iterator[tuple[Stop, Moment, Bytes]]:
+        """The slides of a section but the one that shows, and the middle of the first fade."""
+        middle = section.top + section.height / 2 - self.box.screen.height / 2
+        at = int(min(max(middle, 0), self.max_scroll))
+        moment = self.at(at)
+        fading = next((run for run in runs if run and run.fade_ms), None)
+        if fading:
+            pixels = np.asarray(self.frame(at, second=fading.half_ms / 1000))
+            yield Stop(at, (f"half-way to the next slide of {section.name}",)), moment, pixels
+        for place, view in enumerate(self.slides()[:count]):
+            if view.slide != self.slide:
+                reason = f"slide {place + 1} of {count} of {section.name}"
+                yield Stop(at, (reason,)), view.at(at), view.pixels(at).copy()
 
     def animation(self, gesture: GesturePath, path: Path, form: Form = "webp") -> None:
         """Write what a reader sees during a gesture as a moving picture; see :meth:`play`.
@@ -431,7 +466,7 @@ class View:
         shown = shown_of(len(seconds))
         if any(layer.run for layer in self.box.layers()):
             result = gesture_on(self.box, self.max_scroll, gesture)
-            frames = self._slides.frames(result, shown)
+            frames = self.slides_in_time.frames(result, shown)
         else:
             frames = (self._painter.frame(swept, index) for index in shown)
         write_animation(frames, path, form)

@@ -205,3 +205,58 @@ def test_no_square_of_a_moving_picture_is_off(regatta: rl.Plan, tmp_path: Path) 
             squares = off.reshape(moving.height // 8, 8, moving.width // 8, 8).mean(axis=(1, 3))
             assert np.abs(squares).max() < 6
     assert (tmp_path / "flick.webp").stat().st_size < 60_000 * len(frames)
+
+
+def test_filmstrips_show_what_is_there_for_a_time_only(make_plan: MakePlan) -> None:
+    """Each slide, the middle of its fade, and the middle of a fade of looks."""
+    header = (
+        "position: fixed, height: 60px, background: white, change: fade 400ms, looks: "
+        "{a: {}, b: {from: 200px, background: black}}"
+    )
+    layer = "{slides: [photo.png, noise.png, logo-dark.png], every: 4s, change: fade 1s}"
+    sections = f"a: {{height: 600px}}, b: {{height: 900px, layers: [{layer}]}}"
+    view = make_plan(plan_text(header=header, sections=sections)).view()
+    shots = {shot.stop.reasons[0]: shot for shot in view.previewed().shots}
+    half = shots["half-way to b, in time"]
+    assert 0.4 < half.moment.progress < 0.6
+    assert 100 < half.pixels[30, 500, 0] < 160
+    slides = [shots[f"slide {place} of 3 of b"] for place in (2, 3)]
+    for place, shot in enumerate(slides, 1):
+        planned = view.showing(place).pixels(shot.stop.scroll_px)
+        assert (shot.pixels == planned).all()
+    fading = shots["half-way to the next slide of b"]
+    ends = [view.showing(place).pixels(fading.stop.scroll_px).astype(int) for place in (0, 1)]
+    assert np.abs(fading.pixels - (ends[0] + ends[1]) / 2).mean() < 3
+
+
+@pytest.mark.parametrize(
+    ("key", "values", "what"),
+    [
+        ("headers.main.change", ("fade 200ms", "fade 800ms"), "the change to b"),
+        ("pages.page.sections.b.layers.0.every", ("4s", "7s"), "the slides of b"),
+        ("pages.page.sections.a.content.0.enter.time", ("200ms", "900ms"), "the arrival in a"),
+        ("headers.main.looks.b.background", ("black", "#222"), ""),
+    ],
+)
+def test_variants_that_differ_in_time_only_are_shown_in_time(
+    make_plan: MakePlan, folder: Path, key: str, values: tuple[str, str], what: str
+) -> None:
+    header = (
+        "position: fixed, height: 60px, background: white, change: fade 400ms, looks: "
+        "{a: {}, b: {from: 200px, background: black}}"
+    )
+    sections = (
+        "a: {height: 600px, content: [{text: The river, at: 50% 50%, enter: {y: 40px, opacity: 0, "
+        "time: 300ms}}]}, b: {height: 900px, layers: [{slides: [photo.png, noise.png], every: 4s, "
+        "change: fade 1s}]}"
+    )
+    plan = make_plan(plan_text(header=header, sections=sections))
+    variants = {value: plan.replace({key: value}) for value in values}
+    (found,) = rl.compare(variants)
+    assert found.differs_in_time_only == bool(what)
+    assert found.sheet().width > 900
+    varied = f"{key}={','.join(values)}"
+    result = run("compare", folder / "plan.yaml", "--vary", varied, "-o", folder / "out")
+    assert result.returncode == 0, result.stderr
+    assert ("the same at rest" in result.stdout) == bool(what)
+    assert not re.search(r" +$", result.stdout, re.MULTILINE)

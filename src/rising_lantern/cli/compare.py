@@ -83,12 +83,14 @@ def command(  # noqa: PLR0913 - each option is an argument
     ]
     with filled_folder(folder, files, force=force) as scratch, progress_bar(quiet=quiet) as show:
         drawn = followed(ComparisonDrawing.files, work, jobs, show, ComparisonDrawing.words)
-        for item, (made, table) in drawn:
+        for item, (made, table, in_time) in drawn:
             for name, data in made.items():
                 (scratch / name).write_bytes(data)
             if not quiet:
                 clear_bar()
                 echo(style(f"{item.page} on {item.viewport}", bold=True))
+                if in_time:
+                    echo("the same at rest; they differ in time, as the frames show")
                 print_table([["variant", *table.columns], *_rows(table)])
         if show:
             show("Compared", len(work), len(work))

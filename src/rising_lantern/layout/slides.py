@@ -23,6 +23,13 @@ class Run:
     fade_ms: float = 0.0
     easing: Easing = LINEAR
 
+    @property
+    def half_ms(self) -> float:
+        """The first instant, of 60 a second, at which about half of the next slide is there."""
+        start = self.every_ms - self.fade_ms
+        instants = [start + step * 1000 / 60 for step in range(int(self.fade_ms * 60 / 1000) + 1)]
+        return min(instants, key=lambda time: abs(self.at(time)[1] - 0.5))
+
     def at(self, time_ms: float) -> tuple[int, float]:
         """The number of the slide that is there at an instant, and the share of the next one.
 

@@ -68,6 +68,7 @@ def shown(
     known: Sequence[Stop],
     positions: Sequence[float] | None,
     shoot: Callable[[Sequence[Stop]], Iterator[tuple[Moment, Bytes]]],
+    in_time: Sequence[tuple[Stop, Moment, Bytes]] = (),
 ) -> Previewed:
     """The frames of a filmstrip with all that a preview says of them.
 
@@ -78,8 +79,10 @@ def shown(
         known: The positions worth looking at.
         positions: The positions to show; by default those, the most important ones.
         shoot: The moment and the frame at each of some stops.
+        in_time: More frames, of what is there for a time only; each is shown, up to half of all.
     """
-    stops = fewer(known, MOST_FRAMES)
+    in_time = in_time[: MOST_FRAMES // 2]
+    stops = fewer(known, MOST_FRAMES - len(in_time))
     left_out = len(known) - len(stops)
     if positions is not None:
         reasons = {stop.scroll_px: stop.reasons for stop in known if stop.going == "down"}
@@ -88,7 +91,10 @@ def shown(
     taken = shoot(stops)
     shots = [Shot(stop, *shot) for stop, shot in zip(stops, taken, strict=True)]
     if positions is None:
-        shots = unlike(shots)
+        shots = sorted(
+            [*unlike(shots), *(Shot(*shot) for shot in in_time)],
+            key=lambda shot: shot.stop.scroll_px,
+        )
     return Previewed(box, max_scroll, bands, shots, left_out)
 
 

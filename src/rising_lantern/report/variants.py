@@ -42,10 +42,17 @@ class Column:
     Attributes:
         scroll: In px.
         reasons: Why it is shown.
+        time_ms: Of an instant: how long the reader has been there.
     """
 
     scroll: int
     reasons: tuple[str, ...]
+    time_ms: float | None = None
+
+    @property
+    def heading(self) -> str:
+        """Where and when it is, in words."""
+        return f"{self.scroll:,} px" if self.time_ms is None else f"{self.time_ms:,.0f} ms"
 
 
 def telling(scroll: Sequence[int], candidates: Sequence[Sequence[Bytes]], count: int) -> list[int]:
@@ -65,6 +72,19 @@ def telling(scroll: Sequence[int], candidates: Sequence[Sequence[Bytes]], count:
         if differences[place] > 0 and near >= apart and len(chosen) < count:
             chosen.append(place)
     return sorted(chosen) or [0]
+
+
+def differing(candidates: Sequence[Sequence[Bytes]], count: int) -> list[int]:
+    """Which of some instants show best how variants differ; none where they are alike in all.
+
+    Args:
+        candidates: For each, the frames of the variants.
+        count: How many to choose at most.
+    """
+    differences = [_difference(frames) for frames in candidates]
+    telling = [place for place, difference in enumerate(differences) if difference > 0]
+    spread = np.linspace(0, len(telling) - 1, min(count, len(telling))).round().astype(int)
+    return [telling[place] for place in spread]
 
 
 def _difference(frames: Sequence[Bytes]) -> float:
@@ -93,7 +113,7 @@ def sheet(title: str, subtitle: str, columns: Sequence[Column], rows: Sequence[R
     board.text(_MARGIN, 72, subtitle, size=18, color=QUIET)
     for index, column in enumerate(columns):
         left = _MARGIN + _SIDE + index * (width + _GAP)
-        board.text(left, _HEAD, f"{column.scroll:,} px", size=17, weight=600)
+        board.text(left, _HEAD, column.heading, size=17, weight=600)
         board.text(
             left, _HEAD + 25, _fitting(" · ".join(column.reasons), 13, width), size=13, color=QUIET
         )

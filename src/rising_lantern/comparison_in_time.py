@@ -1,0 +1,116 @@
+"""What tells variants apart that are the same at rest: what changes, arrives or runs in time."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from rising_lantern.css.compositing import Bytes
+from rising_lantern.plan.models.changes import Fade, time_of
+from rising_lantern.scroll.gestures import RATE, gesture_on
+from rising_lantern.scroll.playing import play
+from rising_lantern.view import View
+
+_INSTANTS = 24  # that are compared along a change
+_LONGEST_MS = 30_000.0
+_EASES_OUT = 1.5  # times its lag after which what follows the scroll has nearly come
+
+
+@dataclass(frozen=True, slots=True)
+class Course:
+    """Something that happens in time once a reader has come to a position.
+
+    Attributes:
+        scroll: The position, in px.
+        before: Where the reader was until then.
+        last_ms: How long it takes, in ms.
+        words: What it is.
+    """
+
+    scroll: int
+    before: int
+    last_ms: float
+    words: str
+
+    @property
+    def path(self) -> list[tuple[float, float]]:
+        """The gesture: in one place for an instant, and then in the other."""
+        first = 1 / RATE
+        end = first + self.last_ms / 1000 + 2 / RATE
+        here = float(self.scroll)
+        start = float(self.before)
+        return [(0.0, start), (first, start), (first, here), (end, here)]
+
+    @property
+    def instants(self) -> list[float]:
+        """The times in ms, from when the reader has come, at which it is looked at."""
+        return [self.last_ms * step / _INSTANTS for step in range(1, _INSTANTS + 1)]
+
+
+def courses(views: Sequence[View]) -> Iterator[Course]:
+    """All that happens in time in any of some variants, changes of headers first."""
+    found: dict[tuple[int, int], Course] = {}
+    for view in views:
+        for course in (*_switching(view), *_running(view), *_arriving(view)):
+            known = found.get((course.before, course.scroll))
+            if known is None or known.last_ms < course.last_ms:
+                found[course.before, course.scroll] = course
+    yield from found.values()
+
+
+def frames_along(view: View, course: Course) -> list[Bytes]:
+    """The frames of a variant at the instants of a course."""
+    gesture = gesture_on(view.box, view.max_scroll, course.path)
+    times = np.array(course.instants) / 1000 + 1 / RATE
+    shown = np.clip(np.searchsorted(gesture.seconds, times), 0, len(gesture.seconds) - 1)
+    if any(layer.run for layer in view.box.layers()):
+        return [frame.copy() for frame in view.slides_in_time.frames(gesture, shown.tolist())]
+    swept = play(view.box, view.switches, gesture)
+    return [view.painted(swept, int(index)).copy() for index in shown]
+
+
+def _switching(view: View) -> Iterator[Course]:
+    """The changes of its header that take time."""
+    steps = view.switches.steps[1:] if view.switches else ()
+    for place, step in enumerate(steps, 1):
+        assert view.switches is not None  # noqa: S101 - it has steps
+        change = view.switches.change_at(place)
+        lasts = time_of(change) * (1 if isinstance(change, Fade) else _EASES_OUT)
+        lasts += change.delay_ms if isinstance(change, Fade) else 0
+        start = int(np.ceil(step.start + step.blend))
+        if lasts > 0 and 0 < step.start <= view.max_scroll:
+            here = min(start, view.max_scroll)
+            yield Course(
+                here,
+                max(int(np.ceil(step.start)) - 1, 0),
+                min(lasts, _LONGEST_MS),
+                f"the change to {view.switches.look_of(place).name}",
+            )
+
+
+def _running(view: View) -> Iterator[Course]:
+    """Its slides, where their section is in the middle of the screen."""
+    for section in view.box.all_sections:
+        runs = [layer.run for layer in section.layers if layer.run]
+        if runs:
+            at = _middle(view, section.top, section.height)
+            lasts = max(run.every_ms * 2 for run in runs)
+            yield Course(at, at, min(lasts, _LONGEST_MS), f"the slides of {section.name}")
+
+
+def _arriving(view: View) -> Iterator[Course]:
+    """Its texts that arrive, where their section is in the middle of the screen."""
+    for section in view.box.sections:
+        times = [item.entrance.time_ms for item in section.content if item.entrance]
+        if times:
+            at = _middle(view, section.top, section.height)
+            before = 0 if section.top - at > view.box.screen.height else view.max_scroll
+            yield Course(at, before, min(max(times), _LONGEST_MS), f"the arrival in {section.name}")
+
+
+def _middle(view: View, top: float, height: float) -> int:
+    """The position at which something is in the middle of the screen, or as near as can be."""
+    at = top + height / 2 - view.box.screen.height / 2
+    return int(min(max(at, 0), view.max_scroll))
