@@ -54,6 +54,12 @@ PLANS = {
         "'#fdf6e3', content: [{text: The river, size: 80px, at: 50% 0%, speed: 0.3}, {image: "
         "photo.png, at: -20% 130%, width: 300px, speed: 1.6}]}, c: {height: 900px}"
     },
+    "parts with a line height of their own": {
+        "header": "height: auto, padding: 8px 20px, background: '#fdf6e3', parts: {menu: {text: [A, "
+        "river], size: 20px, leading: 2.2}, go: {text: Go, side: end, size: 18px, leading: 1}}, "
+        "looks: {a: {}, b: {from: 200px, parts: {menu: {size: 14px}}, change: blend 100px}}",
+        "sections": "a: {height: 600px}, " + LATER,
+    },
     "a part that is higher than its row": {
         "header": "rows: {top: {height: 30px, background: '#16213e'}, low: {height: 60px, "
         "background: '#fdf6e3'}}, parts: {brand: {image: photo.png, width: 120px, row: top}}",

@@ -9,7 +9,6 @@ from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sources import HeaderSource, PageSource, SectionSource
 from rising_lantern.exports.values import extent, font_size
-from rising_lantern.layout.headers import LEADING
 from rising_lantern.plan.models.base import Auto
 
 
@@ -139,7 +138,7 @@ def own_height(
             shape = style.height / style.width if style.width else 0.0
             heights.append(f"{length(name)} * {number(shape)}")
         else:
-            heights.append(f"{length(name)} * {number(LEADING)}")
+            heights.append(f"{length(name)} * {number(style.leading)}")
     border = box.rows[row].border if row else box.border
     padding = header.entry.padding_in(look, row)
     room = f"{padding.top.css('vw')} + {padding.bottom.css('vw')}"

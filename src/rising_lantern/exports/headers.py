@@ -339,7 +339,10 @@ class HeaderWriter:
             "font": ("font-family", family(part.font, self.naming.prefix)),
             "weight": ("font-weight", str(part.weight)),
             "gap": ("gap", self.naming.use(name, "gap")),
+            "leading": ("line-height", number(part.leading)),
         }
+        if part.selector is None and part.leading == Part.model_fields["leading"].default:
+            del declared["leading"]  # as all parts have it
         return dict(pair for key, pair in declared.items() if self._says_of(name, key))
 
     def _says(self, key: str) -> bool:

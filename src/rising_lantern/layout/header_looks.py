@@ -252,7 +252,7 @@ def _part_style(part: Part, change: PartLook, color: Color, on: Surroundings) ->
     hidden = part.hidden if change.hidden is None else change.hidden
     name = change.image or part.image
     if name is None:
-        return PartStyle((), (), 0.0, 0.0, size, own or color, hidden, own)
+        return PartStyle((), (), 0.0, 0.0, size, own or color, hidden, own, leading=part.leading)
     picture = on.pictures[name]
     asked = change.width or part.width
     width = float(picture.width)

@@ -25,7 +25,6 @@ Side = Literal["start", "center", "end"]
 Arrive = Literal["slide", "fade"]
 Going = Literal["down", "up"]
 
-LEADING = 1.4
 """The height of a line of the texts of a header, in font sizes."""
 
 MOST_HEADER_PX = 16_384
@@ -78,6 +77,7 @@ class PartStyle:
         hidden: Whether the part is left out.
         own_color: The colour that the part has for itself; None where it takes the look's.
         tinted: Whether a picture is a shape that is painted in the colour.
+        leading: The line height of a text, as a multiple of its font size.
     """
 
     images: tuple[str, ...]
@@ -89,11 +89,12 @@ class PartStyle:
     hidden: bool = False
     own_color: Color | None = None
     tinted: bool = False
+    leading: float = 1.4
 
     @property
     def box_height(self) -> float:
         """The height of its box: that of the picture, or of a line of its text."""
-        return self.height if self.images else self.size * LEADING
+        return self.height if self.images else self.size * self.leading
 
 
 @dataclass(frozen=True, slots=True)
@@ -437,22 +438,28 @@ def _part_box(part: HeaderPart, style: PartStyle, screen: Screen) -> PartBox:
     if part.face is None:
         return PartBox(Box(0.0, 0.0, style.width, style.height), (), style)
     gap = part.gap.px(screen.basis(font_size=style.size))
-    width, texts = _texts(part.words, part.face, style.size, gap)
+    width, texts = _texts(part.words, part.face, (style.size, style.leading), gap)
     return PartBox(Box(0.0, 0.0, width, style.box_height), texts, style)
 
 
 @lru_cache(maxsize=1024)
 def _texts(
-    entries: tuple[str, ...], face: Face, size: float, gap: float
+    entries: tuple[str, ...], face: Face, sizes: tuple[float, float], gap: float
 ) -> tuple[float, tuple[TextBlock, ...]]:
     """The width of a part's texts beside each other, and the texts at the origin.
 
     Kept, since between two looks hundreds of states have the same.
+
+    Args:
+        entries: The texts.
+        face: Their font.
+        sizes: Its size in CSS px, and the line height as a multiple of it.
+        gap: The room between two of them.
     """
     texts: list[TextBlock] = []
     left = 0.0
     for words in entries:
-        block = set_text(words, Style(face, size, LEADING), _UNBROKEN)
+        block = set_text(words, Style(face, *sizes), _UNBROKEN)
         texts.append(block.moved(left, 0.0))
         left += block.box.width + gap
     width = left - gap if texts else 0.0

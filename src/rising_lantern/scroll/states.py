@@ -272,4 +272,5 @@ def _mix_part(first: PartStyle, second: PartStyle, progress: float) -> PartStyle
         second.hidden,
         second.own_color,
         second.tinted,
+        second.leading,
     )

@@ -66,6 +66,7 @@ class Part(Entry):
     size: FontSize = key("Font size of the text.", "17px", px(16))
     font: Name = key("A font of the plan, or sans or serif.", "serif", "sans")
     weight: Weight = key("As CSS font-weight.", 600, 400)
+    leading: Number = key("Line height, as a multiple of the font size.", 1.2, 1.4, gt=0, le=10)
     color: ColorValue | None = key("Its own colour; by default the look's.", "#a00", None)
     gap: Extent = key("Space between several texts.", "20px", px(28))
     tint: Literal["current"] | None = key(
