@@ -24,6 +24,7 @@ import rising_lantern as rl
 from chromium import Chromium
 from commands import run
 from plans import MakePlan, plan_text
+from random_plans import write_random_plan
 from rising_lantern.api import Plan
 from rising_lantern.css.selectors import parse_selector
 from rising_lantern.css.syntax import CssError
@@ -192,6 +193,59 @@ def test_the_settings_are_those_of_other_commands(exported: rl.Export, regatta: 
 )
 def test_a_speed_is_what_was_measured(page: float, picture: float, speed: float) -> None:
     assert rl.speed_from(page, picture) == speed
+
+
+SYNONYMS = {
+    "background": "background colour",
+    "z": "stacking (z-index)",
+    "overlap": "overlap with the section above",
+    "color": "colour",
+    "size": "font size",
+    "weight": "font weight",
+    "image": "file",
+    "blend": "blend mode",
+}
+ENTRIES = {"content": ("text", "image", "box"), "layers": ("image", "fill", "slides", "video")}
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_settings_list_all_that_a_plan_says(folder: Path, seed: int) -> None:
+    """Every key that stands in a plan, of every section, layer, text, box and part."""
+    write_random_plan(folder, seed)
+    plan = rl.read(folder / "plan.json")
+    raw = json.loads((folder / "plan.json").read_text("utf-8"))
+    table = rl.settings_table(plan)
+    listed: dict[str, set[str]] = {}
+    for thing, name in zip(table["thing"], table["setting"], strict=True):
+        listed.setdefault(thing.split(' "')[0], set()).add(re.sub(r" \d+$", "", name))
+    defaults = {"padding": "0px", "origin": "padding-box", "clip": "border-box"}
+
+    def missing(thing: str, entry: dict[str, object]) -> list[str]:
+        own = listed.get(thing, set())
+        return [
+            key
+            for key, value in entry.items()
+            if key.replace("-", " ") not in own
+            and SYNONYMS.get(key) not in own
+            and key not in {"layers", "content", "box", "slides", "video", "poster", "change"}
+            and not (thing.startswith("header") and key in {"links", "color"})
+            and defaults.get(key) != value
+        ]
+
+    found: list[tuple[object, ...]] = []
+    for name, section in raw["pages"]["page"]["sections"].items():
+        found += [(name, key) for key in missing(f"section {name}", section) if key != "speed"]
+        for index, layer in enumerate(section.get("layers", ()), 1):
+            found += [
+                (name, index, key) for key in missing(f"section {name}, layer {index}", layer)
+            ]
+        for index, item in enumerate(section.get("content", ()), 1):
+            kind = next(kind for kind in ("box", "text", "image") if kind in item)
+            thing = f"section {name}, {'picture' if kind == 'image' else kind} {index}"
+            found += [(thing, key) for key in missing(thing, item | item.get("box", {}))]
+    for name, part in raw.get("headers", {}).get("main", {}).get("parts", {}).items():
+        found += [(name, key) for key in missing(f"header main, {name}", part)]
+    assert found == []
 
 
 def test_a_speed_needs_a_distance() -> None:

@@ -22,7 +22,7 @@ from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted
 from rising_lantern.exporting import settings_table
-from rising_lantern.exports.settings import speed_from, speed_words
+from rising_lantern.exports.settings import drift_words, speed_from, speed_words
 from rising_lantern.plan.text.on_viewport import held_text
 from rising_lantern.plan.text.tokens import with_tokens
 
@@ -46,10 +46,11 @@ _SOFT = 1.005  # an enlargement that rounding alone does not explain
 )
 @click.option(
     "--measured",
-    metavar="PAGE,PICTURE",
+    metavar="PAGE,PICTURE[,ASIDE]",
     callback=lambda _context, _option, text: _measured(text),
     help="With --of settings: the speed of a motion that was measured elsewhere, from how far the "
-    "page was scrolled and how far the picture moved up meanwhile, in px: 400,160.",
+    "page was scrolled and how far the picture moved up meanwhile, in px: 400,160; and how far to "
+    "the right, where it moves sideways: 400,160,40.",
 )
 @page_option
 @viewport_option
@@ -58,7 +59,7 @@ def command(
     *,
     plan: Path,
     of: str,
-    measured: tuple[float, float] | None,
+    measured: tuple[float, ...] | None,
     pages: tuple[str, ...],
     viewports: tuple[str, ...],
     values: dict[str, str],
@@ -68,7 +69,9 @@ def command(
         raise click.UsageError("--measured needs --of settings")
     loaded = read_plan(plan, values)
     if measured:
-        echo(f"speed {speed_words(speed_from(*measured))}")
+        echo(f"speed {speed_words(speed_from(*measured[:2]))}")
+        for aside in measured[2:]:
+            echo(f"drift {drift_words(-speed_from(measured[0], -aside))}")
         return
     if of == "values":
         _list_values(loaded, plan.name, viewports)
@@ -90,16 +93,16 @@ def command(
         print_table(rows if of == "pictures" else _switches(loaded, pages, viewports), 2)
 
 
-def _measured(text: str | None) -> tuple[float, float] | None:
+def _measured(text: str | None) -> tuple[float, ...] | None:
     if text is None:
         return None
     try:
-        page, picture = (float(word) for word in text.split(","))
+        found = tuple(float(word) for word in text.split(","))
     except ValueError:
-        raise click.BadParameter(f"{quoted(text)} is not two numbers; write 400,160") from None
-    if not (math.isfinite(page) and math.isfinite(picture)):
-        raise click.BadParameter(f"{quoted(text)} is not two numbers; write 400,160")
-    return page, picture
+        found = ()
+    if len(found) not in {2, 3} or not all(map(math.isfinite, found)):
+        raise click.BadParameter(f"{quoted(text)} is not two or three numbers; write 400,160")
+    return found
 
 
 def _rows(table: pd.DataFrame) -> Iterator[tuple[str, list[str]]]:

@@ -10,11 +10,17 @@ from dataclasses import dataclass
 
 from rising_lantern.css.borders import Border
 from rising_lantern.css.colors import Color
-from rising_lantern.css.easings import CubicBezier, Easing
 from rising_lantern.css.lengths import Length, percent
 from rising_lantern.css.numbers import number
-from rising_lantern.errors import RequestError
-from rising_lantern.exports.sources import HeaderSource, LayerSource, PageSource
+from rising_lantern.errors import RequestError, shortened
+from rising_lantern.exports.entries import color_words, easing_words, said_by
+from rising_lantern.exports.sources import (
+    ContentSource,
+    HeaderSource,
+    LayerSource,
+    PageSource,
+    SectionSource,
+)
 from rising_lantern.layout.headers import LookBox
 from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
@@ -85,30 +91,72 @@ _Row = tuple[str, str, str, str]
 def _rows(view: SettingsView) -> Iterator[_Row]:
     source = view.source
     yield "page", "", "background colour", color_words(source.box.background)
+    for key, words in said_by(source.page, _OF_PAGES):
+        yield "page", "", key, words
     if source.header and view.switches:
         yield from _header(source.header, view.switches)
     if source.ground:
         for index, layer in enumerate(source.ground.layers):
             yield from _layer(f"page, layer {index + 1}", layer)
     for section in source.sections:
-        name, entry = section.box.name, section.entry
-        height = (
-            "that of its content"
-            if isinstance(entry.height, Auto)
-            else _length(entry.height, "of the screen's height")
-        )
-        yield f"section {name}", "", "height", height
-        if entry.width != percent(100):
-            yield f"section {name}", "", "width", _length(entry.width, "of the screen's width")
-        if entry.overlap:
-            overlap = _length(entry.overlap, "of the screen's height")
-            yield f"section {name}", "", "overlap with the section above", overlap
-        if entry.background:
-            yield f"section {name}", "", "background colour", color_words(entry.background)
-        if entry.z:
-            yield f"section {name}", "", "stacking (z-index)", str(entry.z)
-        for index, layer in enumerate(section.layers):
-            yield from _layer(f"section {name}, layer {index + 1}", layer)
+        yield from _section(section)
+
+
+def _section(section: SectionSource) -> Iterator[_Row]:
+    """A section with its layers and content."""
+    thing, entry = f"section {section.box.name}", section.entry
+    height = (
+        "that of its content"
+        if isinstance(entry.height, Auto)
+        else _length(entry.height, "of the screen's height")
+    )
+    yield thing, "", "height", height
+    if entry.width != percent(100):
+        yield thing, "", "width", _length(entry.width, "of the screen's width")
+    if entry.overlap:
+        overlap = _length(entry.overlap, "of the screen's height")
+        yield thing, "", "overlap with the section above", overlap
+    if entry.background:
+        yield thing, "", "background colour", color_words(entry.background)
+    if entry.z:
+        yield thing, "", "stacking (z-index)", str(entry.z)
+    for key, words in said_by(entry, _OF_SECTIONS):
+        yield thing, "", key, words
+    for index, layer in enumerate(section.layers):
+        yield from _layer(f"{thing}, layer {index + 1}", layer)
+    for content in section.content:
+        yield from _content(thing, content)
+
+
+# What has settings of its own above, or none: names, and what takes over others.
+_OF_PAGES = ("like", "path", "paths", "kind", "background", "sections")
+_OF_SECTIONS = ("like", "height", "width", "overlap", "background", "z", "layers", "content")
+_OF_CONTENT = ("box",)
+_OF_BOXES = ("content",)
+_OF_LAYERS = (
+    *("fill", "image", "slides", "video", "size", "position", "repeat", "opacity", "filter"),
+    *("speed", "drift", "path", "blend"),
+)
+_OF_HEADERS = (
+    *("like", "position", "z", "top", "over", "height", "padding", "background", "layers", "blur"),
+    *("border", "color", "shadow", "rows", "parts", "looks", "change", "show"),
+)
+_OF_PARTS = ("image", "width", "size", "weight", "color", "hidden")
+
+
+def _content(thing: str, content: ContentSource) -> Iterator[_Row]:
+    """A text, picture or box of a section, with what differs from its defaults."""
+    entry = content.entry
+    kind = "text" if entry.text is not None else "box" if entry.box else "picture"
+    place = ".".join(str(int(step) + 1) for step in content.key.split("."))
+    words = f' "{shortened(entry.text)}"' if entry.text is not None else ""
+    what = f"{thing}, {kind} {place}{words}"
+    rows = [*said_by(entry, _OF_CONTENT), *(said_by(entry.box, _OF_BOXES) if entry.box else ())]
+    if entry.text is not None:
+        keys = {key for key, _ in rows}
+        rows += [("size", entry.size.css())] if "size" not in keys else []
+    for key, said in rows or [("shown", "yes")]:
+        yield what, "", key, said
 
 
 def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
@@ -119,6 +167,8 @@ def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
     if entry.position != "static":
         yield thing, "", "distance from the top", _length(entry.top, "of the screen's height")
     yield thing, "", "lies over the first section", "yes" if entry.starts_under else "no"
+    for key, words in said_by(entry, _OF_HEADERS):
+        yield thing, "", key, words
     for index, step in enumerate(switches.steps):
         yield from _switch(thing, switches, index, step.start, step.back)
     if switches.directed and switches.directed_look:
@@ -128,6 +178,8 @@ def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
     for look in box.looks:
         yield from _look_rows(thing, header, look.name)
     for name, part in entry.parts.items():
+        for key, words in said_by(part, _OF_PARTS):
+            yield f"{thing}, {name}", "", key, words
         for look in box.looks:
             yield from _part(f"{thing}, {name}", (header, look.name, name), part)
 
@@ -140,6 +192,9 @@ def _look_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     for index, layer in enumerate(entry.look(look).layers or ()):
         for what, _, setting, words in _shown(f"{thing}, layer {index + 1}", layer):
             yield what, look, setting, words
+    arrive = entry.look(look).arrive
+    if arrive:
+        yield thing, look, "arrive", arrive
     if look != first or entry.under:
         yield from _change(thing, look, entry.change_to(look))
 
@@ -255,14 +310,16 @@ def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator
 def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
     entry = layer.entry
     yield from _shown(thing, entry)
-    if not layer.box.is_uniform:
+    if not layer.box.is_uniform or entry.speed is not None:
         yield thing, "", "speed", speed_words(entry.rate)
     if entry.drift:
-        yield thing, "", "drift", _drift(entry.drift)
+        yield thing, "", "drift", drift_words(entry.drift)
     if entry.path:
         yield thing, "", "path", "; ".join(map(_stop, entry.path))
     if entry.blend != "normal":
         yield thing, "", "blend mode", entry.blend
+    for key, words in said_by(entry, _OF_LAYERS):
+        yield thing, "", key, words
 
 
 def _shown(thing: str, entry: Layer) -> Iterator[_Row]:
@@ -282,7 +339,8 @@ def _shown(thing: str, entry: Layer) -> Iterator[_Row]:
         yield thing, "", "filter", " ".join(item.css() for item in entry.filter)
 
 
-def _drift(drift: float) -> str:
+def drift_words(drift: float) -> str:
+    """A drift, and the px that a picture moves aside while the page scrolls by 100 px."""
     side = "right" if drift > 0 else "left"
     return f"{number(drift)}: {number(abs(drift) * _PER)} px to the {side} for {_PER} px of scroll"
 
@@ -297,12 +355,6 @@ def _stop(stop: PathStop) -> str:
 # --- words ---------------------------------------------------------------------------------------
 
 
-def color_words(color: Color) -> str:
-    """A colour as editors take it: hex, and the opacity in per cent where it is not whole."""
-    opacity = "" if color.alpha == 1 else f" at {number(round(color.alpha * 100, 1))} %"
-    return color.hex()[:7] + opacity if color.alpha else "transparent"
-
-
 def _fill(fill: Fill) -> str:
     return color_words(fill) if isinstance(fill, Color) else fill.css()
 
@@ -310,15 +362,6 @@ def _fill(fill: Fill) -> str:
 def _length(length: Length, whole: str) -> str:
     text = length.css()
     return f"{text} {whole}" if "%" in text else text
-
-
-def easing_words(easing: Easing) -> str:
-    """An easing by its name, and by the four numbers of its curve where it has them."""
-    text = easing.css()
-    if not isinstance(easing, CubicBezier):
-        return text
-    numbers = ", ".join(number(value) for value in (easing.x1, easing.y1, easing.x2, easing.y2))
-    return numbers if text.startswith("cubic-bezier") else f"{text} ({numbers})"
 
 
 def speed_words(speed: float) -> str:
