@@ -174,7 +174,11 @@ def test_every_trap_has_a_page_that_its_rule_finds(site: Path) -> None:
     """The second plan of the site has a page for each rule, called like it."""
     plan = rl.read(site / TRAPS)
     result = {(page, item.rule) for item in rl.check(plan) for page in item.pages}
-    known = set(rules()) - {"touch-fixed", "harsh-step", "stretched-screen"}  # which need other screens
+    known = set(rules()) - {
+        "touch-fixed",
+        "harsh-step",
+        "stretched-screen",
+    }  # which need other screens
     assert set(plan.pages) == known
     assert [page for page in plan.pages if (page, page) not in result] == []
 

@@ -474,3 +474,47 @@ def test_places_of_the_test_are_those_of_proofs(make_plan: MakePlan) -> None:
     assert set(data["parts"]) == {"brand", "menu"}
     assert data["planned"]
     assert not any("data-lantern-page" in at for at in data["planned"])
+
+
+@pytest.mark.parametrize("leading", some([1.4, 1.2, 1.1, 1.6, 1.15], 2))
+def test_letters_stand_where_browsers_have_them_at_every_size(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path, leading: float
+) -> None:
+    """Also where a line is a whole number of px high, which numbers of computers just miss."""
+    sizes = [10, 15, 20, 25, 30, 35, 40, 45, 50, 60, 70, 80, 90]
+    texts = ", ".join(
+        f"{{text: Eight, size: {size}px, leading: {leading}, color: black, at: {70 * place}px "
+        f"{(place % 3) * 180}px}}"
+        for place, size in enumerate(sizes)
+    )
+    view = make_plan(
+        plan_text(sections=f"a: {{height: 600px, background: white, content: [{texts}]}}")
+    ).view()
+    page = write_page(view, tmp_path / "out")
+    with served(tmp_path / "out") as url:
+        chromium.open(f"{url}/{page}", 1000, 600)
+        shot, frame = chromium.screenshot(), view.pixels(0)
+    for text in view.box.sections[0].content:
+        rows = slice(int(text.box.top), int(text.box.bottom))
+        columns = slice(int(text.box.left), int(text.box.left) + 30)
+        planned = frame[rows, columns].astype(int)
+        assert (planned < 100).any()
+        off = {
+            by: np.abs(shot[rows.start + by : rows.stop + by, columns] - planned).mean()
+            for by in (-1, 0, 1)
+            if rows.start + by >= 0
+        }
+        assert min(off, key=lambda by: off[by]) == 0, (text.text.size, off)
+
+
+def test_the_line_below_a_link_has_its_text_s_shadow(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    words = "text: A river runs by, size: 60px, color: '#16213e', shadow: '0 8px 4px #a03020'"
+    sections = f"a: {{height: 600px, background: white, content: [{{{words}, links: {{A river: /x}}, at: 50% 50%}}]}}"
+    view = make_plan(plan_text(sections=sections)).view()
+    page = write_page(view, tmp_path / "out")
+    with served(tmp_path / "out") as url:
+        chromium.open(f"{url}/{page}", 1000, 600)
+        difference = np.abs(chromium.screenshot().astype(int) - view.pixels(0))
+    assert difference.mean() < 0.15

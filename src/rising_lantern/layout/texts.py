@@ -14,6 +14,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.plan.models.base import MOST_FONT_PX
 from rising_lantern.plan.models.content import collapsed
 
+_HAIR = 1e-6  # px
 _INNER = re.compile(
     r"(?<=[-\u2010\u2012\u2013\u2014\u2026?])(?=\w)|(?<=-)(?=-)|(?<=[^\u2014(\[{\u2018\u201c])(?=\u2014)"
 )
@@ -156,7 +157,8 @@ def _baseline(style: Style) -> float:
     descent = whole_px(style.face.descent * style.size)
     if descent < style.face.descent * style.size:
         ascent, descent = ascent - 1, descent + 1
-    return math.floor((style.line_height - (ascent + descent)) / 2) + ascent
+    # A line of 90 px times 1.4 is 126 px high, of which floats are a hair short.
+    return math.floor((style.line_height - (ascent + descent)) / 2 + _HAIR) + ascent
 
 
 def _pieces(text: str) -> list[tuple[str, str]]:

@@ -264,7 +264,8 @@ def _paint_normally(
     if content.panel:
         box = content.box.moved(top=-start)
         paint_panel(canvas, box, content.radius, content.panel)
+    lines = [line for link in content.links for line in link.moved(0.0, -start).underlines]
     for shadow in reversed(content.shadows):
-        paint_text_shadow(canvas, text, shadow)
+        paint_text_shadow(canvas, text, shadow, lines)
     if isinstance(thing, ContentBox):
         _paint_letters(canvas, thing, start)

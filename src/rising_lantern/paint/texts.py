@@ -12,6 +12,7 @@ import numpy as np
 import uharfbuzz as hb
 from PIL import Image, ImageFilter
 
+from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
@@ -47,19 +48,26 @@ def paint_text(canvas: Bytes, block: TextBlock, color: Color, opacity: float = 1
         lay_color(canvas, _weighted(result[0], color), color, opacity, result[1])
 
 
-def paint_text_shadow(canvas: Bytes, block: TextBlock, shadow: UsedShadow) -> None:
+def paint_text_shadow(
+    canvas: Bytes, block: TextBlock, shadow: UsedShadow, lines: Sequence[Box] = ()
+) -> None:
     """Draw a text's shadow onto a canvas, in place: CSS Text Decoration 3, section 4.
 
     Args:
         canvas: Opaque RGB or premultiplied RGBA.
         block: The text, placed on the canvas.
         shadow: Its shadow; the blur is twice its deviation.
+        lines: The lines below its links, which cast a shadow as letters do.
     """
     reach = shadow_reach(shadow)
     result = _mask(canvas, block.moved(shadow.x, shadow.y), reach)
     if result is None:
         return
     mask, at = result
+    for line in lines:
+        left, top = whole_px(line.left + shadow.x) - at[0], whole_px(line.top + shadow.y) - at[1]
+        right, bottom = left + whole_px(line.width), top + whole_px(line.height)
+        mask[max(top, 0) : max(bottom, 0), max(left, 0) : max(right, 0)] = 255
     if shadow.blur:
         blurred = Image.fromarray(mask).filter(ImageFilter.GaussianBlur(shadow.blur / 2))
         mask = np.asarray(blurred)
