@@ -366,7 +366,7 @@ def _described(same: list[Finding]) -> Iterable[str]:
     if worst.silenced is not None:
         yield wrapped(f"{worst.message}; silenced: {worst.silenced}", 9)
         return
-    note = f" (on {worst.viewport})" if len(same) > 1 else ""
+    note = f" (on {worst.viewport})" if len({one.viewport for one in same}) > 1 else ""
     yield wrapped(f"{worst.message}{note}; {worst.remedy}", 9)
     for place, one in others.items():
         same_place = [finding for finding in same if str(finding.place) == place]

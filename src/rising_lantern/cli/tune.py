@@ -179,9 +179,9 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
     others = [proposal for proposal in proposals if not proposal.fixes]
     if others:
         yield "None of the values that were tried clears these:"
-        for other in others:
-            yield _head(_merged(other.findings)[0])
-            yield wrapped(other.findings[0].remedy, 9)
+        for same in _merged(finding for other in others for finding in other.findings):
+            yield _head(same)
+            yield wrapped(same[0].remedy, 9)
     if not proposals:
         yield "nothing found"
 

@@ -221,7 +221,8 @@ class _Trial:
     def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
         knob = self._knob
         node = self._trials.plan.file.written(path)
-        before = knob.now if node is None else _written(node.plain())
+        is_said = node is not None and node.value is not None
+        before = _written(node.plain()) if node and is_said else knob.now
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)
         counted = tuple(item for item in cleared if item.silenced is None)

@@ -32,8 +32,9 @@ export function startChoices(store, source, viewOf) {
       const input = element("input", { type: "radio", name: "viewport", value: item.name });
       input.addEventListener("change", () => store.set({ viewport: item.name, finding: null }));
       const title = `${item.width} × ${item.height}; stands for ${item.widths}`;
+      const widths = item.widths.replace(" px and wider", "+").replace(/narrower than (\d+)/, "< $1");
       return element("label", { title }, input,
-        element("span", {}, item.name, element("small", {}, item.widths.replace(" to ", "–").replace(/ px.*| and wider/g, ""))));
+        element("span", {}, item.name, element("small", {}, widths.replace(" to ", "–").replace(" px", ""))));
     })]);
   });
   store.watch(["viewport", "revision"], (state) => {
