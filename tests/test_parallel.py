@@ -189,7 +189,7 @@ def test_ctrl_c_ends_with_what_is_known(site: Path) -> None:
     os.close(screen)
     assert os.waitstatus_to_exitcode(status) == 130
     text = shown.decode()
-    assert "pictures/dusk-river.jpg is enlarged" in text  # of the page before
+    assert "do not keep a fixed picture fixed" in text  # of the page before
     assert "Traceback" not in text
     assert "Warning" not in text
 

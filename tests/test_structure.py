@@ -35,7 +35,7 @@ LAYERS = [
     ["start"],
     ["slides_in_time"],
     ["view"],
-    ["proofs"],
+    ["comparison_in_time", "proofs"],
     ["api"],
     ["comparison", "first_looks", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],

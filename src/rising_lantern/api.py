@@ -16,9 +16,9 @@ from rising_lantern.layout.needs import Need, greatest, needs_of
 from rising_lantern.notebook import html_table
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
-from rising_lantern.plan.screens import width_words
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
+from rising_lantern.plan.text.screen_widths import width_words
 from rising_lantern.plan.text.set_values import existing_path
 from rising_lantern.plan.text.writing import changed_text
 from rising_lantern.view import View

@@ -10,11 +10,9 @@ from typing import Any
 
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names
-from rising_lantern.css.lengths import Basis
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.plan.models.viewports import Viewport
-from rising_lantern.plan.screens import width_words
+from rising_lantern.plan.text.screen_widths import safe_area, width_words
 from rising_lantern.previews.document import in_base64, preview_html
 from rising_lantern.previews.site_data import site_data
 from rising_lantern.previews.view_data import ViewData, slides_data
@@ -148,18 +146,8 @@ def _viewport(plan: Plan, name: str, widths: str) -> dict[str, Any]:
         "height": size.height,
         "clientWidth": size.width - size.scrollbar,
         "widths": widths,
-        "safeArea": _safe_area(size),
+        "safeArea": safe_area(plan.file, name),
     }
-
-
-def _safe_area(size: Viewport) -> dict[str, float]:
-    """What the screen's own shape takes from each of its sides, in px; nothing where it is even."""
-    area = size.safe_area
-    if area is None:
-        return {}
-    sides = {"top": area.top, "right": area.right, "bottom": area.bottom, "left": area.left}
-    basis = Basis(size.width, size.height)
-    return {name: side.px(basis) for name, side in sides.items()}
 
 
 @dataclass(frozen=True)

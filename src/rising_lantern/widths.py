@@ -14,7 +14,7 @@ from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.screen import MOST_SCREEN_PX
 from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.plan.screens import screen_ranges
+from rising_lantern.plan.text.screen_widths import screen_ranges
 
 WIDTH_RULES = (
     "crowded-header",

@@ -11,7 +11,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import RequestError
 from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.plan.screens import ScreenRange, screen_ranges
+from rising_lantern.plan.text.screen_widths import ScreenRange, screen_ranges
 
 FITTING = (
     "crowded-header",

@@ -33,7 +33,7 @@ from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import merged
 from rising_lantern.exports.rules import Rule, text_of
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.plan.screens import screen_ranges
+from rising_lantern.plan.text.screen_widths import screen_ranges
 from rising_lantern.proofs.serving import served
 
 HOSTILE = (

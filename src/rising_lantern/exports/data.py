@@ -12,7 +12,7 @@ from rising_lantern.exports.sources import ContentSource, PageSource, SectionSou
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
 from rising_lantern.plan.models.changes import Blend
-from rising_lantern.plan.screens import ScreenRange
+from rising_lantern.plan.text.screen_widths import ScreenRange
 
 
 def page_data(

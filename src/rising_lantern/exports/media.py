@@ -1,6 +1,6 @@
 """One list of statements for all screens, with a media query around what differs on some.
 
-Which widths each viewport's values hold for is in :mod:`rising_lantern.plan.screens`.
+Which widths each viewport's values hold for is in :mod:`rising_lantern.plan.text.screen_widths`.
 """
 
 from __future__ import annotations
@@ -9,7 +9,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
 from rising_lantern.exports.rules import KeyFrames, Rule, Statement
-from rising_lantern.plan.screens import ScreenRange, media_query
+from rising_lantern.plan.text.screen_widths import ScreenRange, media_query
 
 
 def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:

@@ -35,8 +35,8 @@ from rising_lantern.plan.models.content import Content, collapsed
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.sizes import OneLine
-from rising_lantern.plan.screens import ScreenRange
 from rising_lantern.plan.text.nodes import Key
+from rising_lantern.plan.text.screen_widths import ScreenRange
 
 _MODULE, _CLASSIC = Markup('type="module"'), Markup("defer")
 _SIDES = ("start", "center", "end")

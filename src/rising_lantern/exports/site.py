@@ -33,8 +33,8 @@ from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.models.document import Document
-from rising_lantern.plan.screens import ScreenRange, screen_ranges
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.plan.text.screen_widths import ScreenRange, screen_ranges
 
 ASSETS = "assets"
 _PREFIXED = 'const PREFIX = "{}";'  # the line by which each script knows how all is named

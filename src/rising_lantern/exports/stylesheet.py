@@ -31,7 +31,7 @@ from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.exports.videos import video_rules
 from rising_lantern.exports.weights import Animated, Weight, weighed
 from rising_lantern.plan.files.pictures import Picture
-from rising_lantern.plan.screens import ScreenRange
+from rising_lantern.plan.text.screen_widths import ScreenRange
 
 PageSources = Mapping[str, PageSource]
 """A page on each viewport, by the viewport's name."""

@@ -10,8 +10,8 @@ from typing import Any
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.files.videos import SUFFIXES
-from rising_lantern.plan.screens import ScreenRange
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.plan.text.screen_widths import ScreenRange
 
 _MOST_VIDEO_BYTES = 20_000_000
 

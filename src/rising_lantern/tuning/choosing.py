@@ -13,7 +13,7 @@ from rising_lantern.checks.running import chosen_rules
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
-from rising_lantern.tuning import contrasts  # noqa: F401 - importing it registers its rules
+from rising_lantern.tuning import readable  # noqa: F401 - importing it registers its rules
 from rising_lantern.tuning.cases import MAKERS, Case
 from rising_lantern.tuning.rules import BESIDE
 from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity

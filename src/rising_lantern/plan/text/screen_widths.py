@@ -12,6 +12,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from rising_lantern.css.lengths import Basis
 from rising_lantern.css.numbers import number
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import Fault, PlanError, quoted
@@ -66,6 +67,16 @@ def screen_ranges(plan: PlanFile, names: Iterable[str]) -> tuple[ScreenRange, ..
         *(item if item in both else replace(item, scheme="light") for item in by_day),
         *(replace(item, scheme="dark") for item in by_night if item not in both),
     )
+
+
+def safe_area(plan: PlanFile, name: str) -> dict[str, float]:
+    """What a screen's own shape takes from each of its sides, in px; nothing where it is even."""
+    size = plan.viewport(name)
+    area, basis = size.safe_area, Basis(*size.size)
+    if area is None:
+        return {}
+    sides = {"top": area.top, "right": area.right, "bottom": area.bottom, "left": area.left}
+    return {side: length.px(basis) for side, length in sides.items()}
 
 
 def width_words(plan: PlanFile, names: Iterable[str]) -> dict[str, str]:
