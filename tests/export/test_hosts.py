@@ -203,3 +203,36 @@ def test_an_export_is_pasted_wherever_a_page_leaves_tags_out(host: str, before: 
 def _added(page: str) -> list[str]:
     head = page[page.index("<link") : page.index("</head>")]
     return head.replace("><", ">\0<").replace(">\0</", "></").split("\0")
+
+
+PLAIN = HostPage(
+    """<!doctype html><title>Saltmere shop</title>
+<style>* { box-sizing: border-box; margin: 0 } body { font: 17px/1.5 Georgia } #top { padding: 10px 30px; display: flex; gap: 20px }
+.hero { min-height: 600px } .rest { height: 1500px }</style>
+<div id="top"><b class="logo">Saltmere</b><a href="/p">Programme</a></div>
+<div class="hero"></div><div class="rest"></div>
+""",
+    """\
+rising-lantern: 1
+viewports: {laptop: 1280x800}
+headers:
+  top:
+    selector: "#top"
+    position: fixed
+    height: 60px
+    background: "#101830"
+    color: white
+    parts: {programme: {text: Programme, selector: "#top a", side: end}}
+pages: {shop: {sections: {hero: {selector: .hero, height: 600px, background: "#1b2a63"}}}}
+""",
+    "layer",
+)
+
+
+@pytest.mark.usefixtures("needs_chromium")
+def test_a_part_that_the_site_puts_elsewhere_is_said_to_stand_there(tmp_path: Path) -> None:
+    view = proved(tmp_path, PLAIN)
+    assert {item.what for item in view.found if item.measure == "rectangle"} == {"part programme"}
+    assert view.causes[0].startswith("#top a stands where the site puts it: for 'side: end'")
+    moved = PLAIN.html.replace(".hero {", "#top a { margin-left: auto } .hero {")
+    assert proved(tmp_path, HostPage(moved, PLAIN.plan, PLAIN.weight)).found == ()

@@ -83,7 +83,22 @@ def overrides(
     listed: list[str] = engine.run(
         script("overrides.js"), where, position, properties, prefix, expected, within
     )
+    if kind == "part" and measure == "rectangle":
+        listed = [*_placed_by_site(view, found.what.removeprefix("part ")), *listed]
     return listed[:_MOST]
+
+
+def _placed_by_site(view: View, name: str) -> Iterator[str]:
+    """That an element of the site stands where the site puts it, which an export leaves alone."""
+    header = view.box.header
+    part = view.document.headers[header.name].parts.get(name) if header else None
+    if part is None or part.selector is None:
+        return
+    margins = {"start": "0 auto 0 0", "center": "0 auto", "end": "0 0 0 auto"}
+    yield (
+        f"{part.selector.text} stands where the site puts it: for 'side: {part.side}' give it a "
+        f"margin there, such as {margins[part.side]}"
+    )
 
 
 def surroundings(engine: Engine, places: Places) -> list[str]:
