@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from io import BytesIO
 from itertools import pairwise
 from typing import TYPE_CHECKING
@@ -86,7 +87,7 @@ class Comparison:
         said: tuple[str, ...] = ()
         if positions is None and all(_alike(items) for items in zip(*frames.values(), strict=True)):
             said = ("the same at rest",)
-            columns, shown = self._in_time() or (columns, shown)
+            columns, shown = self._in_time or (columns, shown)
         rows = [Row(name, (*said, *self._words(name)), tuple(shown[name])) for name in self.views]
         first = next(iter(self.views.values()))
         size = first.plan.viewport(self.viewport)
@@ -105,8 +106,9 @@ class Comparison:
             ]
             for column in columns
         )
-        return all(map(_alike, at_rest)) and self._in_time() is not None
+        return all(map(_alike, at_rest)) and self._in_time is not None
 
+    @cached_property
     def _in_time(self) -> tuple[list[Column], dict[str, list[Bytes]]] | None:
         """The frames of the first change in time in which variants differ; None for none."""
         from rising_lantern.report.variants import Column, differing  # noqa: PLC0415

@@ -27,12 +27,14 @@ class Course:
         before: Where the reader was until then.
         last_ms: How long it takes, in ms.
         words: What it is.
+        timing: All that says how it goes on in time.
     """
 
     scroll: int
     before: int
     last_ms: float
     words: str
+    timing: tuple[object, ...]
 
     @property
     def path(self) -> list[tuple[float, float]]:
@@ -50,14 +52,18 @@ class Course:
 
 
 def courses(views: Sequence[View]) -> Iterator[Course]:
-    """All that happens in time in any of some variants, changes of headers first."""
-    found: dict[tuple[int, int], Course] = {}
+    """What happens in time in some variants, and not in the same way; changes of headers first.
+
+    Args:
+        views: The variants, which are the same at rest.
+    """
+    found: dict[tuple[int, int, str], list[Course]] = {}
     for view in views:
         for course in (*_switching(view), *_running(view), *_arriving(view)):
-            known = found.get((course.before, course.scroll))
-            if known is None or known.last_ms < course.last_ms:
-                found[course.before, course.scroll] = course
-    yield from found.values()
+            found.setdefault((course.before, course.scroll, course.words), []).append(course)
+    for same in found.values():
+        if len(same) < len(views) or any(one.timing != same[0].timing for one in same):
+            yield max(same, key=lambda one: one.last_ms)
 
 
 def frames_along(view: View, course: Course) -> list[Bytes]:
@@ -87,6 +93,7 @@ def _switching(view: View) -> Iterator[Course]:
                 max(int(np.ceil(step.start)) - 1, 0),
                 min(lasts, _LONGEST_MS),
                 f"the change to {view.switches.look_of(place).name}",
+                (change,),
             )
 
 
@@ -97,7 +104,8 @@ def _running(view: View) -> Iterator[Course]:
         if runs:
             at = _middle(view, section.top, section.height)
             lasts = max(run.every_ms * 2 for run in runs)
-            yield Course(at, at, min(lasts, _LONGEST_MS), f"the slides of {section.name}")
+            words = f"the slides of {section.name}"
+            yield Course(at, at, min(lasts, _LONGEST_MS), words, tuple(runs))
 
 
 def _arriving(view: View) -> Iterator[Course]:
@@ -107,7 +115,9 @@ def _arriving(view: View) -> Iterator[Course]:
         if times:
             at = _middle(view, section.top, section.height)
             before = 0 if section.top - at > view.box.screen.height else view.max_scroll
-            yield Course(at, before, min(max(times), _LONGEST_MS), f"the arrival in {section.name}")
+            entrances = tuple(item.entrance for item in section.content)
+            words = f"the arrival in {section.name}"
+            yield Course(at, before, min(max(times), _LONGEST_MS), words, entrances)
 
 
 def _middle(view: View, top: float, height: float) -> int:
