@@ -561,3 +561,14 @@ def test_pictures_are_prepared_for_each_screen(make_plan: MakePlan, folder: Path
     assert {size[0] for size in sizes.values()} == {1200, 920}  # covers 600 px in height there
     assert "| page | narrow |" in made.text("notes.md")
     assert not any(isinstance(content, Path) for content in made.files.values())
+
+
+def test_a_motion_that_was_measured_may_go_aside(folder: Path) -> None:
+    (folder / "plan.yaml").write_text(plan_text(), "utf-8")
+    asked = ("list", folder / "plan.yaml", "--of", "settings", "--measured")
+    assert run(*asked, "400,160").stdout.splitlines() == [
+        "speed 0.4: 40 px up for 100 px of scroll"
+    ]
+    aside = run(*asked, "400,160,40").stdout.splitlines()[1]
+    assert aside == "drift 0.1: 10 px to the right for 100 px of scroll"
+    assert run(*asked, "400").returncode == run(*asked, "1,2,3,4").returncode == 2
