@@ -31,6 +31,9 @@ if TYPE_CHECKING:
 MOST_VARIANTS = 12
 _COLUMNS = 6
 
+Shown = dict[str, list[Bytes]]
+"""Frames by the names of the variants."""
+
 
 @dataclass(frozen=True, repr=False)
 class Comparison:
@@ -69,25 +72,14 @@ class Comparison:
         Raises:
             RequestError: If a position is below zero.
         """
-        from rising_lantern.report.variants import Row, sheet, telling  # noqa: PLC0415
+        from rising_lantern.report.variants import Row, sheet  # noqa: PLC0415
 
         if positions is not None and any(index < 0 for index in positions):
             raise RequestError("a scroll position cannot be below zero")
-        columns = self._columns(positions)
-        frames = {
-            name: [view.pixels(min(column.scroll, view.max_scroll)) for column in columns]
-            for name, view in self.views.items()
-        }
-        chosen = list(range(len(columns)))
-        if positions is None:
-            places = [column.scroll for column in columns]
-            chosen = telling(places, list(zip(*frames.values(), strict=True)), _COLUMNS)
-        columns = [columns[index] for index in chosen]
-        shown = {name: [frames[name][index] for index in chosen] for name in self.views}
-        said: tuple[str, ...] = ()
-        if positions is None and all(_alike(items) for items in zip(*frames.values(), strict=True)):
-            said = ("the same at rest",)
-            columns, shown = self._in_time or (columns, shown)
+        same = positions is None and self._same_at_rest
+        in_time = self._in_time if same else None
+        columns, shown = in_time or self._at_rest(positions)
+        said = ("the same at rest",) if same else ()
         rows = [Row(name, (*said, *self._words(name)), tuple(shown[name])) for name in self.views]
         first = next(iter(self.views.values()))
         size = first.plan.viewport(self.viewport)
@@ -98,18 +90,33 @@ class Comparison:
     @property
     def differs_in_time_only(self) -> bool:
         """Whether frames are the same at rest, and something in time is not."""
-        columns = self._columns(None)
-        at_rest = (
-            [
-                view.pixels(min(column.scroll, view.max_scroll)).copy()
-                for view in self.views.values()
-            ]
-            for column in columns
-        )
-        return all(map(_alike, at_rest)) and self._in_time is not None
+        return self._same_at_rest and self._in_time is not None
 
     @cached_property
-    def _in_time(self) -> tuple[list[Column], dict[str, list[Bytes]]] | None:
+    def _same_at_rest(self) -> bool:
+        """Whether frames are the same at every position that is worth looking at."""
+        return all(
+            _alike([_at(view, column) for view in self.views.values()])
+            for column in self._columns(None)
+        )
+
+    def _at_rest(self, positions: Sequence[int] | None) -> tuple[list[Column], Shown]:
+        """The frames at some positions, or at those at which variants differ most."""
+        from rising_lantern.report.variants import telling  # noqa: PLC0415
+
+        columns = self._columns(positions)
+        frames = {
+            name: [_at(view, column) for column in columns] for name, view in self.views.items()
+        }
+        if positions is not None:
+            return columns, frames
+        places = [column.scroll for column in columns]
+        chosen = telling(places, list(zip(*frames.values(), strict=True)), _COLUMNS)
+        shown = {name: [own[index] for index in chosen] for name, own in frames.items()}
+        return [columns[index] for index in chosen], shown
+
+    @cached_property
+    def _in_time(self) -> tuple[list[Column], Shown] | None:
         """The frames of the first change in time in which variants differ; None for none."""
         from rising_lantern.report.variants import Column, differing  # noqa: PLC0415
 
@@ -197,6 +204,11 @@ class Comparison:
         for item, other in pairwise(sorted(reasons)):
             reasons.setdefault((item + other) // 2, ())
         return [Column(place, reasons[place]) for place in sorted(reasons)]
+
+
+def _at(view: View, column: Column) -> Bytes:
+    """The frame of a variant in a column; the end of one that ends before it."""
+    return view.pixels(min(column.scroll, view.max_scroll))
 
 
 def _alike(frames: Sequence[Bytes]) -> bool:

@@ -10,7 +10,6 @@ import numpy as np
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.plan.models.changes import Fade, time_of
 from rising_lantern.scroll.gestures import RATE, gesture_on
-from rising_lantern.scroll.playing import play
 from rising_lantern.view import View
 
 _INSTANTS = 24  # that are compared along a change
@@ -71,10 +70,7 @@ def frames_along(view: View, course: Course) -> list[Bytes]:
     gesture = gesture_on(view.box, view.max_scroll, course.path)
     times = np.array(course.instants) / 1000 + 1 / RATE
     shown = np.clip(np.searchsorted(gesture.seconds, times), 0, len(gesture.seconds) - 1)
-    if any(layer.run for layer in view.box.layers()):
-        return [frame.copy() for frame in view.slides_in_time.frames(gesture, shown.tolist())]
-    swept = play(view.box, view.switches, gesture)
-    return [view.painted(swept, int(index)).copy() for index in shown]
+    return list(view.frames_in_time(gesture, shown.tolist()))
 
 
 def _switching(view: View) -> Iterator[Course]:

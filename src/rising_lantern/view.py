@@ -32,7 +32,7 @@ from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.bands import Band, bands_of
-from rising_lantern.scroll.gestures import GesturePath, gesture_on
+from rising_lantern.scroll.gestures import Gesture, GesturePath, gesture_on
 from rising_lantern.scroll.moments import Moment, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.positions import (
@@ -131,7 +131,7 @@ class View:
     @property
     def sharpness(self) -> float:
         """The device pixels per CSS px for which its pictures have to be prepared."""
-        return min(self.ratio, self.document.check.limits.sharpness)
+        return self.document.sharpness_on(self.viewport)
 
     @property
     def max_scroll(self) -> int:
@@ -309,9 +309,7 @@ class View:
         return self._painter.frame(swept, position)
 
     @cached_property
-    def slides_in_time(self) -> SlidesInTime[View]:
-        """Its frames while its slides and videos run."""
-
+    def _slides(self) -> SlidesInTime[View]:
         def seen(instant: Instant) -> View:
             return View(self.plan, self.page, self.viewport, self.slide, instant)
 
@@ -343,7 +341,7 @@ class View:
             return Image.fromarray(self.pixels(scroll, going))
         time = _time(second)
         return Image.fromarray(
-            self.slides_in_time.frame(time, lambda view: view.pixels(scroll, going).copy())
+            self._slides.frame(time, lambda view: view.pixels(scroll, going).copy())
         )
 
     def filmstrip(self, positions: Sequence[float] | None = None) -> Image.Image:
@@ -462,14 +460,17 @@ class View:
         from rising_lantern.report.animation import FORMS, shown_of, write_animation  # noqa: PLC0415
 
         one_of("form", form, FORMS)
-        seconds, swept = self.played(gesture)
-        shown = shown_of(len(seconds))
+        played = gesture_on(self.box, self.max_scroll, gesture)
+        write_animation(self.frames_in_time(played, shown_of(len(played.seconds))), path, form)
+
+    def frames_in_time(self, gesture: Gesture, shown: Sequence[int]) -> Iterator[Bytes]:
+        """The frames at some of the instants of a gesture, while slides and videos run."""
         if any(layer.run for layer in self.box.layers()):
-            result = gesture_on(self.box, self.max_scroll, gesture)
-            frames = self.slides_in_time.frames(result, shown)
-        else:
-            frames = (self._painter.frame(swept, index) for index in shown)
-        write_animation(frames, path, form)
+            yield from self._slides.frames(gesture, shown)
+            return
+        swept = play(self.box, self.switches, gesture)
+        for index in shown:
+            yield self._painter.frame(swept, index)
 
     def chart(
         self,

@@ -100,8 +100,7 @@ def soft_picture(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     as the plan's limit 'sharpness' says, and a video for one; at the place on the page that
     demands most. Measured: the enlargement factor. Up to 1.1 cannot be seen.
     """
-    size = context.plan.viewport(context.box.viewport)
-    ratio = min(size.ratio, context.limits.limits.sharpness)
+    ratio = context.document.sharpness_on(context.box.viewport)
     for need in greatest(needs_of(context.box, ratio, context.plan.files.pictures)):
         if need.enlargement > _SOFT:
             yield rule.finding(

@@ -14,8 +14,10 @@ from rising_lantern.errors import shortened
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.sections import SectionBox
+from rising_lantern.plan.text.screen_widths import spans_of
 
 SEEN_PX = 0.5
+_STRETCHED = 2.5  # times its own width, up to which a viewport looks as planned
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,9 +40,6 @@ class Row:
     def short(self) -> float:
         """How many px are missing."""
         return self.needed - self.room
-
-
-_STRETCHED = 2.5  # times its own width, up to which a viewport looks as planned
 
 
 def rows_of(header: HeaderBox) -> Iterator[Row]:
@@ -158,25 +157,22 @@ def stretched_screen(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     With a laptop and a phone alone, everything that is narrower than the laptop has the phone's
     header. Measured: how many times its own width the widest of these screens is. Limit: 2.5.
     """
-    files = context.plan
-    own = files.viewport(context.box.viewport)
-    wider = {
-        item.start: name
-        for name, item in ((name, files.viewport(name)) for name in files.documents)
-        if item.start > own.start
-    }
-    if not wider or min(wider) - 1 <= _STRETCHED * own.width:
+    own = context.box.viewport
+    spans = spans_of(context.plan, context.plan.documents)
+    end = spans[own][1]
+    width = context.plan.viewport(own).width
+    if end is None or end - 1 <= _STRETCHED * width:
         return
-    name = wider[min(wider)]
+    wider = next(name for name, (low, _) in spans.items() if low == end)
     yield rule.finding(
         context,
         Subject(),
-        path=("viewports", context.box.viewport),
-        measured=(min(wider) - 1) / own.width,
+        path=("viewports", own),
+        measured=(end - 1) / width,
         limit=_STRETCHED,
-        message=f"{context.box.viewport} stands for all screens up to {min(wider) - 1} px wide",
-        remedy=f"add a viewport between the two, or let {name} begin earlier, with 'from'",
-        cause=context.box.viewport,
+        message=f"{own} stands for all screens up to {end - 1} px wide",
+        remedy=f"add a viewport between the two, or let {wider} begin earlier, with 'from'",
+        cause=own,
     )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,7 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.stacking import levels_of
 from rising_lantern.legibility.contrast import luminance, ratio
+from rising_lantern.paint.fills import paint_color
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 from rising_lantern.solving import least
 
@@ -147,16 +149,14 @@ def _opaque_enough(
     fills = swept.header.states[int(swept.header.state[0])].fills
     if len(fills) != 1 or not isinstance(fills[0], Color):
         return None
-    color = np.array(fills[0].bytes[:3], dtype=np.float64)
-    page, bare = context.behind_header(scroll, region, clear=True)
+    color = replace(fills[0], alpha=1.0)
+    clear = context.behind_header(scroll, region, clear=True)
 
     def passes(step: int) -> bool:
-        share = step / 100
-        covered = [
-            (pixels * (1 - share) + color * share).round().astype(np.uint8)
-            for pixels in (page, bare)
-        ]
-        return _contrast(*covered) <= _TOLD_APART
+        page, bare = (pixels.copy() for pixels in clear)
+        for pixels in (page, bare):
+            paint_color(pixels, color, step / 100)
+        return _contrast(page, bare) <= _TOLD_APART
 
     step = least(passes, 0, 100)
     return None if step is None else step / 100

@@ -126,7 +126,7 @@ def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Ite
 def _worst_of_pictures(
     checked: Sequence[tuple[CheckContext, dict[Finding, None]]],
 ) -> Iterator[tuple[CheckContext, dict[Finding, None]]]:
-    """The same, with what is found over several slides or frames where it is worst only."""
+    """What is found; on several slides or frames of a video, only where it is worst."""
     worst: dict[tuple[str, ...], tuple[float, int]] = {}
     for place, (_, found) in enumerate(checked):
         for item in found:

@@ -8,12 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from rising_lantern.css.borders import Border
-from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, percent
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import RequestError, shortened
-from rising_lantern.exports.entries import color_words, easing_words, said_by
+from rising_lantern.exports.entries import color_words, easing_words, said_by, value_words
 from rising_lantern.exports.sources import (
     ContentSource,
     HeaderSource,
@@ -24,7 +22,6 @@ from rising_lantern.exports.sources import (
 from rising_lantern.layout.headers import LookBox
 from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
-from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.layers import Layer, PathStop
 from rising_lantern.scroll.switches import Switch, Switches
@@ -228,19 +225,17 @@ def _directed(thing: str, switches: Switches, look: LookBox, step: Switch) -> It
 
 def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     entry, own = header.entry, header.entry.look(look)
-    yield thing, look, "background", _fill(own.background or entry.background)
+    yield thing, look, "background", value_words(own.background or entry.background)
     yield thing, look, "text colour", color_words(own.color or entry.color)
     if not entry.rows:
         yield thing, look, "height", _header_height(entry.height_in(look))
     yield thing, look, "padding", entry.padding_in(look).css()
     shadow = entry.shadow if own.shadow is None else own.shadow
     for number_, item in enumerate(shadow, 1):
-        words = f"{item.x.css()} right, {item.y.css()} down, {item.blur.css()} blur"
-        words += f", {item.spread.css()} spread, {color_words(item.color)}"
-        yield thing, look, "shadow" if len(shadow) == 1 else f"shadow {number_}", words
+        yield thing, look, "shadow" if len(shadow) == 1 else f"shadow {number_}", value_words(item)
     border = own.border or entry.border
     if border:
-        yield thing, look, "border", _border(border)
+        yield thing, look, "border", value_words(border)
     blur = own.blur or entry.blur
     if blur.css() != "0px":
         yield thing, look, "blur of what is behind it", blur.css()
@@ -260,7 +255,7 @@ def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
         if row.color:
             yield what, look, "text colour", color_words(row.color)
         if row.border:
-            yield what, look, "border", _border(row.border)
+            yield what, look, "border", value_words(row.border)
         if row.padding:
             yield what, look, "padding", row.padding.css()
         for index, layer in enumerate(row.layers):
@@ -272,10 +267,6 @@ def _header_height(height: Length | Auto) -> str:
     if isinstance(height, Auto):
         return "that of its parts and padding"
     return _length(height, "of the screen's height")
-
-
-def _border(border: Border) -> str:
-    return f"{border.width.css()} solid, {color_words(border.color)}"
 
 
 def _change(thing: str, look: str, change: Change) -> Iterator[_Row]:
@@ -325,7 +316,7 @@ def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
 def _shown(thing: str, entry: Layer) -> Iterator[_Row]:
     """What a layer shows, and where."""
     if entry.fill:
-        yield thing, "", "fill", _fill(entry.fill)
+        yield thing, "", "fill", value_words(entry.fill)
     for index, picture in enumerate(entry.pictures, 1):
         yield thing, "", "file" if len(entry.pictures) == 1 else f"file {index}", picture
     if entry.pictures:
@@ -353,10 +344,6 @@ def _stop(stop: PathStop) -> str:
 
 
 # --- words ---------------------------------------------------------------------------------------
-
-
-def _fill(fill: Fill) -> str:
-    return color_words(fill) if isinstance(fill, Color) else fill.css()
 
 
 def _length(length: Length, whole: str) -> str:

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.colors import BLACK, WHITE, Color
+from rising_lantern.css.colors import BLACK, TRANSPARENT, WHITE, Color
 from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.numbers import number
@@ -80,18 +80,18 @@ def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> K
 
 def panel(path: tuple[Key, ...], against: Color) -> Knob:
     """A panel where there is none, a hundredth more opaque at a time."""
-    inner = opacity("", path, replace(BLACK, alpha=0.0), against)
-    return Knob(
-        "opacity of a panel", path, inner.steps, lambda step: f'{{color: "{inner.text(step)}"}}'
-    )
+    return _new("opacity of a panel", path, "color", against)
 
 
 def tint(path: tuple[Key, ...], against: Color) -> Knob:
     """A layer of one colour where there is none, a hundredth more opaque at a time."""
-    inner = opacity("", path, replace(BLACK, alpha=0.0), against)
-    return Knob(
-        "opacity of a new tint", path, inner.steps, lambda step: f'{{fill: "{inner.text(step)}"}}'
-    )
+    return _new("opacity of a new tint", path, "fill", against)
+
+
+def _new(what: str, path: tuple[Key, ...], key: str, against: Color) -> Knob:
+    """A mapping of one colour where there is none."""
+    inner = opacity("", path, TRANSPARENT, against)
+    return Knob(what, path, inner.steps, lambda step: f'{{{key}: "{inner.text(step)}"}}')
 
 
 def veil(what: str, path: tuple[Key, ...], gradient: Gradient) -> Knob:

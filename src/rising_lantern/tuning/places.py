@@ -50,7 +50,7 @@ class Places:
         return None if node is None else str(node.plain())
 
     def color(self, names: dict[str, Color]) -> Color | None:
-        """The colour that is written there; None where nothing is, or what is no colour."""
+        """The colour that is written there; None where there is none, or something else."""
         try:
             return None if self.text is None else parse_color(self.text, names)
         except CssError:

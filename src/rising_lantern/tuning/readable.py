@@ -10,12 +10,14 @@ from collections.abc import Iterator
 from difflib import SequenceMatcher
 
 from rising_lantern.checks.legibility import stands_above_a_picture
-from rising_lantern.css.colors import Color
+from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.numbers import number
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.legibility.contrast import ink_of, is_shape
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
+from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.text.nodes import NEW
 from rising_lantern.tuning.cases import Case, fixes
@@ -34,6 +36,7 @@ from rising_lantern.tuning.nearest import EVEN, luminance_of
 from rising_lantern.tuning.places import Path, Places
 from rising_lantern.view import View
 
+_LINK_STATES = ("color", "visited", "focus")
 _MOST_PICTURES = 6
 _STILL_THAT = 0.3  # how far a colour of the plan may go, in OKLab: a light one stays light
 _OTHER_SHAPE = 0.01  # of a picture's proportions
@@ -64,12 +67,16 @@ def _shades(what: str, places: Places, color: Color) -> Iterator[Knob]:
         yield from colors(what, path, color)
 
 
-def _grounds(case: Case, what: str, places: Places, against: Color) -> Iterator[Knob]:
-    """A ground that gets more opaque, which may be a gradient."""
-    names = case.view.document.colors
-    written = places.color(names)
+def _grounds(
+    case: Case, what: str, places: Places, against: Color, fill: Fill | None = None
+) -> Iterator[Knob]:
+    """A ground that gets more opaque: a colour, or the gradient that it is filled with."""
+    written = places.color(case.view.document.colors) or TRANSPARENT
     for path in places.to_change():
-        yield opacity(what, path, written or Color(0, 0, 0, 0), against)
+        if isinstance(fill, Gradient):
+            yield veil(what, path, fill)
+        else:
+            yield opacity(what, path, written, against)
 
 
 # --- parts of headers ----------------------------------------------------------------------------
@@ -90,32 +97,21 @@ def _unreadable_part(case: Case) -> Iterator[Knob]:
         places = _places(case, (*case.look_path, *inner), (*case.header_path, *inner))
         yield from _grounds(case, "opacity of the row", places, ink)
     grounds = _places(case, (*case.look_path, "background"), (*case.header_path, "background"))
-    if isinstance(look.fill, Color):
-        yield from _grounds(case, "opacity of the header", grounds, ink)
-    else:
-        for path in grounds.to_change():
-            yield veil("opacity of the header", path, look.fill)
+    yield from _grounds(case, "opacity of the header", grounds, ink, look.fill)
     yield from _text_colors(case)
 
 
 @fixes("runs-under")
 def _runs_under(case: Case) -> Iterator[Knob]:
     """A header that is more opaque where the text passes below it."""
-    scroll = case.view.sweep([case.worst.worst])
-    header = scroll.header
+    header = case.view.sweep([case.worst.worst]).header
     if header is None:
         return
-    state = header.states[int(header.state[0])]
     look = header.box.looks[int(header.look[0])]
     own = ("headers", header.box.name, "looks", look.name)
     chain = ((*own, "background"), ("headers", header.box.name, "background"))
     places = Places(case.view.plan.root, case.view.viewport, chain, own)
-    fill = look.fill
-    if isinstance(fill, Color):
-        yield from _grounds(case, "opacity of the header", places, state.color)
-    else:
-        for path in places.to_change():
-            yield veil("opacity of the header", path, fill)
+    yield from _grounds(case, "opacity of the header", places, look.color, look.fill)
 
 
 def _color_places(case: Case) -> tuple[str, Places, Color]:
@@ -251,19 +247,12 @@ def _unreadable_link(case: Case) -> Iterator[Knob]:
     if content is None:
         return
     path = case.path[:-2]
-    names = case.view.document.colors
-    for key in ("link-color", "color"):
-        chain = tuple(_in_what_it_is(case, path, key))
-        for state in ("color", "visited", "focus") if key == "link-color" else (None,):
-            inner = tuple((*place, state) for place in chain) if state else chain
-            places = _places(case, *inner)
-            color = places.color(names)
-            if color:
-                yield from _other_colors(case, "colour of the link", places, color)
-                yield from _shades("colour of the link", places, color)
+    links = tuple(_in_what_it_is(case, path, "link-color"))
+    in_states = [tuple((*place, state) for place in links) for state in _LINK_STATES]
+    for chain in (*in_states, links, tuple(_in_what_it_is(case, path, "color"))):
         places = _places(case, *chain)
-        color = places.color(names)
-        if key == "link-color" and color:
+        color = places.color(case.view.document.colors)
+        if color:
             yield from _other_colors(case, "colour of the link", places, color)
             yield from _shades("colour of the link", places, color)
     yield from _behind(case, path, content)
@@ -328,7 +317,7 @@ def _behind(case: Case, path: Path, content: ContentBox) -> Iterator[Knob]:
     for place in range(len(path) - 1, 0, -1):
         if path[place] == "box":
             ground = _places(case, (*path[: place + 1], "background"))
-            color = ground.color(names) or Color(0, 0, 0, 0)
+            color = ground.color(names) or TRANSPARENT
             yield opacity("opacity of its box", ground.chain[0], color, content.color)
     if content.panel:
         panels = _places(case, (*path, "panel", "color"), (*path, "panel"))

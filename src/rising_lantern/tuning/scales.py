@@ -39,7 +39,7 @@ _UNITS = {
     "pt": (300.0, 1.0),
     "q": (400.0, 4.0),
 }
-"""Of units in which 100 is no natural end: how far is tried, and in which steps."""
+"""The greatest value that is tried and the step, for units other than percentages of something."""
 
 
 @dataclass(frozen=True, slots=True)

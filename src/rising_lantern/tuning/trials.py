@@ -221,8 +221,7 @@ class _Trial:
     def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
         knob = self._knob
         node = self._trials.plan.file.written(path)
-        is_said = node is not None and node.value is not None
-        before = _written(node.plain()) if node and is_said else knob.now
+        before = knob.now if node is None or node.value is None else _written(node.plain())
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         key = ".".join(str(word) for word in path)
         counted = tuple(item for item in cleared if item.silenced is None)

@@ -92,6 +92,10 @@ class Document(Entry):
         """The name of the header that a page gets on a viewport: the first that applies."""
         return next(iter(self.headers_on(page, viewport)), None)
 
+    def sharpness_on(self, viewport: str) -> float:
+        """The device pixels per CSS px for which pictures are prepared on a viewport."""
+        return min(self.viewports[viewport].ratio, self.check.limits.sharpness)
+
     def what_shows(self, page: str, viewport: str) -> tuple[Hashable, ...]:
         """All that a view of a page depends on: equal for pages that look and are judged alike."""
         entry = self.pages[page].model_copy(

@@ -84,30 +84,35 @@ def width_words(plan: PlanFile, names: Iterable[str]) -> dict[str, str]:
 
     Viewports that no media query tells apart stand for the same widths.
     """
-    viewports = {name: plan.viewport(name) for name in names}
-    starts = sorted({item.start for item in viewports.values()})
-    if not starts:
-        return {}
-    first = next(item for item in viewports.values() if item.start == starts[0])
-    lows = {start: start for start in starts} | ({starts[0]: 0} if first.from_ is None else {})
-    ends = dict(zip(starts, [*starts[1:], None], strict=True))
-    return {name: _widths(lows[item.start], ends[item.start]) for name, item in viewports.items()}
+    return {name: _widths(*span) for name, span in spans_of(plan, names).items()}
+
+
+def spans_of(plan: PlanFile, names: Iterable[str]) -> dict[str, tuple[int, int | None]]:
+    """The least width of each of some viewports, and the one below which it ends, in CSS px.
+
+    The narrowest begins at 0 where it has no ``from``; None stands for no end.
+    """
+    return _spans({name: plan.viewport(name) for name in names})
+
+
+def _spans(viewports: Mapping[str, Viewport]) -> dict[str, tuple[int, int | None]]:
+    starts = {name: viewport.start for name, viewport in viewports.items()}
+    widths = sorted(set(starts.values()))
+    ends = dict(zip(widths, [*widths[1:], None], strict=True))
+    spans = {name: (start, ends[start]) for name, start in starts.items()}
+    if widths and viewports[min(starts, key=lambda name: starts[name])].from_ is None:
+        return {name: (0 if low == widths[0] else low, high) for name, (low, high) in spans.items()}
+    return spans
 
 
 def _ranges(plan: PlanFile, viewports: Mapping[str, Viewport]) -> tuple[ScreenRange, ...]:
     """The screens of each viewport, for readers of one scheme."""
-    starts = {name: viewport.start for name, viewport in viewports.items()}
-    widths = sorted(set(starts.values()), reverse=True)
-    if viewports[min(starts, key=lambda name: starts[name])].from_ is None:
-        starts = {name: 0 if start == widths[-1] else start for name, start in starts.items()}
-        widths[-1] = 0
+    spans = _spans(viewports)
     ranges: list[ScreenRange] = []
-    high: int | None = None
-    for low in widths:
-        group = [name for name in viewports if starts[name] == low]
-        features = _features(plan, {name: viewports[name] for name in group})
+    for low, high in sorted(set(spans.values()), reverse=True):
+        group = {name: viewports[name] for name in viewports if spans[name] == (low, high)}
+        features = _features(plan, group)
         ranges += [ScreenRange(name, low, high, features[name]) for name in group]
-        high = low
     return tuple(ranges)
 
 

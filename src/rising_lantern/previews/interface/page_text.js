@@ -41,17 +41,13 @@ export function pageText(site, state, source) {
   // What is in the preview already is not loaded ahead.
   for (const link of page.querySelectorAll("link[rel=preload]")) link.remove();
   for (const link of page.querySelectorAll("link[rel=stylesheet]")) link.href = file(own(site.css), "text/css");
-  [...page.querySelectorAll("script[src]")].forEach((script, place) => {
-    if (state.scriptless) script.remove();
-    else script.setAttribute("data-src", file(own(site.scripts[place]), "text/javascript"));
-  });
   for (const name of NAMING) {
     for (const node of page.querySelectorAll(`[${name}]`)) node.setAttribute(name, own(node.getAttribute(name)));
   }
-  for (const script of page.querySelectorAll("script[data-src]")) {
-    script.setAttribute("src", script.getAttribute("data-src"));
-    script.removeAttribute("data-src");
-  }
+  [...page.querySelectorAll("script[src]")].forEach((script, place) => {
+    if (state.scriptless) script.remove();
+    else script.src = file(own(site.scripts[place]), "text/javascript");
+  });
   const html = `<!doctype html>${page.documentElement.outerHTML}`;
   return { html, release: () => urls.forEach((url) => URL.revokeObjectURL(url)) };
 }
