@@ -14,6 +14,7 @@ MODELINE = f"# yaml-language-server: $schema={SCHEMA_FILE}\n"
 """The comment by which editors find the schema beside a plan."""
 
 _DIFFERENT = "Different"  # after the name of an object: what a for: may change of it
+_NEEDED = "needed"  # of what may be changed of an object: the keys that cannot be taken away
 _REFERENCE = "#/$defs/"
 
 Schema = dict[str, Any]
@@ -68,7 +69,9 @@ def _different(entry: Any) -> Any:
     if "$ref" in entry:
         return {**entry, "$ref": entry["$ref"] + _DIFFERENT}
     left_out = {"required", "minProperties", "default"}
-    return {
+    required = entry.get("required")
+    needed = {_NEEDED: required} if isinstance(required, list) and "properties" in entry else {}
+    return needed | {
         # A list replaces the one that is there, and is whole.
         key: item if key in {"items", "prefixItems", "examples"} else _different(item)
         for key, item in entry.items()
@@ -89,13 +92,15 @@ def _completed(entry: Any, different: Schema) -> Any:
         return entry
     result = {key: item for key, item in entry.items() if key != "default" or not _is_object(item)}
     if "properties" in result:
-        required = result.get("required", ())
+        required = [*result.get("required", ()), *result.pop(_NEEDED, ())]
         inner = {
             name: completed if name in required else _or_null(completed)
             for name, item in result["properties"].items()
             for completed in [_completed(item, _different(item))]
         }
         result["properties"] = inner | {CONDITION: _condition(different)}
+    elif "required" in result:
+        result["properties"] = {key: {"not": {"type": "null"}} for key in result["required"]}
     elif "patternProperties" in result or isinstance(result.get("additionalProperties"), dict):
         result = _mapping(result)
     for key in ("anyOf", "items", "prefixItems"):
@@ -141,8 +146,11 @@ def _mapping(made: Schema) -> Schema:
         }
     made = {**made, **own, "properties": {CONDITION: _condition(_different({**made, **own}))}}
     if made.pop("minProperties", 0):
-        # A 'for' by itself is not an entry.
-        made["not"] = {"propertyNames": {"const": CONDITION}}
+        # A 'for' by itself is not an entry, and what is taken away is none.
+        made["not"] = {
+            "properties": {CONDITION: True},
+            "additionalProperties": {"type": "null"},
+        }
     return made
 
 
