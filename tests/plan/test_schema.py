@@ -173,7 +173,7 @@ def test_a_plan_with_every_key_is_accepted_by_both(beside: Path) -> None:
 
 
 @pytest.mark.parametrize(
-    "path", [("pages", "page"), ("pages", "page", "sections", "a", "height"), ("viewports",)]
+    "path", [("pages", "page"), ("pages", "page", "sections", "a", "height"), ("pages",)]
 )
 def test_what_is_needed_cannot_be_taken_away(beside: Path, path: Path_) -> None:
     plan = changed(path, None)
