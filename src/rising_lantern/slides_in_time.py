@@ -71,20 +71,34 @@ class SlidesInTime(Generic[Seen]):
             shown: The instants of it that are wanted.
         """
         played: dict[int, tuple[Seen, Sweep]] = {}
+        switches = self.switches(gesture)
         for index in shown:
 
             def paint(view: Seen, index: int = index) -> Bytes:
                 known = played.get(id(view))
                 if known is None or known[0] is not view:
-                    known = played[id(view)] = view, play(view.box, view.switches, gesture)
+                    known = played[id(view)] = view, play(view.box, switches, gesture)
                 return view.painted(known[1], index)
 
             yield self.frame(float(gesture.seconds[index]), paint)
 
+    def switches(self, gesture: Gesture) -> Sequence[Switches | None]:
+        """The switches of the header at each instant of a gesture: they follow tones of slides."""
+        runs = [layer.run for layer in self._box.layers() if layer.run and any(layer.tones)]
+        known: dict[tuple[int, ...], Switches | None] = {}
+        found: list[Switches | None] = []
+        for second in gesture.seconds:
+            time_ms = float(second) * 1000
+            leading = tuple(run.leading(time_ms) for run in runs)
+            if leading not in known:
+                known[leading] = self._seen((time_ms, 0)).switches
+            found.append(known[leading])
+        return found
+
     def _at(self, instant: Instant) -> Seen:
         """The view with the slides that are there at an instant."""
         view = self._seen(instant)
-        shown = tuple(layer.picture for layer in view.box.layers())
+        shown = (*(layer.picture for layer in view.box.layers()), *view.box.tones)
         known = self._views.setdefault(shown, view)
         self._views.move_to_end(shown)
         while len(self._views) > _MOST_VIEWS:

@@ -302,7 +302,7 @@ class View:
     def played(self, gesture: GesturePath) -> tuple[np.ndarray, Sweep]:
         """The instants of a gesture in seconds, and the view at each; see :meth:`play`."""
         result = gesture_on(self.box, self.max_scroll, gesture)
-        return result.seconds, play(self.box, self.switches, result)
+        return result.seconds, play(self.box, self._slides.switches(result), result)
 
     def painted(self, swept: Sweep, position: int) -> Bytes:
         """The frame at one position of a sweep of the view: RGB."""
@@ -559,7 +559,9 @@ class View:
             one_of("conformance", conformance, ("AA", "AAA"))
             limits = limits.model_copy(update={"conformance": conformance})
         for index, slide in enumerate((*self.slides(), *self._hardest_frames())):
-            fresh = slide.box.unlike(self.box) if index else None
+            # Where a slide has a tone of its own, the header may look otherwise everywhere.
+            known = index and slide.box.tones == self.box.tones
+            fresh = slide.box.unlike(self.box) if known else None
             yield CheckContext(
                 slide.plan, slide.box, slide.switches, slide.max_scroll, limits, fresh, focus
             )

@@ -15,7 +15,8 @@ from findings import found
 from plans import MakePlan, plan_text
 from rising_lantern.checks.fitting import rows_of
 from rising_lantern.checks.headers import ZOOMED
-from rising_lantern.legibility.contrast import luminance, ratio
+from rising_lantern.css.contrast import ratio
+from rising_lantern.legibility.contrast import luminance
 from thorough import examples
 
 _LONG = "a: {height: 600px, background: '#102030'}, b: {height: 1500px, background: '#102030'}"

@@ -26,6 +26,7 @@ from videos import write_video
 pytestmark = pytest.mark.browser
 
 LATER = "second: {height: 1400px, background: '#fdf6e3'}"
+_RUNS = "layers: [{slides: [photo.png, noise.png], every: 4s}]"
 PLANS = {
     "an easing on the last stop of a path": {
         "sections": "a: {height: 600px, layers: [{image: photo.png, after: 1, path: "
@@ -85,6 +86,30 @@ PLANS = {
         "sections": "a: {height: 600px, layers: [{fill: 'linear-gradient(#f4a259, #16213e)', "
         "blend: multiply}, {slides: [photo.png, noise.png], every: 6s, change: fade 900ms}]}, "
         + LATER
+    },
+    "the pause control beside a text": {
+        "sections": f"a: {{height: 600px, {_RUNS}, content: [{{text: The river at night, size: "
+        "40px, at: 0% 100%, color: white}]}, b: {height: 900px}",
+    },
+    "the pause control an icon alone, in a place of its own": {
+        "before": "pause: {icon-only: true, background: '#16213e', color: '#fdf6e3', size: 22px, "
+        "padding: 6px, radius: 999px, at: right 10% top 40px}",
+        "sections": f"a: {{height: 500px, width: 80%, {_RUNS}}}, b: {{height: 900px}}",
+    },
+    "the pause control from right to left, in two lines": {
+        "before": "lang: he\ndir: rtl\npause: {text: Stop all of the pictures now, size: 30px, "
+        "weight: 700}",
+        "sections": f"a: {{height: 600px, width: 300px, {_RUNS}}}, b: {{height: 900px}}",
+    },
+    "the pause control below a header, over texts with a z": {
+        "header": "height: 70px, background: '#fdf6e3', over: true, parts: {brand: {text: S}}",
+        "sections": f"a: {{height: 600px, border: 4px solid black, {_RUNS}, content: [{{text: x "
+        "x x x, width: 100%, size: 90px, at: 0% 100%, z: 7, color: white}]}, b: {height: 900px}",
+    },
+    "the pause control of pictures behind the page": {
+        "under": "{slides: [photo.png, noise.png], every: 4s}",
+        "page": "color: '#eeeeee'",
+        "sections": "a: {height: 500px}, b: {height: 900px}",
     },
     "texts of one line in narrow columns": {
         "sections": "a: {height: auto, padding: 20px, columns: 1fr 1fr 60px, content: [{text: The "

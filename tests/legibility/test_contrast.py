@@ -7,8 +7,9 @@ import pytest
 
 from plans import MakePlan, plan_text
 from rising_lantern.css.colors import parse_color
+from rising_lantern.css.contrast import ratio
 from rising_lantern.legibility.backdrops import Stain
-from rising_lantern.legibility.contrast import luminance, ratio, ratios
+from rising_lantern.legibility.contrast import luminance, ratios
 from rising_lantern.legibility.windows import order_of
 
 

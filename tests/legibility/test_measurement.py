@@ -15,10 +15,11 @@ import rising_lantern as rl
 from findings import found, order
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
+from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Stain
 from rising_lantern.legibility.bounds import least_contrast, least_text_contrast
-from rising_lantern.legibility.contrast import ink_of, luminance, ratio, ratios
+from rising_lantern.legibility.contrast import ink_of, luminance, ratios
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics

@@ -30,6 +30,7 @@ PACKAGE = ROOT / "src" / "rising_lantern"
 
 # What an object needs besides the key that is tried.
 _NEEDED: dict[str, dict[str, Any]] = {
+    "Slide": {"image": "photo.png"},
     "Silence": {"rule": "gap", "reason": "As it is meant"},
     "Document": {"rising-lantern": 1, "pages": {"home": {"sections": {"hero": {"height": "1px"}}}}},
     "Viewport": {"size": "390x844"},

@@ -50,7 +50,8 @@ def test_each_frame_is_the_one_of_its_second(make_plan: MakePlan, folder: Path) 
 
 def test_a_poster_stands_until_the_video_runs(make_plan: MakePlan, folder: Path) -> None:
     write_video(folder / "river.webm", 10)
-    view = make_plan(text_with("video: river.webm, poster: photo.png")).view()
+    text = text_with("video: river.webm, poster: photo.png")
+    view = make_plan(text.replace("pages:", "pause: false\npages:")).view()
     alone = make_plan(text_with("image: photo.png")).view()
     assert (view.pixels(100) == alone.pixels(100)).all()
     assert [layer.name for layer in view.showing(second=0).box.layers()] == ["river.webm"]

@@ -12,12 +12,13 @@ from numpy.typing import NDArray
 
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject, of_link, of_text
+from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.headers import PartStyle
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import ScreenBox
-from rising_lantern.legibility.contrast import luminance, part_limit, ratio, text_limit
+from rising_lantern.legibility.contrast import luminance, part_limit, text_limit
 from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_button, measure_links, measure_texts

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.fitting import SEEN_PX, letters_of
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
+from rising_lantern.errors import shortened
+from rising_lantern.layout.pause import PATH, is_pause
 from rising_lantern.layout.sections import LayerBox, SectionBox
 
 _LONGEST_S = 5.0
@@ -83,6 +88,42 @@ def cannot_pause(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     message=f"{name} moves without an end, and nothing stops it",
                     remedy="use its pictures as slides with 'every', which can be paused",
                 )
+
+
+@check_rule("pause-covers", "warning")
+def pause_covers(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """The control that stops what runs lies over a text of its section at some scroll position.
+
+    Measured: the height in px of what it covers of the text's lines.
+    """
+    pause = context.box.pause
+    section = context.box.section(pause.section) if pause else None
+    if pause is None or section is None:
+        return
+    tops = context.sweep.top_of(section)
+    for text in section.content:
+        if is_pause(text):
+            continue
+        past = text.motion.origin(tops, context.sweep.scroll)[1] - tops
+        covered = [
+            np.minimum(pause.box.bottom, line.bottom + past)
+            - np.maximum(pause.box.top, line.top + past)
+            for line in letters_of(text)
+            if line.left < pause.box.right and pause.box.left < line.right
+        ]
+        most = np.max(covered, axis=0, initial=0.0)
+        places = np.flatnonzero(most > SEEN_PX)
+        if places.size:
+            scroll = context.sweep.scroll[places]
+            yield rule.finding(
+                context,
+                Subject(section.name, words=shortened(pause.items[0].words), within=PATH),
+                scroll=(float(scroll[0]), float(scroll[-1])),
+                measured=float(most.max()),
+                limit=0.0,
+                message=f'it covers {most.max():.0f} px of "{shortened(text.words)}"',
+                remedy="give it an 'at' of its own in 'pause', or 'icon-only: true'",
+            )
 
 
 def _running(context: CheckContext, layer: LayerBox) -> tuple[str, float]:

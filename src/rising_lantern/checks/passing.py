@@ -16,9 +16,10 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.stacking import levels_of
-from rising_lantern.legibility.contrast import luminance, ratio
+from rising_lantern.legibility.contrast import luminance
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 from rising_lantern.solving import least

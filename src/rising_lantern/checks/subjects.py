@@ -8,6 +8,7 @@ from rising_lantern.errors import shortened
 from rising_lantern.layout.items import ContentBox, FigureBox, Item
 from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.pages import path_in_page
+from rising_lantern.layout.pause import PATH
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.text.nodes import Key
 
@@ -71,6 +72,8 @@ class Subject:
             return path if self.part is None else (*path, "parts", self.part)
         if self.section is None:
             return ("pages", page)
+        if self.within[:1] == PATH:
+            return PATH
         inner: tuple[Key, ...] = () if self.layer is None else ("layers", self.layer)
         return path_in_page(page, self.section, *inner, *self.within)
 

@@ -106,8 +106,8 @@ class ContentWriter:
         if content.flows:
             placed |= self._cell(content)
         else:
-            columns, left = _tracks(entry.place.x, self._track(content), content.box.box.left)
-            rows, top = _tracks(entry.place.y, "auto", content.box.box.top)
+            columns, left = tracks(entry.place.x, self._track(content), content.box.box.left)
+            rows, top = tracks(entry.place.y, "auto", content.box.box.top)
             placed |= {"grid-template-columns": columns, "grid-template-rows": rows}
             if (left, top) != ("0px", "0px"):
                 moved = {"position": "relative", "left": left, "top": top}
@@ -360,7 +360,7 @@ def _line_size(content: ContentSource, box: ContentBox) -> str:
     return f"min({most}, {fitting})" if most else fitting
 
 
-def _tracks(place: Length, middle: str, used: float) -> tuple[str, str]:
+def tracks(place: Length, middle: str, used: float) -> tuple[str, str]:
     """Grid tracks and an offset that place a box as ``background-position`` would.
 
     The tracks share out the room that the box leaves: none where it does not fit, so that it

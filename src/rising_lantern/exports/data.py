@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from itertools import product
 from typing import Any
 
 from rising_lantern.exports.flow import height_of
@@ -11,6 +12,9 @@ from rising_lantern.exports.motion import layer_data
 from rising_lantern.exports.sources import ContentSource, PageSource, SectionSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
+from rising_lantern.layout.sections import tone_of
+from rising_lantern.layout.slides import Run
+from rising_lantern.plan.models.base import Tone
 from rising_lantern.plan.models.changes import Blend
 from rising_lantern.plan.text.screen_widths import ScreenRange
 
@@ -57,7 +61,7 @@ def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) 
     if measured:
         data["measured"] = measured
     if view.header and not is_switched_by_site(view.header):
-        data["header"] = _header(view, writer.header_writer(view.header))
+        data["header"] = _header(view, writer)
     layers = layer_data(view, sections.motion, sections.layer)
     if layers:
         data |= {"layers": layers, "still": writer.stills}
@@ -96,8 +100,10 @@ def _overlaps_measured(view: PageSource) -> bool:
     return any(entry.is_auto for entry in entries) and any(entry.overlap for entry in entries)
 
 
-def _header(view: PageSource, writer: HeaderWriter) -> dict[str, Any]:
+def _header(view: PageSource, pages: SheetWriter) -> dict[str, Any]:
     """The header as the script knows it; its numbers are in the style sheet."""
+    assert view.header is not None  # noqa: S101 - the page has one
+    writer = pages.header_writer(view.header)
     header = writer.header
     entry, box = header.entry, header.box
     data: dict[str, Any] = {"at": writer.here, "looks": list(_looks(writer))}
@@ -110,8 +116,57 @@ def _header(view: PageSource, writer: HeaderWriter) -> dict[str, Any]:
     if entry.container:
         data["container"] = entry.container.css("vh")
     if entry.under:
-        data["steps"] = list(_steps(view, writer))
+        data["steps"] = list(_steps(view, writer, tones_of(view, {})))
+        running = list(toned_layers(view))
+        if running:
+            sections = pages.section_writer(view.box.page, view)
+            root = f"{pages.naming.page(view.box.page)} "
+            data["tones"] = [
+                {
+                    "at": sections.slides(section, index).removeprefix(root),
+                    "count": len(section.layers[index].box.slides),
+                    "every": run.every_ms,
+                    "half": run.half_ms,
+                }
+                for section, index, run in running
+            ]
+            counts = [range(len(section.layers[index].box.slides)) for section, index, _ in running]
+            keys = [(section.box.name, index) for section, index, _ in running]
+            data["sets"] = [
+                list(_steps(view, writer, tones_of(view, dict(zip(keys, places, strict=True)))))
+                for places in product(*counts)
+            ]
     return data
+
+
+def toned_layers(view: PageSource) -> Iterator[tuple[SectionSource, int, Run]]:
+    """The layers whose slides run and have tones that the header follows."""
+    if view.header is None or not view.header.entry.under:
+        return
+    for section in view.sections:
+        for index, layer in enumerate(section.layers):
+            if layer.box.run is not None and any(layer.box.tones):
+                yield section, index, layer.box.run
+
+
+def tones_of(view: PageSource, places: Mapping[tuple[str, int], int]) -> list[Tone | None]:
+    """The tone of each section while some slides show.
+
+    Args:
+        view: The page at a viewport.
+        places: Which slide shows of a layer, by its section and its place; by default the first.
+    """
+    return [
+        tone_of(
+            section.entry.tone,
+            (
+                layer.box.tones[places.get((section.box.name, index), 0)]
+                for index, layer in enumerate(section.layers)
+                if layer.box.tones
+            ),
+        )
+        for section in view.sections
+    ]
 
 
 def _looks(writer: HeaderWriter) -> Iterator[dict[str, Any]]:
@@ -130,7 +185,9 @@ def _looks(writer: HeaderWriter) -> Iterator[dict[str, Any]]:
         yield look
 
 
-def _steps(view: PageSource, writer: HeaderWriter) -> Iterator[list[str]]:
+def _steps(
+    view: PageSource, writer: HeaderWriter, tones: Sequence[Tone | None]
+) -> Iterator[list[str]]:
     """The looks by the tone of what is under the middle of the header, and where each starts.
 
     ``reach`` counts from the header's lower edge: the middle of its first look is above that.
@@ -138,8 +195,7 @@ def _steps(view: PageSource, writer: HeaderWriter) -> Iterator[list[str]]:
     entry, box = writer.header.entry, writer.header.box
     middle = height_of(writer.header, box.look_names[0])
     current = ""
-    for section in view.sections:
-        tone = section.entry.tone
+    for section, tone in zip(view.sections, tones, strict=True):
         name = (entry.under.get(tone) if tone else None) or current or box.look_names[0]
         if not current:
             yield [name]

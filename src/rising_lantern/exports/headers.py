@@ -15,7 +15,7 @@ from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
-from rising_lantern.exports.rules import Declarations, Rule, Statement, family
+from rising_lantern.exports.rules import FORCED, PRINT, Declarations, Rule, Statement, family
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.values import Palette, font_size, placed, threshold
 from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
@@ -26,7 +26,6 @@ from rising_lantern.plan.models.headers import Part
 
 WHOLE = percent(100)
 
-_PRINT = "@media print"
 Declared = dict[str, dict[str, str]]
 """What a look declares, by the selector within the header."""
 
@@ -166,9 +165,9 @@ class HeaderWriter:
         """On paper the header is there once, at the top of the first page."""
         flows = self.header.box.in_flow
         place = {"position": "relative"} if flows else {"position": "absolute"}
-        yield Rule(f"{root} {self.here}", place | {"top": "0"}, (_PRINT,))
+        yield Rule(f"{root} {self.here}", place | {"top": "0"}, (PRINT,))
         if self.here != self.both:
-            yield Rule(f"{root} {self.arrivals}", {"display": "none"}, (_PRINT,))
+            yield Rule(f"{root} {self.arrivals}", {"display": "none"}, (PRINT,))
 
     def _looks(self, root: str, declared: Mapping[str, Declared]) -> Iterator[Statement]:
         """What looks declare that is not alike in all of them."""
@@ -367,7 +366,7 @@ class HeaderWriter:
         yield Rule(f"{here} img", shape | size)
         # Text on the page's own ground, whatever picture or gradient is behind the header.
         forced = {"forced-color-adjust": "none"}
-        within = ("@media (forced-colors: active)",)
+        within = (FORCED,)
         yield Rule(here, forced | {"background-color": "Canvas"}, within)
         inked = {"background-color": "CanvasText", "mix-blend-mode": "normal"}
         yield Rule(f"{here} img", forced | inked, within)

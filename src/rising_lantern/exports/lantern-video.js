@@ -7,20 +7,21 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const own = `${PREFIX}-video`;
   if (!root || root[own]) return root?.[own];
   const videos = [...root.querySelectorAll(`[data-${PREFIX}="video"]`)];
-  const control = root.querySelector(`[data-${PREFIX}="pause"] input`);
+  const controls = [...root.querySelectorAll(`[data-${PREFIX}="pause"] input`)];
+  const isPaused = () => controls.some((control) => control.checked);
   const less = matchMedia("(prefers-reduced-motion: reduce)");
   const follow = () => {
     for (const video of videos) {
       const stands = less.matches && "still" in video.dataset;
       if (stands && video.currentTime > 0) video.load(); // back to its poster
-      if (stands || control?.checked || !video.checkVisibility()) video.pause();
+      if (stands || isPaused() || !video.checkVisibility()) video.pause();
       // A browser that does not let it run shows the poster.
       else video.play().catch(() => {});
     }
   };
   const ends = new AbortController();
   const { signal } = ends;
-  control?.addEventListener("change", follow, { signal });
+  for (const control of controls) control.addEventListener("change", follow, { signal });
   less.addEventListener("change", follow, { signal });
   addEventListener("resize", follow, { passive: true, signal });
   follow();

@@ -70,7 +70,17 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
       const exact = place(...threshold);
       return exact - Math.floor(exact) < 0.1235 ? Math.floor(exact) : exact;
     };
-    flow = { first, above, looks, room, range, rangeIn, place, meet, px, screen, scrolled, scroller, plan, signal };
+    flow = { first, above, looks, room, range, rangeIn, place, meet, px, screen, scrolled, scroller, plan, signal, again };
+  };
+
+  // The looks are others from now on, wherever the page is scrolled to.
+  const again = () => {
+    readSteps();
+    while (scrolled() >= steps[index + 1]?.start) index += 1;
+    while (scrolled() < steps[index].back) index -= 1;
+    current = index;
+    drawn = NaN;
+    show();
   };
 
   const readSteps = () => {
@@ -119,7 +129,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     drawn = progress;
     const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
     const state = { look: look.name, drawn: look.stands.name, from };
-    if (left !== current) state.change = steps[Math.max(left, current)].look.name;
+    if (look.name !== header.dataset.look) state.change = steps[Math.max(left, current)].look.name;
     for (const name in state) {
       if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
     }

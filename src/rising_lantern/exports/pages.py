@@ -25,7 +25,6 @@ from rising_lantern.exports.sources import (
     LayerSource,
     PageSource,
     SectionSource,
-    runs,
 )
 from rising_lantern.exports.stylesheet import PageSources, section_names
 from rising_lantern.exports.videos import described_video
@@ -125,7 +124,6 @@ class Markups:
             fonts=fonts,
             data=data,
             scripts=self.scripts,
-            pause=document.pause if any(map(runs, views.values())) else None,
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
             headers=[self._header(page, name, views) for name in _header_names(views)],
             ground=self._section("", views, facts) if _has_ground(views) else None,
@@ -268,6 +266,7 @@ class Markups:
             "border": any(section.box.border > 0 for section in known.values()),
             "flowing": [item for item in contents if item["flows"]],
             "placed": [item for item in contents if not item["flows"]],
+            "pauses": list(_pauses(name, views)),
         }
 
     def _videos(self, known: Mapping[str, SectionSource], index: int) -> Iterator[dict[str, Any]]:
@@ -370,6 +369,16 @@ class Markups:
             if entry.button:
                 described |= {"tag": "a", "href": self._address(entry.button.to)}
         return described
+
+
+def _pauses(section: str, views: PageSources) -> Iterator[dict[str, Any]]:
+    """The controls in a section that stop what runs: one that differs stands there for each."""
+    groups: dict[tuple[str, bool], list[str]] = {}
+    for screen, view in views.items():
+        if view.pause and view.box.pause and view.box.pause.section == section:
+            groups.setdefault((view.pause.text, view.pause.icon_only), []).append(screen)
+    for (text, icon_only), screens in groups.items():
+        yield {"text": text, "icon_only": icon_only, "only": _only(screens, list(views))}
 
 
 def _order(path: tuple[Key, ...]) -> tuple[int, ...]:

@@ -17,6 +17,9 @@ ON_SCREEN = "@media screen and (prefers-reduced-motion: no-preference)"
 
 PRINT = "@media print"
 
+FORCED = "@media (forced-colors: active)"
+"""Readers whose browser sets colours of its own: Media Queries 5, 12.4."""
+
 WIDTH = 98
 """Most characters of a line, where a value has commas or spaces to break it at."""
 

@@ -18,6 +18,7 @@ from rising_lantern.exports.motion import (
     is_placed_by_script,
 )
 from rising_lantern.exports.names import Naming, of_site
+from rising_lantern.exports.pausing import pause_rules
 from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, KeyFrames, Rule, Statement
 from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
@@ -70,6 +71,10 @@ class SectionWriter:
         clip = f" > {self.naming.kind('clip')}" if is_clipped(section, layer) else ""
         return f'{self.section(section)}{clip} > [data-layer="{index}"]'
 
+    def slides(self, section: SectionSource, index: int) -> str:
+        """The selector of the slides of a layer that run."""
+        return f"{self.layer(section, index)} > {self.naming.kind('slide')}"
+
     @property
     def contents(self) -> ContentWriter:
         """What writes the content of the sections."""
@@ -103,6 +108,7 @@ class SectionWriter:
             border = {"border": self.palette.border(section.entry.border)}
             yield Rule(f"{here} > {self.naming.kind('border')}", border)
         yield from self.contents.statements(section)
+        yield from self._pause(section, here)
 
     def _declared(self, section: SectionSource) -> dict[str, str]:
         entry = section.entry
@@ -173,6 +179,18 @@ class SectionWriter:
             held = f"{here} > :is({self.naming.kind('header')}, {self.naming.kind('flow')})"
             yield Rule(held, {"grid-area": "1 / 1"})
             yield Rule(f"{here} > {self.naming.kind('header')}", {"align-self": "start"})
+
+    @property
+    def pause(self) -> str:
+        """The selector of the control that stops what runs."""
+        return f"{self.root} {self.naming.kind('pause')}"
+
+    def _pause(self, section: SectionSource, here: str) -> Iterator[Statement]:
+        """The control that stops what runs, in the section that has it."""
+        pause, entry = self.page.box.pause, self.page.pause
+        if pause and entry and section.box.name == pause.section:
+            place = f'{here} > [data-content="pause"]'
+            yield from pause_rules(place, pause, entry, self.naming, self.palette)
 
     # --- layers --------------------------------------------------------------------------------
 
@@ -247,8 +265,9 @@ class SectionWriter:
         if entry.every is None:
             return
         # The one that shows at first comes first.
-        first = entry.slides.index(layer.box.name or entry.slides[0])
-        order = (*entry.slides[first:], *entry.slides[:first])
+        names = layer.box.slides
+        first = names.index(layer.box.name or names[0])
+        order = (*names[first:], *names[:first])
         run = SlideRun.of(entry, self.naming, blended=self._is_under_blend(section, layer))
         yield KeyFrames(run.name, run.frames)
         border = section.entry.border

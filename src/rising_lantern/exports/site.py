@@ -13,7 +13,7 @@ from mimetypes import guess_type
 from pathlib import Path
 from typing import Literal
 
-from rising_lantern.exports.data import needs_layers, page_data
+from rising_lantern.exports.data import needs_layers, page_data, toned_layers
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pages import Markups, resource
@@ -149,6 +149,13 @@ class Site:
         """Whether the script of videos is needed."""
         return any(has_video(view) for views in self.views.values() for view in views.values())
 
+    @property
+    def has_tones(self) -> bool:
+        """Whether a header follows the tones of slides that run."""
+        return any(
+            any(toned_layers(view)) for views in self.views.values() for view in views.values()
+        )
+
     def writer(self, assets: Assets) -> SheetWriter:
         """What writes the style sheet.
 
@@ -236,8 +243,9 @@ class Site:
         prefix = self.options.prefix
         layers = [f"{prefix}-layers.js"] if self.needs_layers else []
         directions = [f"{prefix}-direction.js"] if self.has_direction else []
+        tones = [f"{prefix}-tones.js"] if self.has_tones else []
         videos = [f"{prefix}-video.js"] if self.has_video else []
-        return [*layers, *directions, f"{prefix}.js", *videos]
+        return [*layers, *directions, *tones, f"{prefix}.js", *videos]
 
     @property
     def links(self) -> dict[str, str]:
@@ -297,6 +305,10 @@ def _set(views: PageSources) -> Iterator[tuple[str, int, Path, str]]:
                 entry, box = source.entry, source.box
                 assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
                 yield entry.font, entry.weight, box.text.face.path, box.words
+        pause = view.box.pause
+        if pause and view.pause and isinstance(pause.items[0], ContentBox):
+            path = pause.items[0].text.face.path
+            yield view.pause.font, view.pause.weight, path, view.pause.text
         if view.header is None:
             continue
         for name, part in view.header.entry.parts.items():

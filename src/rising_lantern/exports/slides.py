@@ -1,4 +1,4 @@
-"""Slides that run, as an animation, and the control that stops them."""
+"""Slides that run, as an animation."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import LESS_MOTION, PRINT, Declarations, Rule, Statement
+from rising_lantern.exports.rules import Declarations, Rule, Statement
 from rising_lantern.layout.slides import Run, run_of
 from rising_lantern.plan.models.layers import Layer
 
@@ -112,10 +112,7 @@ def _share(share: float) -> str:
 
 
 def slide_rules(naming: Naming) -> Iterator[Statement]:
-    """What slides have in common, and the control that stops them.
-
-    WCAG 2.2, 2.2.2: a checkbox, so that it works by keyboard and without a script.
-    """
+    """What slides have in common."""
     root, kind = naming.any_page, naming.kind
     same = dict.fromkeys(
         (f"background-{word}" for word in ("size", "position", "repeat", "attachment")), "inherit"
@@ -128,26 +125,3 @@ def slide_rules(naming: Naming) -> Iterator[Statement]:
     )
     paused = f"{root}:has({kind('pause')} :checked)"
     yield Rule(f"{paused} {kind('slide')}", {"animation-play-state": "paused !important"})
-    yield Rule(
-        f"{root} {kind('pause')}",
-        {
-            "position": "fixed",
-            "left": "16px",
-            "bottom": "16px",
-            "z-index": "2000000",
-            "display": "flex",
-            "gap": "8px",
-            "align-items": "center",
-            "padding": "10px 16px",
-            "border-radius": "24px",
-            "background": "rgb(0 0 0 / .78)",
-            "color": "#fff",
-            "font": "15px/1.3 system-ui, sans-serif",
-            "cursor": "pointer",
-        },
-    )
-    ring = {"outline": "2px solid #fff", "outline-offset": "2px", "box-shadow": "0 0 0 6px #000"}
-    yield Rule(f"{root} {kind('pause')}:focus-within", ring)
-    yield Rule(f"{root} {kind('pause')} input", {"margin": "0", "accent-color": "#fff"})
-    for within in (LESS_MOTION, PRINT):
-        yield Rule(f"{root} {kind('pause')}", {"display": "none"}, (within,))

@@ -15,12 +15,14 @@ from rising_lantern.layout.content import flows_in
 from rising_lantern.layout.headers import HeaderBox, LookBox
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.layout.pause import is_pause
 from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.plan.models.content import Content
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Page, Section
+from rising_lantern.plan.models.pause import Pause
 from rising_lantern.plan.text.nodes import Key
 
 _INNER = ("box", "content", 0)
@@ -112,6 +114,7 @@ class PageSource:
         ground: What it has behind them, as a section of its own; None where it has nothing.
         scheme: The colour scheme of its viewport; None where it has none of its own.
         page: Its values in the plan.
+        pause: Those of the control that stops what runs; None where the plan leaves it out.
     """
 
     box: PageBox
@@ -120,6 +123,7 @@ class PageSource:
     ground: SectionSource | None
     scheme: Scheme | None
     page: Page
+    pause: Pause | None
 
 
 def source_of(page: PageBox, document: Document) -> PageSource:
@@ -137,6 +141,7 @@ def source_of(page: PageBox, document: Document) -> PageSource:
         ground,
         document.viewports[page.viewport].scheme,
         entry,
+        document.pause,
     )
 
 
@@ -145,7 +150,7 @@ def _section(box: SectionBox, entry: Section) -> SectionSource:
         box,
         entry,
         tuple(map(LayerSource, box.layers, entry.all_layers)),
-        tuple(_content(item, entry) for item in box.items),
+        tuple(_content(item, entry) for item in box.items if not is_pause(item)),
     )
 
 

@@ -16,6 +16,7 @@ from rising_lantern.exports.headers import HeaderWriter, backdrops_of
 from rising_lantern.exports.media import merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
+from rising_lantern.exports.pausing import shared_pause_rules
 from rising_lantern.exports.rules import Images, Rule, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.slides import registered_share, slide_rules
@@ -133,6 +134,8 @@ class SheetWriter:
         if any(runs(source) for source in sources):
             yield from slide_rules(self.naming)
             yield registered_share(self.naming)
+        if any(source.box.pause for source in sources):
+            yield from shared_pause_rules(self.naming)
         if any(has_video(source) for source in sources):
             yield from video_rules(self.naming)
         if any(source.box.script.direction == "rtl" for source in sources):

@@ -82,6 +82,20 @@ class Flow:
             edge = self.room(look) + inner - self._lower_edge(look)
         return threshold.px(edge, self.screen.basis(whole=self.ends(look)))
 
+    def covered(self, box: Box) -> float:
+        """How far down the header lies over a section that is at the top of the screen.
+
+        Args:
+            box: The section, from the first one's upper edge.
+        """
+        if self.header is None:
+            return 0.0
+        looks = range(len(self.header.looks))
+        if box.top <= 0:
+            ends = (self.header.inset + self.header.looks[look].height for look in looks)
+            return max(max(ends) - self.room(0), 0.0)
+        return max(map(self._lower_edge, looks))
+
     def _lower_edge(self, look: int) -> float:
         """Where a header that stays on the screen ends there."""
         header = self.header

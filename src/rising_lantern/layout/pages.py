@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
@@ -15,8 +15,10 @@ from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
 from rising_lantern.layout.header_looks import Surroundings, lay_out_header
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Reach
+from rising_lantern.layout.pause import PauseBox, lay_out_pause
 from rising_lantern.layout.screen import Screen, centered, laid_out
 from rising_lantern.layout.sections import Instant, LayerBox, SectionBox, Setting, lay_out_section
+from rising_lantern.plan.models.base import Tone
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.reading import PlanFile
 
@@ -49,6 +51,7 @@ class PageBox:
         sections: From top to bottom.
         flow: How they and the header follow each other.
         script: Its language and direction.
+        pause: The control that stops what runs; None where there is none.
     """
 
     page: str
@@ -58,6 +61,7 @@ class PageBox:
     sections: tuple[SectionBox, ...]
     flow: Flow
     script: Script = ENGLISH
+    pause: PauseBox | None = None
 
     @property
     def file_name(self) -> str:
@@ -93,6 +97,11 @@ class PageBox:
             for item, same in pairs
             if [layer.picture for layer in item.layers] != [layer.picture for layer in same.layers]
         )
+
+    @property
+    def tones(self) -> tuple[Tone | None, ...]:
+        """The tone of each section, with the slides that show."""
+        return tuple(section.tone for section in self.sections)
 
     def path_to(self, section: str, *keys: str | int) -> tuple[str | int, ...]:
         """The keys that lead, in the plan, to something in a section or in the page's ground."""
@@ -146,7 +155,16 @@ def lay_out_page(
         for name, section in entry.sections.items()
     )
     ground = _ground(entry, setting) if entry.background.layers else None
-    return PageBox(page, viewport, entry.background.color, ground, sections, flow, script)
+    control = plan.documents[viewport].pause
+    pause = lay_out_pause(control, entry, sections, ground, setting.materials, flow)
+    if pause is not None:
+        sections = tuple(
+            replace(section, items=(*section.items, *pause.items))
+            if section.name == pause.section
+            else section
+            for section in sections
+        )
+    return PageBox(page, viewport, entry.background.color, ground, sections, flow, script, pause)
 
 
 def fonts_of(plan: PlanFile, viewport: str) -> FontBook:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from typing import Literal
 
 from rising_lantern.css.backgrounds import Box, Position, Tiles, tiles
 from rising_lantern.css.blendmodes import BlendMode
@@ -18,6 +18,7 @@ from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
 from rising_lantern.layout.slides import Run, run_of
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.models.base import Tone
 from rising_lantern.plan.models.content import LinkColors
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import BoxName, Layer
@@ -54,6 +55,8 @@ class LayerBox:
         filters: As CSS ``filter``.
         blend: As CSS ``mix-blend-mode``.
         is_uniform: Whether it is one colour all over for good, so that its motion cannot be seen.
+        tones: The tone of its section while each of its slides shows; None for the section's own.
+        tone: That of the slide that shows.
     """
 
     motion: Motion
@@ -74,6 +77,8 @@ class LayerBox:
     filters: tuple[Filter, ...]
     blend: BlendMode
     is_uniform: bool
+    tones: tuple[Tone | None, ...] = ()
+    tone: Tone | None = None
 
     @property
     def varies(self) -> bool:
@@ -124,7 +129,7 @@ class SectionBox:
     edge: Color
     background: Color | None
     z: int
-    tone: Literal["dark", "light"] | None
+    tone: Tone | None
     settled: float
     layers: tuple[LayerBox, ...]
     items: tuple[Item, ...]
@@ -191,7 +196,7 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
         reach: How far the page lets it be scrolled.
         on: What else counts.
     """
-    result = SectionBox(
+    empty = SectionBox(
         name=name,
         box=box,
         border=_border_width(entry, box, on),
@@ -203,10 +208,16 @@ def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setti
         layers=(),
         items=(),
     )
-    layers = tuple(_layer(layer, result, reach, on) for layer in entry.all_layers)
-    place = Standing(box, result.settled)
+    layers = tuple(_layer(layer, empty, reach, on) for layer in entry.all_layers)
+    place = Standing(box, empty.settled)
     items = tuple(lay_out_content(entry, place, (on.color, on.links), on.materials))
-    return replace(result, layers=layers, items=items)
+    tone = tone_of(entry.tone, (layer.tone for layer in layers))
+    return replace(empty, layers=layers, items=items, tone=tone)
+
+
+def tone_of(own: Tone | None, slides: Iterable[Tone | None]) -> Tone | None:
+    """The tone of a section: that of the topmost slide that has one, or else its own."""
+    return next((tone for tone in slides if tone is not None), own)
 
 
 def _border_width(entry: Section, box: Box, on: Setting) -> float:
@@ -231,7 +242,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
     if course.is_plain and course.speed == 1:
         origin = _inner(section, entry.origin)
         extent, start = (origin.width, origin.height), (origin.left - clip.left,) * 2
-    name, picture = _showing(entry, on)
+    name, picture, tone = _showing(entry, on)
     natural = _natural(entry, picture, course, on)
     size = entry.size.used(extent, natural, basis, entry.repeat)
     asked = entry.size.asked(extent, natural, basis)
@@ -259,6 +270,8 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
         filters=entry.filter,
         blend=entry.blend,
         is_uniform=entry.is_uniform,
+        tones=tuple(slide.tone for slide in entry.slides),
+        tone=tone,
     )
 
 
@@ -305,25 +318,29 @@ def _path(entry: Layer, section: SectionBox, flow: Flow) -> Path | None:
     return Path(tuple(points), *rates)
 
 
-def _showing(entry: Layer, on: Setting) -> tuple[str | None, Picture | None]:
-    """The picture that a layer shows: one of its slides, or of the pictures of an animation."""
+def _showing(entry: Layer, on: Setting) -> tuple[str | None, Picture | None, Tone | None]:
+    """The picture that a layer shows, of its slides or of an animation, and the tone of a slide."""
     if not entry.pictures:
-        return None, None
+        return None, None, None
     run, number = run_of(entry), on.showing
+    leading = None
     if on.instant and (run or entry.video):
         time_ms, further = on.instant
         if entry.video:
             clip = on.pictures[entry.video].clip
             assert clip is not None  # noqa: S101 - it is a video
-            return entry.video, on.pictures[entry.video].at(clip.frame_at(time_ms / 1000))
+            return entry.video, on.pictures[entry.video].at(clip.frame_at(time_ms / 1000)), None
         assert run is not None  # noqa: S101 - as asked above
         place, share = run.at(time_ms)
         number = place + (further if share else 0)
+        leading = run.leading(time_ms) % len(entry.slides)
     number %= sum(on.pictures[name].frames for name in entry.pictures)
-    names = iter(entry.pictures)
-    while number >= on.pictures[name := next(names)].frames:
+    index = 0
+    while number >= on.pictures[name := entry.pictures[index]].frames:
         number -= on.pictures[name].frames
-    return name, on.pictures[name].at(number)
+        index += 1
+    tone = entry.slides[index if leading is None else leading].tone if entry.slides else None
+    return name, on.pictures[name].at(number), tone
 
 
 def _settled(

@@ -30,6 +30,15 @@ class Run:
         instants = [start + step * 1000 / 60 for step in range(int(self.fade_ms * 60 / 1000) + 1)]
         return min(instants, key=lambda time: abs(self.at(time)[1] - 0.5))
 
+    def leading(self, time_ms: float) -> int:
+        """The number of the slide of which most is there at an instant.
+
+        Args:
+            time_ms: The time since the page was opened, in ms.
+        """
+        number, passed = divmod(time_ms, self.every_ms)
+        return int(number) + (self.fade_ms > 0 and passed >= self.half_ms)
+
     def at(self, time_ms: float) -> tuple[int, float]:
         """The number of the slide that is there at an instant, and the share of the next one.
 

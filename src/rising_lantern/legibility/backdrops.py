@@ -15,8 +15,9 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.contrast import luminance_of, ratio
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance_of, ratio, ratios, shares
+from rising_lantern.legibility.contrast import MEDIAN, WORST, ratios, shares
 from rising_lantern.legibility.windows import (
     Bins,
     Strip,

@@ -10,13 +10,14 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
+from rising_lantern.css.contrast import luminance_of, ratio
 from rising_lantern.css.lengths import Basis
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import Backdrop, ScreenBox, Stain, snapped
-from rising_lantern.legibility.contrast import luminance, luminance_of, ratio
+from rising_lantern.legibility.contrast import luminance
 from rising_lantern.paint.patches import Patch, StoredPatch, distinct
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.plan.models.fills import Fill

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.contrast import WEIGHTS, luminance_of, ratio
 from rising_lantern.css.oklab import light_of
 from rising_lantern.layout.headers import HeaderPart, PartBox, PartStyle
 from rising_lantern.paint.pictures import premultiplied
@@ -22,9 +23,6 @@ _SOLID, _ONE_COLOR = 200, 24  # of 255: an alpha that counts, and how far its co
 
 # The share of the pixels behind a part that may contrast less than the figure quoted for it.
 WORST, MEDIAN = 0.05, 0.5
-WEIGHTS = (0.2126, 0.7152, 0.0722)
-"""What red, green and blue light add to luminance (WCAG 2.2, relative luminance)."""
-
 # WCAG 2.2, 1.4.3 and 1.4.6: what texts and large texts need at each level. 1.4.11: pictures.
 _NEEDED = {"AA": (4.5, 3.0), "AAA": (7.0, 4.5)}
 _PICTURE = 3.0
@@ -47,24 +45,9 @@ def luminance(pixels: Bytes) -> Floats:
     return np.asarray(light)
 
 
-@lru_cache(maxsize=256)
-def luminance_of(color: Color) -> float:
-    """Relative luminance, 0 to 1, of a colour in 8 bits, its alpha left out."""
-    return float(luminance(np.array(color.bytes[:3], dtype=np.uint8)))
-
-
 def shares(pixels: Bytes) -> Floats:
     """What each channel of RGB pixels, shaped (..., 3), adds to their luminance."""
     return np.asarray(_LIGHT[pixels] * np.array(WEIGHTS))
-
-
-def ratio(first: Floats | float, second: Floats | float) -> Floats:
-    """Contrast ratio, 1 to 21, of two luminances (WCAG 2.2, contrast ratio).
-
-    Source: https://www.w3.org/TR/WCAG22/#dfn-contrast-ratio
-    """
-    lighter, darker = np.maximum(first, second), np.minimum(first, second)
-    return np.asarray((lighter + 0.05) / (darker + 0.05))
 
 
 def ratios(behind: Bytes, color: Color) -> Floats:

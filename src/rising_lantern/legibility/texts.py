@@ -12,6 +12,7 @@ from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
+from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.links import LinkBox
 from rising_lantern.layout.screen import whole_px
@@ -23,7 +24,7 @@ from rising_lantern.legibility.backdrops import (
     snapped,
 )
 from rising_lantern.legibility.bounds import least_text_contrast
-from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratio, ratios, shares
+from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratios, shares
 from rising_lantern.legibility.measurement import (
     Floats,
     Indices,

@@ -10,6 +10,7 @@ from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.exports.placing import FILLER
 from rising_lantern.layout.headers import Going
 from rising_lantern.layout.items import ContentBox, Item
+from rising_lantern.layout.pause import is_icon
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.proofs.reading import State, content_name, layer_name
@@ -192,6 +193,8 @@ def _texts(state: State, view: View, moment: Moment, place: _Place) -> Iterator[
         if not -section.height < top < view.box.screen.height:
             continue
         for item in section.items:
+            if is_icon(item):
+                continue  # it is drawn by a pseudo-element
             box = content_box(item, top, moment.scroll_px)
             # What is still to arrive stands elsewhere until it comes onto the screen.
             arrives = isinstance(item, ContentBox) and item.entrance

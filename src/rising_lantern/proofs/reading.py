@@ -10,6 +10,7 @@ from typing import Any
 from rising_lantern.exports.sources import PageSource, all_sections
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.layout.items import ContentBox, Item
+from rising_lantern.layout.pause import is_pause
 from rising_lantern.proofs.engines import Engine
 
 State = dict[str, Any]
@@ -59,6 +60,10 @@ def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> P
         },
         "parts": {},
     }
+    if view.box.pause:
+        control = view.box.pause
+        item = control.items[0]
+        data["texts"][content_name(control.section, item)] = sections.pause
     if view.header:
         root = naming.page(page)
         header = writer.header_writer(view.header)
@@ -83,6 +88,8 @@ def script(name: str) -> str:
 
 def content_name(section: str, item: Item) -> str:
     """What a text, picture or box is called in what is read."""
+    if is_pause(item):
+        return f"{section}, pause control"
     kind = "text" if isinstance(item, ContentBox) else "picture" if item.name else "box"
     places = [str(step + 1) for step in item.path if isinstance(step, int)]
     return f"{section}, {kind} {'.'.join(places)}"

@@ -1,10 +1,7 @@
 // Scrolls, lets the page's own listeners run, and waits until it has been painted: what fades is
 // brought to its end, and what lags behind the scroll is waited for.
 const [to, progress, container] = arguments;
-// Slides that run stand at the first of them, as in the frames, which have no control for them.
-for (const item of document.querySelectorAll("label")) {
-  if (Object.values(item.dataset).includes("pause")) item.style.visibility = "hidden";
-}
+// Slides that run stand at the first of them, as in the frames.
 for (const item of document.getAnimations()) {
   if (!/-slides-/.test(item.animationName)) continue;
   item.pause();

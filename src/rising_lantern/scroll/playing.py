@@ -7,6 +7,7 @@ property by itself, and turns round where the reader does.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -39,37 +40,45 @@ Floats = NDArray[np.float64]
 _NEAR = 1e-3  # of a way: nothing of the rest is to be seen
 
 
-def play(page: PageBox, switches: Switches | None, gesture: Gesture) -> Sweep:
+def play(
+    page: PageBox, switches: Switches | Sequence[Switches | None] | None, gesture: Gesture
+) -> Sweep:
     """Play a gesture.
 
     Args:
         page: The page at a viewport.
-        switches: Where its header switches, or None without a header.
+        switches: Where its header switches, or None without a header; a sequence of these says
+            it for each instant, with the slides that are there.
         gesture: Times and scroll positions.
 
     Returns:
         A sweep whose positions are the gesture's instants.
     """
     swept = sweep(page, None, gesture.scroll)
-    if switches is not None:
-        swept = _with_header(page, switches, gesture)
+    if not isinstance(switches, Sequence):
+        switches = [switches] * len(gesture.seconds)
+    known = [item for item in switches if item is not None]
+    if known:
+        swept = _with_header(page, known, gesture)
     return replace(swept, arrivals=_arrivals(swept, gesture.seconds))
 
 
-def _with_header(page: PageBox, switches: Switches, gesture: Gesture) -> Sweep:
-    player = _Player(switches, float(gesture.scroll[0]))
+def _with_header(page: PageBox, switches: Sequence[Switches], gesture: Gesture) -> Sweep:
+    player = _Player(switches[0], float(gesture.scroll[0]))
     states: list[HeaderState] = []
     rows: list[tuple[int, int, float]] = []
-    for now, scroll in zip(gesture.seconds * 1000, gesture.scroll, strict=True):
+    times = zip(switches, gesture.seconds * 1000, gesture.scroll, strict=True)
+    for current, now, scroll in times:
+        player.follow(current, float(now), float(scroll))
         states.append(player.at(float(now), float(scroll)))
         rows.append(player.looks())
     before, look, progress = (np.array(column) for column in zip(*rows, strict=True))
     result = {id(state): state for state in states}
     known = {key: index for index, key in enumerate(result)}
     index = np.array([known[id(state)] for state in states], dtype=np.intp)
-    current = CurrentLooks(before, look, progress)
+    looks = CurrentLooks(before, look, progress)
     indexed = index, tuple(result.values())
-    header = header_along(page, switches.header, current, gesture.scroll, indexed)
+    header = header_along(page, switches[0].header, looks, gesture.scroll, indexed)
     room = np.array([state.room for state in header.states])[index]
     return Sweep(page, gesture.scroll, header, room - gesture.scroll)
 
@@ -93,6 +102,25 @@ class _Player:
         self._arrival: Transition[float] | None = None
         self._arriving = 0
         self._declared = self._state()
+
+    def follow(self, switches: Switches, now: float, scroll: float) -> None:
+        """Go by other switches from now on: those for the slides that are there."""
+        if switches is self._switches:
+            return
+        before = self._values(self._standing())
+        look = self._switches.all_steps[self._place].look
+        self._switches = switches
+        self._below = switches.after(0, scroll)
+        self._place = self._left = self._below
+        self._place = self._left = self._step_at(scroll)
+        if switches.all_steps[self._place].look == look:
+            return
+        self._share = self._aim = self._target(scroll)
+        self._now = now
+        self._declared = self._state()
+        timing = self._timing(self._place)
+        after = self._values(self._standing())
+        self._running = transitions(self._running, before, after, now, timing)
 
     def at(self, now: float, scroll: float) -> HeaderState:
         """The state at a time in ms and a scroll position; times rise from call to call."""
@@ -152,9 +180,7 @@ class _Player:
         self._aim = self._target(scroll)
         self._share = 0.0 if down and lags else self._aim
         self._now = now
-        timing = Timing(0.0, 0.0, LINEAR)
-        if isinstance(change, Fade):
-            timing = Timing(change.duration_ms, change.delay_ms, change.easing)
+        timing = self._timing(upper)
         if self._switches.look_of(upper).arrive:
             ends = (0.0, 1.0) if down else (1.0, 0.0)
             running = self._arrival if self._arriving == upper else None
@@ -165,6 +191,13 @@ class _Player:
         after = self._values(self._standing())
         self._arrival = None
         self._running = transitions(self._running, before, after, now, timing)
+
+    def _timing(self, step: int) -> Timing:
+        """How long the look of a step takes to come."""
+        change = self._switches.change_at(step)
+        if isinstance(change, Fade):
+            return Timing(change.duration_ms, change.delay_ms, change.easing)
+        return Timing(0.0, 0.0, LINEAR)
 
     def _arrived(self, share: float) -> HeaderState:
         """A second header over the first one, part of the way."""

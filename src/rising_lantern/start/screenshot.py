@@ -9,8 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import Image
 
+from rising_lantern.css.contrast import ratio
 from rising_lantern.errors import RequestError
-from rising_lantern.legibility.contrast import luminance, ratio
+from rising_lantern.legibility.contrast import luminance
 from rising_lantern.plan.files.images import DAMAGES, opened_image
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.css.colors import Color
+from rising_lantern.css.contrast import WEIGHTS
 from rising_lantern.css.oklab import (
     channels_of,
     hue_between,
@@ -16,7 +17,6 @@ from rising_lantern.css.oklab import (
     oklab,
     oklab_of_light,
 )
-from rising_lantern.legibility.contrast import WEIGHTS
 
 _WEIGHTS = np.array(WEIGHTS)
 _HAIR = 1e-9
@@ -29,11 +29,6 @@ EVEN = 0.05 * 21**0.5 - 0.05
 """The luminance from which black and white stand out alike."""
 
 Floats = NDArray[np.float64]
-
-
-def luminance_of(color: Color) -> float:
-    """WCAG 2.2 relative luminance, 0 to 1."""
-    return float(light_of(np.array(color.rgba[:3])) @ _WEIGHTS)
 
 
 def nearest(color: Color, luminance: float, *, lighter: bool) -> Color:

@@ -11,6 +11,7 @@ from difflib import SequenceMatcher
 
 from rising_lantern.checks.legibility import stands_above_a_picture
 from rising_lantern.css.colors import TRANSPARENT, Color
+from rising_lantern.css.contrast import luminance_of
 from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.numbers import number
 from rising_lantern.layout.items import ContentBox
@@ -32,7 +33,7 @@ from rising_lantern.tuning.knobs import (
     tint,
     veil,
 )
-from rising_lantern.tuning.nearest import EVEN, luminance_of
+from rising_lantern.tuning.nearest import EVEN
 from rising_lantern.tuning.places import Path, Places
 from rising_lantern.view import View
 

@@ -30,9 +30,10 @@ from rising_lantern.plan.models.headers import (
     PartLook,
     RowLook,
 )
-from rising_lantern.plan.models.layers import Layer, PathStop
+from rising_lantern.plan.models.layers import Layer, PathStop, Slide
 from rising_lantern.plan.models.limits import Check, Limits, Silence
 from rising_lantern.plan.models.pages import Page, PageBackground, Section
+from rising_lantern.plan.models.pause import Pause
 from rising_lantern.plan.models.show import Show, ShowViewports
 from rising_lantern.plan.models.viewports import Viewport
 
@@ -44,6 +45,7 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("A page's background", PageBackground),
     ("A section", Section),
     ("A layer", Layer),
+    ("A slide", Slide),
     ("A stop of a layer's path", PathStop),
     ("Content", Content),
     ("A box", Card),
@@ -60,6 +62,7 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("What a look changes in a part", PartLook),
     ("Where a header is shown", Show),
     ("The viewports that it is shown on", ShowViewports),
+    ("The control that stops what runs", Pause),
     ("Limits and silences of check", Check),
     ("Limits", Limits),
     ("A silenced finding", Silence),

@@ -100,7 +100,7 @@ def _completed(entry: Any, different: Schema) -> Any:
         }
         result["properties"] = inner | {CONDITION: _condition(different)}
     elif "required" in result:
-        result["properties"] = {key: {"not": {"type": "null"}} for key in result["required"]}
+        result["not"] = {"properties": {key: {"type": "null"} for key in result["required"]}}
     elif "patternProperties" in result or isinstance(result.get("additionalProperties"), dict):
         result = _mapping(result)
     for key in ("anyOf", "items", "prefixItems"):

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from enum import Enum
 from functools import lru_cache
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import (
     BaseModel,
@@ -242,6 +242,24 @@ Extent = Annotated[Length, css_value(parse_extent, Length, "320px")]
 """A length that is not negative."""
 
 
+def parse_radius(text: str) -> Length:
+    """Parse a radius, which is one length for all corners, whatever the size of the box.
+
+    Raises:
+        CssError: If it is not a length, negative or in percent.
+    """
+    length = parse_extent(text)
+    if "%" in length.units:
+        raise CssError(
+            f"{quoted(text)} is a share of the box", "write a length, such as 999px for round ends"
+        )
+    return length
+
+
+Radius = Annotated[Length, css_value(parse_radius, Length, "6px")]
+"""The radius of corners."""
+
+
 class Auto(Enum):
     """A height that follows from the content."""
 
@@ -304,6 +322,9 @@ Number = Annotated[float, Strict()]
 
 Flag = Annotated[bool, Strict()]
 """True or false, and nothing that can be taken for them."""
+
+Tone = Literal["dark", "light"]
+"""What something is to a header over it."""
 
 Weight = Annotated[int, Field(ge=1, le=1000), Strict(), BeforeValidator(_whole)]
 """A ``font-weight`` (CSS Fonts 4, 2.4)."""

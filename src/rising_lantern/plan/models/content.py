@@ -30,6 +30,7 @@ from rising_lantern.plan.models.base import (
     Language,
     Name,
     Number,
+    Radius,
     ShadowValue,
     TimeValue,
     Weight,
@@ -69,7 +70,7 @@ class Panel(Entry):
 
     color: ColorValue = key("Its colour, which may have alpha.", "rgb(253 246 227 / .9)")
     padding: Extent = key("Room around the text.", "40px", px(24))
-    radius: Extent = key("Radius of its corners.", "6px", px(0))
+    radius: Radius = key("Radius of its corners.", "6px", px(0))
 
 
 class Enter(Entry):
@@ -112,7 +113,7 @@ class Card(Flowing):
         "Colour of its texts; by default that of what it is in.", "#16213e", None
     )
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
-    radius: Extent = key("Radius of its corners.", "12px", px(0))
+    radius: Radius = key("Radius of its corners.", "12px", px(0))
     shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
     content: tuple[Content, ...] = key(
         "What is in it; it flows.", [{"text": "Every day from ten"}], (), max_length=100
@@ -244,7 +245,7 @@ class Content(Entry):
         "320px",
         None,
     )
-    radius: Extent = key("Of a picture: the radius of its corners.", "8px", px(0))
+    radius: Radius = key("Of a picture: the radius of its corners.", "8px", px(0))
     panel: Panel | None = key("A box behind the text.", {"color": "white"}, None)
     shadow: ContentShadowValue = key(
         "As CSS text-shadow; of a picture as CSS box-shadow.", "0 1px 4px #0008", ()

@@ -6,13 +6,14 @@ from collections.abc import Hashable
 from fnmatch import fnmatchcase
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field, StringConstraints
+from pydantic import BeforeValidator, Field
 
 from rising_lantern.css.bidi import Direction
-from rising_lantern.plan.models.base import ColorValue, Entry, Flag, Language, Name, key
+from rising_lantern.plan.models.base import ColorValue, Entry, Language, Name, key
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Page
+from rising_lantern.plan.models.pause import Pause, PauseValue
 from rising_lantern.plan.models.show import matches
 from rising_lantern.plan.models.viewports import Viewport
 
@@ -73,11 +74,10 @@ class Document(Entry):
         "Pages by name.", {"home": {"sections": {"hero": {"height": "100vh"}}}}, min_length=1
     )
 
-    pause: Flag | Annotated[str, StringConstraints(min_length=1, max_length=60)] = key(
-        "What the control of exported pages says that stops slides from running; false leaves it "
-        "out.",
+    pause: PauseValue = key(
+        "The control that stops slides and videos: what it says, or its keys; false leaves it out.",
         "Pause the pictures",
-        "Pause the pictures",
+        Pause(),
     )
     less_motion: Literal["still", "keep"] = key(
         "What moves for readers who prefer less motion: only the page, or everything.",

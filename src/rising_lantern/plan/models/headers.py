@@ -27,6 +27,7 @@ from rising_lantern.plan.models.base import (
     Number,
     SelectorValue,
     ShadowValue,
+    Tone,
     Weight,
     Whole,
     key,
@@ -299,7 +300,7 @@ class Header(Entry):
         {"clear": {}, "solid": {"from": "200px"}},
         {},
     )
-    under: dict[Literal["dark", "light"], Name] = key(
+    under: dict[Tone, Name] = key(
         "The look over sections of each tone, instead of scroll positions.",
         {"dark": "clear", "light": "solid"},
         {},

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal, Self
 
-from pydantic import model_validator
+from pydantic import BeforeValidator, model_validator
 
 from rising_lantern.css.backgrounds import (
     CENTER,
@@ -28,6 +28,7 @@ from rising_lantern.plan.models.base import (
     Number,
     SelectorValue,
     TimeValue,
+    Tone,
     css_value,
     key,
     wrong,
@@ -62,12 +63,35 @@ class PathStop(Entry):
     easing: EasingValue = key("Easing on the way to the next stop.", "ease-in-out", LINEAR)
 
 
+class Slide(Entry):
+    """One of the pictures of a layer: in short its file, or these keys."""
+
+    image: str = key("A picture file in the plan's folder.", "photo.png")
+    tone: Tone | None = key(
+        "The tone of the section while it shows, or from the middle of its fade on; by default "
+        "the section's own.",
+        "dark",
+        None,
+    )
+
+
+SlideValue = Annotated[
+    Slide,
+    BeforeValidator(
+        lambda value: {"image": value} if isinstance(value, str) else value,
+        json_schema_input_type=str | Slide,
+    ),
+]
+
+
 class Layer(Entry):
     """One background picture or fill."""
 
     image: str | None = key("A picture file in the plan's folder.", "photo.png", None)
-    slides: tuple[str, ...] = key(
-        "Several pictures, one of which shows at a time.", ["photo.png", "noise.png"], ()
+    slides: tuple[SlideValue, ...] = key(
+        "Several pictures, one of which shows at a time.",
+        ["photo.png", {"image": "noise.png", "tone": "dark"}],
+        (),
     )
     video: str | None = key(
         "A video file in the plan's folder, WebM or MP4; it plays muted, in a loop.",
@@ -210,7 +234,7 @@ class Layer(Entry):
     @property
     def pictures(self) -> tuple[str, ...]:
         """The pictures of which one is showing, a video among them; none where it is a fill."""
-        named = (self.image, *self.slides, self.poster, self.video)
+        named = (self.image, *(slide.image for slide in self.slides), self.poster, self.video)
         return tuple(name for name in named if name is not None)
 
     @property

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Self
 
 from pydantic import BeforeValidator, ConfigDict, StringConstraints, model_validator
 
@@ -20,6 +20,7 @@ from rising_lantern.plan.models.base import (
     Language,
     Name,
     SelectorValue,
+    Tone,
     Whole,
     any_of,
     key,
@@ -57,7 +58,7 @@ class Section(Flowing):
     background: ColorValue | None = key("A colour under all of its layers.", "#0b1026", None)
     border: BorderValue | None = key("As CSS border.", "2px solid #16213e", None)
     z: Whole = key("As CSS z-index.", 5, 0, ge=-1_000_000, le=1_000_000)
-    tone: Literal["dark", "light"] | None = key(
+    tone: Tone | None = key(
         "Its tone, by which a header over it can choose its look.", "dark", None
     )
     selector: SelectorValue | None = key("Its CSS selector on your own site.", "main > .hero", None)

@@ -22,6 +22,7 @@ from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import Key, Node, walk
 
 BUILT_IN_FONTS = ("sans", "serif")
+_MOST_CASES = 64  # of the tones of slides that run independently of each other
 _Path = tuple[Key, ...]
 
 
@@ -61,6 +62,7 @@ def check_references(document: Document, root: Node, files: Files, file: str) ->
     yield from _shows(document, root, file)
     yield from _fonts(document, root, files, file)
     yield from _tints(document, root, file)
+    yield from _tones(document, root, file)
     for path, name in pictures_of(document):
         known = files.pictures.get(name)
         try:
@@ -122,6 +124,23 @@ def _tints(document: Document, root: Node, file: str) -> Iterator[Fault]:
                 )
 
 
+def _tones(document: Document, root: Node, file: str) -> Iterator[Fault]:
+    """Slides on one page whose tones make so many cases that no script should know them all."""
+    for name, page in document.pages.items():
+        cases, last = 1, None
+        for section_name, section in page.sections.items():
+            for index, layer in enumerate(section.layers):
+                if layer.every is not None and any(slide.tone for slide in layer.slides):
+                    cases *= len(layer.slides)
+                    last = ("pages", name, "sections", section_name, "layers", index)
+        if last and cases > _MOST_CASES:
+            yield Fault(
+                place_of(root, last, file),
+                f"the slides of the page with tones make {cases} cases",
+                f"give tones to fewer; {_MOST_CASES} cases are the most",
+            )
+
+
 def pictures_of(document: Document) -> Iterator[tuple[_Path, str]]:
     """Every picture and video that is named, with the path to its name."""
     for name, header in document.headers.items():
@@ -165,7 +184,7 @@ def layers_of(document: Document) -> Iterator[tuple[_Path, Layer]]:
 
 def _layer_pictures(here: _Path, layer: Layer) -> Iterator[tuple[_Path, str]]:
     for index, slide in enumerate(layer.slides):
-        yield (*here, "slides", index), slide
+        yield (*here, "slides", index, "image"), slide.image
     for key in ("image", "poster", "video"):
         name = getattr(layer, key)
         if name is not None:
@@ -291,3 +310,5 @@ def _fonts_used(document: Document) -> Iterator[tuple[_Path, str]]:
             yield ("headers", name, "parts", part_name, "font"), part.font
     for path, content in contents_of(document):
         yield (*path, "font"), content.font
+    if document.pause:
+        yield ("pause", "font"), document.pause.font
