@@ -73,11 +73,9 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     flow = { first, above, looks, room, range, rangeIn, place, meet, px, screen, scrolled, scroller, plan, signal, again };
   };
 
-  // The looks are others from now on, wherever the page is scrolled to.
   const again = () => {
     readSteps();
-    while (scrolled() >= steps[index + 1]?.start) index += 1;
-    while (scrolled() < steps[index].back) index -= 1;
+    settle();
     current = index;
     drawn = NaN;
     show();
@@ -101,6 +99,11 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     index = current = Math.min(index, steps.length - 1);
   };
 
+  const settle = () => {
+    while (scrolled() >= steps[index + 1]?.start) index += 1;
+    while (scrolled() < steps[index].back) index -= 1;
+  };
+
   const lagged = (lag, target) => {
     const time = document.timeline.currentTime;
     let share = lag && shown.step < current ? 0 : target;
@@ -117,13 +120,11 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     cancelAnimationFrame(frame);
     if (!header) return;
     const left = current;
-    const position = scrolled();
-    while (position >= steps[index + 1]?.start) index += 1;
-    while (position < steps[index].back) index -= 1;
+    settle();
     current = steps.at(-1).over?.(index) ?? index;
     const { look, start, blend } = steps[current];
     const distance = Math.min(blend, (steps[current + 1]?.start ?? Infinity) - start);
-    const share = distance > 0 ? Math.min((position - start) / distance, 1) : 1;
+    const share = distance > 0 ? Math.min((scrolled() - start) / distance, 1) : 1;
     const progress = lagged(look.lag, share);
     if (progress === drawn && left === current) return;
     drawn = progress;

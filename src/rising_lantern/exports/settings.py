@@ -19,11 +19,14 @@ from rising_lantern.exports.sources import (
     PageSource,
     SectionSource,
 )
+from rising_lantern.layout.fonts import ENGLISH
 from rising_lantern.layout.headers import LookBox
+from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.layers import Layer, PathStop
+from rising_lantern.plan.models.pause import Pause
 from rising_lantern.scroll.switches import Switch, Switches
 
 NONE = "–"
@@ -88,6 +91,11 @@ _Row = tuple[str, str, str, str]
 def _rows(view: SettingsView) -> Iterator[_Row]:
     source = view.source
     yield "page", "", "background colour", color_words(source.box.background)
+    script = source.box.script
+    if script.language != ENGLISH.language:
+        yield "page", "", "lang", script.language
+    if script.direction != ENGLISH.direction:
+        yield "page", "", "dir", script.direction
     for key, words in said_by(source.page, _OF_PAGES):
         yield "page", "", key, words
     if source.header and view.switches:
@@ -97,6 +105,8 @@ def _rows(view: SettingsView) -> Iterator[_Row]:
             yield from _layer(f"page, layer {index + 1}", layer)
     for section in source.sections:
         yield from _section(section)
+    if source.pause:
+        yield from _pause(source.box, source.pause)
 
 
 def _section(section: SectionSource) -> Iterator[_Row]:
@@ -125,8 +135,25 @@ def _section(section: SectionSource) -> Iterator[_Row]:
         yield from _content(thing, content)
 
 
+def _pause(page: PageBox, entry: Pause) -> Iterator[_Row]:
+    """The control that stops what runs, with what the plan leaves to the page."""
+    pause = page.pause
+    if pause is None:
+        return
+    thing = f"section {pause.section}, pause control"
+    yield thing, "", "text", entry.text
+    yield thing, "", "position", pause.at.css()
+    yield thing, "", "colour", color_words(pause.color)
+    yield thing, "", "background", color_words(pause.background)
+    yield thing, "", "font size", entry.size.css()
+    yield thing, "", "padding", entry.padding.css()
+    yield thing, "", "radius", entry.radius.css()
+    for key, words in said_by(entry, _OF_PAUSES):
+        yield thing, "", key, words
+
+
 # What has settings of its own above, or none: names, and what takes over others.
-_OF_PAGES = ("like", "path", "paths", "kind", "background", "sections")
+_OF_PAGES = ("lang", "dir", "like", "path", "paths", "kind", "background", "sections")
 _OF_SECTIONS = ("like", "height", "width", "overlap", "background", "z", "layers", "content")
 _OF_CONTENT = ("box",)
 _OF_BOXES = ("content",)
@@ -138,6 +165,7 @@ _OF_HEADERS = (
     *("like", "position", "z", "top", "over", "height", "padding", "background", "layers", "blur"),
     *("border", "color", "shadow", "rows", "parts", "looks", "change", "show"),
 )
+_OF_PAUSES = ("text", "at", "color", "background", "size", "padding", "radius")
 _OF_PARTS = ("image", "width", "size", "weight", "color", "hidden")
 
 
@@ -281,6 +309,8 @@ def _change(thing: str, look: str, change: Change) -> Iterator[_Row]:
         distance = _length(change.distance, "of the page's scroll range")
         yield thing, look, "change", f"over {distance} of scroll"
         yield thing, look, "easing of the change", easing_words(change.easing)
+        if change.lag_ms:
+            yield thing, look, "lag of the change", f"{number(change.lag_ms)} ms"
 
 
 def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator[_Row]:
@@ -309,6 +339,9 @@ def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
         yield thing, "", "path", "; ".join(map(_stop, entry.path))
     if entry.blend != "normal":
         yield thing, "", "blend mode", entry.blend
+    for index, slide in enumerate(entry.slides, 1):
+        if slide.tone:
+            yield thing, "", f"tone while file {index} shows", slide.tone
     for key, words in said_by(entry, _OF_LAYERS):
         yield thing, "", key, words
 
@@ -339,7 +372,8 @@ def drift_words(drift: float) -> str:
 def _stop(stop: PathStop) -> str:
     return (
         f"at {stop.at.text}: {stop.x.css()} right, {stop.y.css()} down, "
-        f"{number(stop.scale)} times as large, opacity {number(stop.opacity)}"
+        f"{number(stop.scale)} times as large, opacity {number(stop.opacity)}, "
+        f"easing {easing_words(stop.easing)}"
     )
 
 
