@@ -65,7 +65,7 @@ class PreviewData:
     with_pages: bool = True
     _views: dict[str, Any] = field(default_factory=dict)
     _pictures: dict[str, bytes] = field(default_factory=dict)
-    _slides: dict[str, list[int]] = field(default_factory=dict)
+    _slides: dict[str, list[tuple[int, str]]] = field(default_factory=dict)
 
     def add(self, variant: int, views: Iterable[ViewData]) -> None:
         """Take over the data of a view of one of the variants."""
@@ -73,8 +73,8 @@ class PreviewData:
             data, prefix = item.data, f"{variant}:"
             names = "/".join((data["page"], data["viewport"]))
             self._slides.setdefault(names, [])
-            if data["slide"] not in self._slides[names]:
-                self._slides[names].append(data["slide"])
+            if data["slide"] not in dict(self._slides[names]):
+                self._slides[names].append((data["slide"], data["pictured"]))
             self._views[f"{variant}/{names}/{data['slide']}"] = prefixed(data, prefix)
             self._pictures |= {prefix + name: item for name, item in item.pictures.items()}
 
@@ -94,13 +94,13 @@ class PreviewData:
     def _sites(self) -> tuple[dict[str, Any], dict[str, Path | bytes]]:
         sites: dict[str, Any] = {}
         assets: dict[str, Path | bytes] = {}
-        slides = sorted({slide for known in self._slides.values() for slide in known})
+        slides = sorted({slide for known in self._slides.values() for slide, _ in known})
         for variant, plan in enumerate(self.plans.values()):
             for slide in slides:
                 boxes = [
                     plan.view(page, viewport).showing(slide).box
                     for page, viewport in self.names
-                    if slide == 0 or slide in self._slides.get(f"{page}/{viewport}", ())
+                    if slide in {0, *dict(self._slides.get(f"{page}/{viewport}", ()))}
                 ]
                 made = site_data(plan.file, boxes)
                 sites[f"{variant}/{slide}"] = made.data

@@ -165,6 +165,14 @@ class View:
                 count += self.plan.files.pictures[name].frames
         return tuple(self.showing(slide) for slide in sorted(firsts))
 
+    @property
+    def shown_names(self) -> str:
+        """The files of those pictures that are shown of several: of slides and videos."""
+        names = (
+            Path(layer.name).name for layer in self.box.layers() if layer.varies and layer.name
+        )
+        return ", ".join(dict.fromkeys(names))
+
     # --- along the scroll --------------------------------------------------------------------
 
     def sweep(self, scroll: Sequence[float] | np.ndarray, going: Going = "down") -> Sweep:

@@ -15,13 +15,16 @@ from typing import Any
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
 
 import rising_lantern as rl
 from chromium import Chromium
 from interface import settled, until
 from pictures import paint_pictures
+from plans import plan_text
 from rising_lantern.previews.document import embedded_json, interface_script
 from thorough import some
+from videos import write_video
 
 pytestmark = pytest.mark.browser
 
@@ -468,3 +471,31 @@ def test_the_page_in_its_frame_is_as_exported(
             (moment.header.box.height, menu.left, menu.top), abs=0.6
         )
         assert words == "assets/x.png (prefers-color-scheme: dark) env(safe-area-inset-top)"
+
+
+def test_the_address_names_the_pictures_of_slides_and_videos(
+    chromium: Chromium, tmp_path: Path
+) -> None:
+    paint_pictures(tmp_path)
+    write_video(tmp_path / "river.webm", 6)
+    layers = (
+        "[{slides: [photo.png, noise.png], every: 4s, size: 50% 100%, position: 0 0}, "
+        "{video: river.webm}]"
+    )
+    text = plan_text(sections=f"a: {{height: 900px, layers: {layers}}}, b: {{height: 800px}}")
+    (tmp_path / "plan.yaml").write_text(text, "utf-8")
+    path = tmp_path / "preview.html"
+    rl.preview(rl.read(tmp_path / "plan.yaml")).save(path)
+    chromium.open(path.as_uri(), 1280, 800)
+    settled(chromium)
+    names = "[...document.getElementById('slide').options].map((item) => item.text)"
+    assert chromium.run(f"return {names}") == ["photo.png, river.webm", "noise.png, river.webm"]
+    select = Select(chromium.driver.find_element("id", "slide"))
+    select.select_by_visible_text("noise.png, river.webm")
+    until(chromium, "location.hash.includes('picture=noise.png%2C+river.webm')")
+    address = chromium.run("return location.href")
+    chromium.open("about:blank", 1280, 800)
+    chromium.open(address, 1280, 800)
+    settled(chromium)
+    chosen = "document.getElementById('slide').selectedOptions[0].text"
+    assert chromium.run(f"return {chosen}") == "noise.png, river.webm"

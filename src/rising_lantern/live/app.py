@@ -194,7 +194,7 @@ _TYPES = {
 def _outlined(state: LiveState) -> dict[str, Any]:
     plan = state.plan
     slides = {
-        f"{view.page}/{view.viewport}": [item.slide for item in view.slides()]
+        f"{view.page}/{view.viewport}": [(item.slide, item.shown_names) for item in view.slides()]
         for view in plan.views()
     }
     return outline({AS_IT_IS: plan}, plan.view_names()) | {"slides": slides} | state.data()

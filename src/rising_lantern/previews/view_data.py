@@ -194,6 +194,7 @@ class _Work:
             "page": view.page,
             "viewport": view.viewport,
             "slide": view.slide,
+            "pictured": view.shown_names,
             "maxScroll": view.max_scroll,
             "height": long.height,
             "header": header and header.name,

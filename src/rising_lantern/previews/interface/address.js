@@ -2,6 +2,9 @@
 
 const FLAGS = ["motionless", "scriptless", "dark"];
 
+// The pictures of slides and videos that can be shown: each a number and the files that are seen.
+const slidesOf = (state, plan) => plan.slides[`${state.page}/${state.viewport}`] ?? [];
+
 export function readAddress(plan) {
   const given = new URLSearchParams(location.hash.slice(1));
   const named = (list, name) => list.find((item) => item.name === name)?.name;
@@ -11,12 +14,14 @@ export function readAddress(plan) {
     viewport: named(plan.viewports, given.get("viewport")) ?? plan.viewports[0].name,
     variant: Math.max(numbered("variant"), 0),
     beside: numbered("beside"),
-    slide: Math.max(Number.parseInt(given.get("slide"), 10) || 0, 0),
+    slide: 0,
     at: Math.max(Number.parseInt(given.get("at"), 10) || 0, 0),
     zoom: [1, 2, 4].includes(Number(given.get("zoom"))) ? Number(given.get("zoom")) : 1,
     sight: ["protan", "deutan", "tritan"].includes(given.get("sight")) ? given.get("sight") : "",
     panel: ["findings", "header", "moment"].includes(given.get("panel")) ? given.get("panel") : "findings",
   };
+  const pictured = slidesOf(state, plan).find(([, names]) => names === given.get("picture"));
+  if (pictured) [state.slide] = pictured;
   const readers = (given.get("reader") ?? "").split(" ");
   for (const flag of FLAGS) state[flag] = readers.includes(flag);
   return state;
@@ -30,7 +35,8 @@ export function writeAddress(state, plan) {
   const words = new URLSearchParams({ page: state.page, viewport: state.viewport });
   if (state.variant) words.set("variant", plan.variants[state.variant]);
   if (state.beside >= 0) words.set("beside", plan.variants[state.beside]);
-  if (state.slide) words.set("slide", state.slide);
+  const pictured = slidesOf(state, plan).find(([number]) => number === state.slide);
+  if (state.slide && pictured) words.set("picture", pictured[1]);
   words.set("at", Math.round(state.at));
   if (state.panel !== "findings") words.set("panel", state.panel);
   if (state.zoom !== 1) words.set("zoom", state.zoom);

@@ -44,10 +44,10 @@ export function startChoices(store, source, viewOf) {
   const slide = byId("slide");
   slide.addEventListener("change", () => store.set({ slide: Number(slide.value) }));
   store.watch(["page", "viewport", "slide", "revision"], (state) => {
-    const slides = source.plan.slides[`${state.page}/${state.viewport}`] ?? [0];
+    const slides = source.plan.slides[`${state.page}/${state.viewport}`] ?? [[0, ""]];
     byId("slide-choice").hidden = slides.length < 2;
-    replaceChildren(slide, slides.map((number, index) => element("option", { value: number }, `picture ${index + 1}`)));
-    slide.value = String(slides.includes(state.slide) ? state.slide : 0);
+    replaceChildren(slide, slides.map(([number, names]) => element("option", { value: number }, names)));
+    slide.value = String(slides.some(([number]) => number === state.slide) ? state.slide : 0);
   });
 
   // --- the position ----------------------------------------------------------------------------
