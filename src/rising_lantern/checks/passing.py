@@ -27,6 +27,9 @@ from rising_lantern.solving import least
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
+Region = tuple[int, int, int, int]
+"""First and last row, first and last column of pixels."""
+
 _SEEN_PX = 0.5
 _OPAQUE = 0.8  # of a header's background: what passes below is no longer in the way
 _TOLD_APART = 1.2  # contrast along the edge of a header, and of letters that show through it
@@ -57,8 +60,9 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 continue
             over, part = _deepest(swept, header, index, content, see_through)
             places = np.flatnonzero(over > _SEEN_PX)
+            place = index, position
             if not places.size:
-                yield from _shown_through(context, rule, (index, position), swept)
+                yield from _shown_through(context, rule, place, swept)
             else:
                 yield rule.finding(
                     context,
@@ -69,8 +73,8 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     limit=0.0,
                     message=f"its letters overlap {part} of the see-through header by up to "
                     f"{over.max():.0f} px",
-                    remedy=f"make the header at least {_OPAQUE:.0%} opaque by then, or place the "
-                    "text beside it",
+                    remedy=f"make the header at least {_opaque(context, place, swept):.0%} opaque "
+                    "by then, or place the text beside it",
                 )
 
 
@@ -80,11 +84,7 @@ def _shown_through(
     """A text that shows through a header, where it does so most."""
     section = context.box.sections[place[0]]
     content = section.content[place[1]]
-    seen = [
-        (_contrast(*context.behind_header(scroll, region)), scroll, region)
-        for scroll, region in _passages(swept, swept.header, place[0], content)
-    ]
-    contrast, scroll, region = max(seen, key=lambda item: item[0], default=(0.0, 0.0, None))
+    contrast, scroll, region = _clearest(context, place, swept)
     if region is None or contrast <= _TOLD_APART:
         return
     enough = _opaque_enough(context, scroll, region)
@@ -102,9 +102,28 @@ def _shown_through(
     )
 
 
+def _clearest(
+    context: CheckContext, place: tuple[int, int], swept: Sweep
+) -> tuple[float, float, Region | None]:
+    """The contrast with which a text shows through most, the position, and where it does so."""
+    content = context.box.sections[place[0]].content[place[1]]
+    seen = [
+        (_contrast(*context.behind_header(scroll, region)), scroll, region)
+        for scroll, region in _passages(swept, swept.header, place[0], content)
+    ]
+    return max(seen, key=lambda item: item[0], default=(0.0, 0.0, None))
+
+
+def _opaque(context: CheckContext, place: tuple[int, int], swept: Sweep) -> float:
+    """How opaque a header has to be for a text to be out of the way, and not to show through."""
+    _, scroll, region = _clearest(context, place, swept)
+    enough = _opaque_enough(context, scroll, region) if region else None
+    return max(_OPAQUE, enough or 0.0)
+
+
 def _passages(
     swept: Sweep, header: HeaderSweep | None, index: int, content: ContentBox
-) -> Iterator[tuple[float, tuple[int, int, int, int]]]:
+) -> Iterator[tuple[float, Region]]:
     """For each state of a header that lets something through: a place where letters are below it.
 
     Yields:
@@ -141,16 +160,15 @@ def _contrast(page: Bytes, bare: Bytes) -> float:
     return float(np.percentile(ratio(luminance(page[differ]), luminance(bare[differ])), _MOST))
 
 
-def _opaque_enough(
-    context: CheckContext, scroll: float, region: tuple[int, int, int, int]
-) -> float | None:
+def _opaque_enough(context: CheckContext, scroll: float, region: Region) -> float | None:
     """How opaque a header has to be for letters not to show through; None for a gradient."""
     swept = context.at(np.array([scroll]))
     assert swept.header is not None  # noqa: S101 - something shows through it
     fills = swept.header.states[int(swept.header.state[0])].fills
     if len(fills) != 1 or not isinstance(fills[0], Color):
         return None
-    color = replace(fills[0], alpha=1.0)
+    # A header without a colour of its own is taken to get that of the page.
+    color = replace(fills[0] if fills[0].alpha else context.box.background, alpha=1.0)
     clear = context.behind_header(scroll, region, clear=True)
 
     def passes(step: int) -> bool:
