@@ -33,10 +33,12 @@ from rising_lantern.cli.terminal import echo, style
 from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.errors import quoted
+from rising_lantern.layout.fonts import FontBook
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
 from thorough import some
+from videos import write_video
 
 PLAIN = plan_text(sections="a: {height: 700px}")
 HEAD = (
@@ -450,3 +452,74 @@ def test_letters_of_any_size_are_painted_or_left_out(make_plan: MakePlan, size: 
     text = f"{{text: Saltmere, size: {size}, at: 50% 50%}}"
     sections = f"a: {{height: 700px, content: [{text}]}}"
     assert make_plan(plan_text(header=header, sections=sections)).view().frame(0)
+
+
+# --- files that are swapped between reading and use -----------------------------------------------
+
+_SWAPPED = {
+    "photo.png": "{layers: [{image: photo.png}], height: 600px}",
+    "river.webm": "{layers: [{video: river.webm, poster: noise.png}], height: 600px}",
+    "own.ttf": "{height: 600px, content: [{text: Lanterns, font: own}]}",
+}
+
+
+def _swap(path: Path, kind: str) -> None:
+    """Put something else in place of a file."""
+    content = path.read_bytes()
+    path.unlink()
+    if kind == "a link":
+        path.symlink_to("/etc/hostname")
+    elif kind == "a folder":
+        path.mkdir()
+    elif kind == "a pipe":
+        os.mkfifo(path)
+    elif kind == "other content":
+        path.write_bytes(content[:40] + b"x" * (len(content) - 40))
+    elif kind == "the same content":
+        path.write_bytes(content)
+
+
+@pytest.mark.parametrize("name", _SWAPPED)
+@pytest.mark.parametrize("kind", ["a link", "a folder", "a pipe", "nothing", "other content"])
+def test_what_was_put_in_place_of_a_file_is_one_message(
+    folder: Path, tmp_path: Path, name: str, kind: str
+) -> None:
+    write_video(folder / "river.webm", 4)
+    shutil.copy(FontBook({}).file("serif", 600).path, folder / "own.ttf")
+    fonts = "fonts: {own: {400: own.ttf}}"
+    (folder / "plan.yaml").write_text(
+        plan_text(before=fonts, sections=f"a: {_SWAPPED[name]}, b: {{height: 900px}}"), "utf-8"
+    )
+    plan = rl.read(folder / "plan.yaml")
+    _swap(folder / name, kind)
+    out = tmp_path / "out"
+    for work in (
+        lambda: rl.export(plan).save(out),
+        lambda: rl.preview(plan).save(tmp_path / "preview.html"),
+        lambda: plan.view().frame(0, second=0.1),
+    ):
+        with pytest.raises(rl.PlanError) as caught:
+            work()
+        assert len(caught.value.faults) == 1
+        assert caught.value.faults[0].place.file == str(folder / name)
+        assert "the file " in caught.value.faults[0].problem
+    assert not out.exists()
+    assert not (tmp_path / "preview.html").exists()
+
+
+@pytest.mark.parametrize("name", _SWAPPED)
+def test_a_file_with_the_same_content_is_the_same(folder: Path, tmp_path: Path, name: str) -> None:
+    """Saved again by an editor, or with a new link to it: another state on the disk."""
+    write_video(folder / "river.webm", 4)
+    shutil.copy(FontBook({}).file("serif", 600).path, folder / "own.ttf")
+    fonts = "fonts: {own: {400: own.ttf}}"
+    (folder / "plan.yaml").write_text(
+        plan_text(before=fonts, sections=f"a: {_SWAPPED[name]}"), "utf-8"
+    )
+    plan = rl.read(folder / "plan.yaml")
+    _swap(folder / name, "the same content")
+    (folder / "link").hardlink_to(folder / name)
+    os.utime(folder / name, (1, 1))
+    rl.export(plan).save(tmp_path / "out")
+    rl.preview(plan).save(tmp_path / "preview.html")
+    assert plan.view().frame(0).size == (1000, 600)

@@ -36,6 +36,7 @@ from rising_lantern.first_looks import FirstLookWork
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.plan.files.source_files import SourceFile
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -53,7 +54,7 @@ class Export:
         files: All files by their names: bytes, or files to copy.
     """
 
-    files: Mapping[str, Path | bytes]
+    files: Mapping[str, SourceFile | bytes]
 
     def __repr__(self) -> str:
         return f"Export({len(self.files)} files)"

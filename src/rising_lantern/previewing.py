@@ -12,6 +12,7 @@ from rising_lantern.api import Plan
 from rising_lantern.arguments import Names
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.plan.text.screen_widths import safe_area, width_words
 from rising_lantern.previews.document import in_base64, preview_html
 from rising_lantern.previews.site_data import site_data
@@ -91,9 +92,9 @@ class PreviewData:
         }
         return preview_html(plan.title, data)
 
-    def _sites(self) -> tuple[dict[str, Any], dict[str, Path | bytes]]:
+    def _sites(self) -> tuple[dict[str, Any], dict[str, SourceFile | bytes]]:
         sites: dict[str, Any] = {}
-        assets: dict[str, Path | bytes] = {}
+        assets: dict[str, SourceFile | bytes] = {}
         slides = sorted({slide for known in self._slides.values() for slide, _ in known})
         for variant, plan in enumerate(self.plans.values()):
             for slide in slides:

@@ -109,7 +109,7 @@ PAGES = {
 def _by_hand(folder: Path, html: str) -> None:
     for name, weight in (("sans", 400), ("bold", 700)):
         face = FontBook({}).face("sans", weight)
-        (folder / f"{name}.ttf").write_bytes(face.path.read_bytes())
+        (folder / f"{name}.ttf").write_bytes(face.file.read_bytes())
     text = f"<!doctype html><meta charset=utf-8><style>{_STYLE}</style><body>{html}"
     (folder / "hand.html").write_text(text, "utf-8")
 

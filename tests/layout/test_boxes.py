@@ -151,7 +151,7 @@ def test_text_is_kerned() -> None:
 )  # fmt: skip
 def test_the_nearest_weight_stands_in(weight: int, file: str) -> None:
     """CSS Fonts 4, 5.2."""
-    assert file in FontBook({}).file("sans", weight).name
+    assert file in FontBook({}).file("sans", weight).path.name
 
 
 def test_content_is_placed_as_a_background_would_be(make_plan: MakePlan) -> None:

@@ -7,11 +7,13 @@ import json
 import queue
 import re
 import signal
+import socket
 import subprocess
 import sys
 import threading
 from collections.abc import Iterator
 from contextlib import closing
+from os import mkfifo
 from pathlib import Path
 from typing import Any
 
@@ -258,3 +260,79 @@ def test_the_page_follows_the_plan_and_keeps_what_was_chosen(
     chromium.open("about:blank", 800, 600)
     chromium.log()
     chromium.requests()
+
+
+def test_a_file_that_was_put_in_place_of_a_picture_is_not_given_out(
+    live: Live, plan: Path, tmp_path: Path
+) -> None:
+    """A link, a folder, a pipe and other content are not; the picture itself is, once more."""
+    site = live.json("/site.json?page=boats")
+    (name,) = [item for item in site["assets"] if item.endswith(".png")]
+    picture = plan.parent / "photo.png"
+    own = picture.read_bytes()
+    secret = tmp_path / "secret.txt"
+    secret.write_text("nobody's business", "utf-8")
+    for put, said in (
+        (lambda: picture.symlink_to(secret), "has changed since"),
+        (picture.mkdir, "is now a folder"),
+        (lambda: mkfifo(picture), "is now a pipe"),
+        (lambda: picture.write_bytes(own[:-1] + b"x"), "has changed since"),
+        (lambda: None, "no longer exists"),
+    ):
+        if picture.is_dir():
+            picture.rmdir()
+        else:
+            picture.unlink(missing_ok=True)
+        put()
+        status, body, _ = live.get(f"/{name}")
+        assert status == 422
+        assert said in body.decode()
+    # Saved again, by renaming as editors do, it is the same picture with another time and number.
+    (plan.parent / "new.png").write_bytes(own)
+    (plan.parent / "new.png").replace(picture)
+    assert live.get(f"/{name}")[:2] == (200, own)
+    (plan.parent / "other.png").hardlink_to(picture)
+    assert live.get(f"/{name}")[:2] == (200, own)
+    assert live.get(f"/{name}", Range="bytes=0-3")[:2] == (206, own[:4])
+
+
+def test_a_folder_that_goes_away_and_comes_back_is_watched_again(live: Live, plan: Path) -> None:
+    states = live.events()
+    assert states.get(timeout=20)["faults"] == []
+    away = plan.parent.with_name("away")
+    plan.parent.rename(away)
+    gone = states.get(timeout=20)
+    assert "no such file" in gone["faults"][0]["text"]
+    away.rename(plan.parent)
+    while states.get(timeout=20)["faults"]:
+        pass
+    plan.write_text(PLAN.replace("Saltmere, live", "Saltmere, again"), "utf-8")
+    while live.json("/outline.json")["title"] != "Saltmere, again":
+        states.get(timeout=20)
+
+
+@pytest.mark.parametrize(
+    ("headers", "status"),
+    [
+        ([("Sec-Fetch-Site", "none")], 200),
+        ([("Sec-Fetch-Site", "same-origin")], 200),
+        ([("Sec-Fetch-Site", "same-site")], 403),
+        ([("Sec-Fetch-Site", "Cross-Site")], 403),
+        ([("Sec-Fetch-Site", "same-origin"), ("Sec-Fetch-Site", "cross-site")], 403),
+        ([("Host", "127.0.0.1:{port}"), ("Host", "example.com")], 400),
+        ([("HOST", "127.0.0.1:{port}")], 200),
+        ([("Origin", "http://127.0.0.1:{port}"), ("Origin", "null")], 403),
+        ([], 400),
+    ],
+)
+def test_headers_that_are_given_twice_or_otherwise_are_refused(
+    live: Live, headers: list[tuple[str, str]], status: int
+) -> None:
+    lines = [f"{name}: {value.format(port=live.port)}" for name, value in headers]
+    if headers and not any(name.lower() == "host" for name, _ in headers):
+        lines.insert(0, f"Host: 127.0.0.1:{live.port}")
+    request = "\r\n".join(["GET /outline.json HTTP/1.1", *lines, "Connection: close", "", ""])
+    with socket.create_connection(("127.0.0.1", live.port), 20) as connection:
+        connection.sendall(request.encode())
+        answer = connection.recv(64)
+    assert answer.split()[1] == str(status).encode()

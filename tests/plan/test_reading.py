@@ -414,7 +414,7 @@ def test_a_plan_may_bring_its_own_fonts(make_plan: MakePlan, folder: Path) -> No
         sections="a: {height: 99px, content: [{text: Saltmere, font: banner}, {text: Saltmere}]}",
     )
     banner, sans = make_plan(text).view().box.sections[0].content
-    assert banner.text.face.path == sans.text.face.path == folder / "own.ttf"
+    assert banner.text.face.file.path == sans.text.face.file.path == folder / "own.ttf"
 
 
 def test_a_damaged_picture_is_a_fault_of_the_plan(make_plan: MakePlan, folder: Path) -> None:

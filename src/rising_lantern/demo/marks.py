@@ -27,8 +27,8 @@ def logo(ink: Ink) -> Image.Image:
     for index, y in enumerate((92, 106)):
         _wave(draw, (8 + 8 * index) * unit, (92 - 8 * index) * unit, y * unit, unit, ink)
     fonts = FontBook({})
-    name = ImageFont.truetype(fonts.file("serif", 600), int(55 * unit))
-    line = ImageFont.truetype(fonts.file("sans", 600), int(20.5 * unit))
+    name = ImageFont.truetype(fonts.file("serif", 600).path, int(55 * unit))
+    line = ImageFont.truetype(fonts.file("sans", 600).path, int(20.5 * unit))
     draw.text((116 * unit, 66 * unit), "Saltmere", font=name, fill=(*ink, 255), anchor="ls")
     pen = 119 * unit
     for letter in "LANTERN REGATTA":

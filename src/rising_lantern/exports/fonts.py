@@ -5,30 +5,26 @@ from __future__ import annotations
 import io
 from collections.abc import Iterable
 from functools import lru_cache
-from pathlib import Path
 
 import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 
-from rising_lantern.opening import opened_file
-from rising_lantern.plan.files.locate import Stamp, stamp_of
+from rising_lantern.plan.files.source_files import SourceFile
 
 
-def subset_font(path: Path, characters: Iterable[str]) -> bytes:
+def subset_font(file: SourceFile, characters: Iterable[str]) -> bytes:
     """A font with some characters only, as WOFF2; it sets text as the whole font does.
 
     Args:
-        path: The font's file.
+        file: The font's file.
         characters: The characters that are used.
     """
-    return _subset(path, stamp_of(path), "".join(sorted(set(characters))))
+    return _subset(file, "".join(sorted(set(characters))))
 
 
 @lru_cache(maxsize=64)
-def _subset(path: Path, stamp: Stamp, characters: str) -> bytes:
-    del stamp  # the state of the file, by which a change of it is known
-    with opened_file(path) as opened:
-        face = hb.Face(opened.read(), 0)
+def _subset(file: SourceFile, characters: str) -> bytes:
+    face = hb.Face(file.read_bytes(), 0)
     wanted = hb.SubsetInput()
     wanted.unicode_set.update(map(ord, characters))
     wanted.flags = hb.SubsetFlags.NO_HINTING | hb.SubsetFlags.NOTDEF_OUTLINE

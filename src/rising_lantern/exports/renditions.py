@@ -115,7 +115,7 @@ def weigh(
         pictures: The plan's pictures.
         made: The renditions, by picture and viewport.
     """
-    own = {name: pictures[name].path.stat().st_size for name in names}
+    own = {name: pictures[name].file.size for name in names}
     after = sum(
         len(made[name, viewport][0].data) if (name, viewport) in made else size
         for name, size in own.items()

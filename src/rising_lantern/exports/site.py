@@ -31,7 +31,7 @@ from rising_lantern.exports.videos import first_frame
 from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.opening import opened_file
+from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.plan.text.screen_widths import ScreenRange, screen_ranges
@@ -64,20 +64,16 @@ class Assets:
     """The files that pages need beside them, by names of plain letters.
 
     Attributes:
-        files: What to copy or write: paths or bytes by name.
+        files: What to copy or write: files or bytes by name.
     """
 
-    files: dict[str, Path | bytes] = field(default_factory=dict)
-    _names: dict[Path, str] = field(default_factory=dict)
+    files: dict[str, SourceFile | bytes] = field(default_factory=dict)
 
-    def of_file(self, path: Path) -> str:
+    def of_file(self, file: SourceFile) -> str:
         """The address of a file: the same for the same file."""
-        if path not in self._names:
-            with opened_file(path) as opened:
-                digest = hashlib.file_digest(opened, "sha256").hexdigest()[:16]
-            self._names[path] = self._named(path, path.suffix, digest)
-            self.files[self._names[path]] = path
-        return self._names[path]
+        name = self._named(file.path, file.path.suffix, file.digest[:16])
+        self.files[name] = file
+        return name
 
     def of_bytes(self, path: Path, suffix: str, data: bytes) -> str:
         """The address of what has been made from a file."""
@@ -174,7 +170,7 @@ class Site:
         )
 
     def _url(self, name: str, assets: Assets) -> str:
-        return assets.of_file(self.plan.files.pictures[name].path)
+        return assets.of_file(self.plan.files.pictures[name].file)
 
     def _first_frame(self, name: str, assets: Assets) -> str:
         video = self.plan.files.pictures[name]
@@ -184,9 +180,9 @@ class Site:
         """A picture as a mask. Browsers load none from a disk, where classic scripts are for."""
         if self.options.script != "classic":
             return f'url("{self._url(name, assets)}")'
-        path = self.plan.files.pictures[name].path
-        kind = guess_type(path.name)[0] or "image/png"
-        return f'url("data:{kind};base64,{b64encode(path.read_bytes()).decode()}")'
+        file = self.plan.files.pictures[name].file
+        kind = guess_type(file.path.name)[0] or "image/png"
+        return f'url("data:{kind};base64,{b64encode(file.read_bytes()).decode()}")'
 
     def _image(self, name: str, viewport: str, assets: Assets) -> str:
         """A picture as a CSS image: of several renditions, browsers take the first they know."""
@@ -200,7 +196,7 @@ class Site:
         choices = (f'url("{address}") type("{kind}")' for address, kind in named)
         return f"image-set({', '.join(choices)})"
 
-    def files(self) -> dict[str, Path | bytes]:
+    def files(self) -> dict[str, SourceFile | bytes]:
         """All files, by their names: bytes, or files to copy."""
         assets = Assets()
         writer = self.writer(assets)
@@ -220,7 +216,7 @@ class Site:
             self.options.script,
             self.document.less_motion == "still",
         )
-        files: dict[str, Path | bytes] = {f"{prefix}.css": css.encode()}
+        files: dict[str, SourceFile | bytes] = {f"{prefix}.css": css.encode()}
         for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
@@ -285,54 +281,59 @@ class Site:
 
     def _faces(self, assets: Assets) -> dict[tuple[str, int], str]:
         """Addresses of the fonts in use, by font and weight, each with the characters it needs."""
-        used: dict[Path, set[str]] = {}
-        faces: dict[tuple[str, int], Path] = {}
-        for font, weight, path, words in chain.from_iterable(map(_set, self.views.values())):
-            faces[font, weight] = path
-            used.setdefault(path, set()).update(words)
+        used: dict[SourceFile, set[str]] = {}
+        faces: dict[tuple[str, int], SourceFile] = {}
+        for font, weight, file, words in chain.from_iterable(map(_set, self.views.values())):
+            faces[font, weight] = file
+            used.setdefault(file, set()).update(words)
         urls = {
-            path: assets.of_bytes(path, ".woff2", subset_font(path, characters))
-            for path, characters in used.items()
+            file: assets.of_bytes(file.path, ".woff2", subset_font(file, characters))
+            for file, characters in used.items()
         }
-        return {face: urls[path] for face, path in faces.items()}
+        return {face: urls[file] for face, file in faces.items()}
 
 
-def _set(views: PageSources) -> Iterator[tuple[str, int, Path, str]]:
+def _set(views: PageSources) -> Iterator[tuple[str, int, SourceFile, str]]:
     """Every text of a page with the font that it is set in."""
     for view in views.values():
         for section in view.sections:
             for source in section.texts:
                 entry, box = source.entry, source.box
                 assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
-                yield entry.font, entry.weight, box.text.face.path, box.words
+                yield entry.font, entry.weight, box.text.face.file, box.words
         pause = view.box.pause
         if pause and view.pause and isinstance(pause.items[0], ContentBox):
-            path = pause.items[0].text.face.path
-            yield view.pause.font, view.pause.weight, path, view.pause.text
+            file = pause.items[0].text.face.file
+            yield view.pause.font, view.pause.weight, file, view.pause.text
         if view.header is None:
             continue
         for name, part in view.header.entry.parts.items():
             face = view.header.box.parts[name].face
             if face and (part.selector is None or "font" in part.model_fields_set):
-                yield part.font, part.weight, face.path, "".join(part.text or ())
+                yield part.font, part.weight, face.file, "".join(part.text or ())
 
 
-def code_in(files: Mapping[str, Path | bytes]) -> Iterator[str]:
+def code_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[str]:
     """The style sheet, scripts and pages among exported files, as text."""
     for name, content in files.items():
         if isinstance(content, bytes) and name.endswith((".css", ".js", ".html")):
             yield content.decode()
 
 
-def write_files(files: Mapping[str, Path | bytes], folder: Path) -> None:
-    """Write exported files into a folder that is there."""
+def write_files(files: Mapping[str, SourceFile | bytes], folder: Path) -> None:
+    """Write exported files into a folder that is there.
+
+    Raises:
+        PlanError: If a file of the plan has changed since the plan was read.
+    """
     for name, content in files.items():
         place = folder / name
         place.parent.mkdir(exist_ok=True)
         if isinstance(content, bytes):
             place.write_bytes(content)
         else:
-            shutil.copyfile(content, place)
+            with content.opened() as source, place.open("wb") as target:
+                shutil.copyfileobj(source, target)
 
 
 def site_of(

@@ -15,8 +15,7 @@ from pathlib import Path
 import uharfbuzz as hb
 
 from rising_lantern.css.bidi import Direction, visual_runs
-from rising_lantern.opening import opened_file
-from rising_lantern.plan.files.locate import Stamp, stamp_of
+from rising_lantern.plan.files.source_files import SourceFile
 
 _BUILT_IN = {
     "sans": (
@@ -114,8 +113,7 @@ class Face:
     """A font file, ready to set text of a language in a direction.
 
     Attributes:
-        path: The file.
-        stamp: The state of the file.
+        file: The file.
         ascent: From the baseline up, in font sizes.
         descent: From the baseline down, in font sizes.
         script: The language and the direction of what is set.
@@ -123,8 +121,7 @@ class Face:
         units: Of the font, in a font size.
     """
 
-    path: Path
-    stamp: Stamp
+    file: SourceFile
     ascent: float
     descent: float
     script: Script
@@ -133,9 +130,9 @@ class Face:
 
     def __reduce__(
         self,
-    ) -> tuple[Callable[[Path, Stamp, Script], Face], tuple[Path, Stamp, Script]]:
+    ) -> tuple[Callable[[SourceFile, Script], Face], tuple[SourceFile, Script]]:
         # A copy opens the file itself: what HarfBuzz makes of it stays where it is.
-        return _face, (self.path, self.stamp, self.script)
+        return _face, (self.file, self.script)
 
     @property
     def is_rtl(self) -> bool:
@@ -159,25 +156,20 @@ class FontBook:
         families: Files by weight, by the plan's name for the font.
     """
 
-    families: dict[str, dict[int, Path]]
+    families: dict[str, dict[int, SourceFile]]
 
-    def file(self, name: str, weight: int) -> Path:
+    def file(self, name: str, weight: int) -> SourceFile:
         """The file for a font at a weight."""
-        weights = self.weights(name)
-        return weights[_matched(weight, sorted(weights))]
+        if name in self.families:
+            own = self.families[name]
+            return own[_matched(weight, sorted(own))]
+        package, names = _BUILT_IN[name]
+        folder = Path(str(files(package))) / "files"
+        return SourceFile.of(folder / names[_matched(weight, sorted(names))])
 
     def face(self, name: str, weight: int, script: Script = ENGLISH) -> Face:
         """The face for a font at a weight."""
-        path = self.file(name, weight)
-        return _face(path, stamp_of(path), script)
-
-    def weights(self, name: str) -> dict[int, Path]:
-        """All files of a font, by weight."""
-        if name in self.families:
-            return self.families[name]
-        package, names = _BUILT_IN[name]
-        folder = Path(str(files(package))) / "files"
-        return {weight: folder / file for weight, file in names.items()}
+        return _face(self.file(name, weight), script)
 
 
 def _matched(weight: int, known: list[int]) -> int:
@@ -196,18 +188,16 @@ def _matched(weight: int, known: list[int]) -> int:
 
 
 @lru_cache(maxsize=256)
-def _face(path: Path, stamp: Stamp, script: Script) -> Face:
-    font, units = _font(path, stamp)
+def _face(file: SourceFile, script: Script) -> Face:
+    font, units = _font(file)
     extents = font.get_font_extents("ltr")
     heights = extents.ascender / units, -extents.descender / units
-    return Face(path, stamp, *heights, script, font, units)
+    return Face(file, *heights, script, font, units)
 
 
 @lru_cache(maxsize=64)
-def _font(path: Path, stamp: Stamp) -> tuple[hb.Font, int]:
-    del stamp  # another state of the file is another font
-    with opened_file(path) as opened:
-        face = hb.Face(hb.Blob(opened.read()))
+def _font(file: SourceFile) -> tuple[hb.Font, int]:
+    face = hb.Face(hb.Blob(file.read_bytes()))
     return hb.Font(face), face.upem
 
 

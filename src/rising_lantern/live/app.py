@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import asyncio
 import json
+import os
 import secrets
 from collections.abc import AsyncIterator, Awaitable, Callable, Mapping
+from contextlib import ExitStack, suppress
 from pathlib import Path
 from typing import Any
 
 from anyio.to_thread import run_sync
 from starlette.applications import Starlette
+from starlette.background import BackgroundTask
 from starlette.middleware import Middleware
 from starlette.requests import Request
 from starlette.responses import (
@@ -26,7 +29,8 @@ from watchfiles import awatch
 
 from rising_lantern.errors import LanternError, PlanError
 from rising_lantern.live.helper import Helper, OutOfDateError
-from rising_lantern.live.watched import LiveState, WatchedPlan, fault_data
+from rising_lantern.live.watched import Identity, LiveState, WatchedPlan, fault_data
+from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.previewing import AS_IT_IS, PreviewWork, outline
 from rising_lantern.previews.document import in_base64, preview_html
 from rising_lantern.previews.site_data import site_data
@@ -34,6 +38,10 @@ from rising_lantern.previews.view_data import ViewData, first_data
 
 _HEARTBEAT = 10.0  # seconds
 _DEBOUNCE, _STEP = 60, 20  # ms that files have to be at rest
+_LOOK_AGAIN = 1000  # ms between two looks at whether the folders are still the same
+_ASKED_BY = (b"host", b"origin", b"sec-fetch-site")
+_SITES = frozenset({"same-origin", "none"})
+"""Who may ask: the page itself, and somebody who typed the address. Ports share a site."""
 _MOST_ASSETS = 1000  # of past and present exports
 _POLICY = (
     "default-src 'none'; script-src 'nonce-{nonce}' blob:; style-src 'nonce-{nonce}' blob:; "
@@ -62,7 +70,7 @@ class LivePreview:
         self._helper = Helper()
         self._changed = asyncio.Event()
         self._stopping = asyncio.Event()
-        self._assets: dict[str, Path | bytes] = {}
+        self._assets: dict[str, SourceFile | bytes] = {}
 
     def app(self) -> ASGIApp:
         """The application."""
@@ -83,19 +91,37 @@ class LivePreview:
 
     async def watch(self) -> None:
         """Read the plan again whenever it, or a file that it uses, has been saved."""
+        folders = self.watched.folders()
         while not self._stopping.is_set():
-            folders = self.watched.folders()
-            changes = awatch(
-                *folders, debounce=_DEBOUNCE, step=_STEP, recursive=False,
-                stop_event=self._stopping, raise_interrupt=False,
-            )  # fmt: skip
+            await (self._watch(folders) if folders else self._wait(_LOOK_AGAIN / 1000))
+            now = self.watched.folders()
+            if now != folders and not self._stopping.is_set():
+                # A folder was renamed, deleted or made again: what is in it may be another plan.
+                await self._reload()
+                now = self.watched.folders()
+            folders = now
+
+    async def _watch(self, folders: Mapping[Path, Identity]) -> None:
+        """Read the plan again with each change, until other folders are to be watched."""
+        changes = awatch(
+            *folders, debounce=_DEBOUNCE, step=_STEP, recursive=False, stop_event=self._stopping,
+            raise_interrupt=False, rust_timeout=_LOOK_AGAIN, yield_on_timeout=True,
+        )  # fmt: skip
+        with suppress(FileNotFoundError):  # a folder that went away meanwhile
             async for found in changes:
                 if any(self.watched.concerns(Path(path)) for _, path in found):
-                    await run_sync(self.watched.reload)
-                    self._helper.drop()
-                    self._notify()
-                    if self.watched.folders() != folders:
-                        break
+                    await self._reload()
+                if self.watched.folders() != folders:
+                    return
+
+    async def _reload(self) -> None:
+        await run_sync(self.watched.reload)
+        self._helper.drop()
+        self._notify()
+
+    async def _wait(self, seconds: float) -> None:
+        with suppress(TimeoutError):
+            await asyncio.wait_for(self._stopping.wait(), seconds)
 
     def stop(self) -> None:
         """Stop watching and measuring, and close the connections that report changes."""
@@ -174,7 +200,7 @@ class LivePreview:
         kind = _TYPES.get(request.path_params["name"].rpartition(".")[2], "")
         if isinstance(content, bytes):
             return Response(content, media_type=kind or None)
-        return FileResponse(content, media_type=kind or None)
+        return await run_sync(_as_it_was_read, content, kind or None)
 
 
 _TYPES = {
@@ -189,6 +215,23 @@ _TYPES = {
     "webp": "image/webp",
     "woff2": "font/woff2",
 }
+
+
+def _as_it_was_read(file: SourceFile, kind: str | None) -> Response:
+    """A file of the plan, or an error where something else stands at its path by now."""
+    held = ExitStack()
+    opened = held.enter_context(file.opened())
+    # What has been opened is served, not what a second look at the path would find.
+    place = Path(f"/dev/fd/{opened.fileno()}")
+    if not place.exists():
+        with held:
+            return Response(opened.read(), media_type=kind)
+    return FileResponse(
+        place,
+        media_type=kind,
+        stat_result=os.fstat(opened.fileno()),
+        background=BackgroundTask(held.close),
+    )
 
 
 def _outlined(state: LiveState) -> dict[str, Any]:
@@ -243,19 +286,18 @@ class _Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        headers = _latin(scope["headers"])
-        host, origin = headers.get("host", ""), headers.get("origin")
-        site = headers.get("sec-fetch-site", "same-origin")
-        foreign = origin is not None and origin not in self._origins
-        if host not in self._hosts or foreign or site == "cross-site":
+        host, origin, site = (_given(scope["headers"], name) for name in _ASKED_BY)
+        own = set(host) <= self._hosts and set(origin) <= self._origins and set(site) <= _SITES
+        if not own or len(host) != 1 or len(origin) > 1 or len(site) > 1:
             refusal = PlainTextResponse("not for this host or origin", status_code=403)
             await refusal(scope, receive, _with_headers(send))
             return
         await self._app(scope, receive, _with_headers(send))
 
 
-def _latin(pairs: list[tuple[bytes, bytes]]) -> Mapping[str, str]:
-    return {name.decode("latin-1").lower(): value.decode("latin-1") for name, value in pairs}
+def _given(pairs: list[tuple[bytes, bytes]], name: bytes) -> list[str]:
+    """The values of a header, in the order in which they were given."""
+    return [value.decode("latin-1") for key, value in pairs if key.lower() == name]
 
 
 def _with_headers(send: Send) -> Callable[[Any], Awaitable[None]]:

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from rising_lantern.api import Plan, read
 from rising_lantern.errors import Fault, LanternError, PlanError
+
+Identity = tuple[int, int]
+"""What a folder is to the system: its device and its number there."""
 
 
 @dataclass(frozen=True)
@@ -72,11 +76,20 @@ class WatchedPlan:
             self.state = LiveState(number, plan)
         return self.state
 
-    def folders(self) -> set[Path]:
-        """The folders in which something that the plan uses may change."""
+    def folders(self) -> dict[Path, Identity]:
+        """The folders in which something that the plan uses may change, each as it is now.
+
+        One that was renamed, deleted or made again is another one at the same path.
+        """
         used = {path.parent for path in self._used()}
         own = self.path.parent.resolve(), self.path.resolve().parent
-        return {folder for folder in (*own, *used) if folder.is_dir()}
+        found: dict[Path, Identity] = {}
+        for folder in {*own, *used}:
+            with suppress(OSError):
+                if folder.is_dir():
+                    status = folder.stat()
+                    found[folder] = status.st_dev, status.st_ino
+        return found
 
     def concerns(self, path: Path) -> bool:
         """Whether a change of a file may change what is shown."""
@@ -87,5 +100,6 @@ class WatchedPlan:
     def _used(self) -> set[Path]:
         """The files beside the plan that it uses."""
         files = self.state.plan.file.files
-        used = {picture.path for picture in files.pictures.values()} | set(files.fonts.values())
+        used = {picture.path for picture in files.pictures.values()}
+        used |= {font.path for font in files.fonts.values()}
         return used | ({files.tokens[0]} if files.tokens else set())

@@ -139,7 +139,7 @@ _lines = Shelf[_Drawn](_MOST_BYTES, attrgetter("size"))
 def _line(block: TextBlock, line: Line) -> _Drawn:
     """A line of a text, drawn from the whole px on in which it starts."""
     phase = line.left - math.floor(line.left)
-    key = (block.face.path, block.face.stamp, block.size, line.run, round(phase, 3))
+    key = (block.face.file, block.size, line.run, round(phase, 3))
     return _lines.get(key, partial(_drawn, block.face, block.size, line.run, phase))
 
 

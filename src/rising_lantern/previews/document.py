@@ -8,7 +8,6 @@ import re
 from collections.abc import Iterable, Mapping
 from functools import cache
 from importlib.resources import files
-from pathlib import Path
 from typing import Any
 
 import jinja2
@@ -16,6 +15,7 @@ from markupsafe import Markup
 
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.layout.fonts import FontBook
+from rising_lantern.plan.files.source_files import SourceFile
 
 _FOLDER = "interface"
 _MAIN = "main.js"
@@ -59,7 +59,7 @@ def embedded_json(data: Mapping[str, Any]) -> str:
     return text.replace("<", "\\u003c")
 
 
-def in_base64(items: Mapping[str, Path | bytes]) -> dict[str, str]:
+def in_base64(items: Mapping[str, SourceFile | bytes]) -> dict[str, str]:
     """Files or bytes as text, by the same names."""
     return {
         name: base64.b64encode(item if isinstance(item, bytes) else item.read_bytes()).decode()

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from pathlib import Path
 from typing import Any
 
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.plan.files.videos import SUFFIXES
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.plan.text.screen_widths import ScreenRange
@@ -27,7 +27,7 @@ class SiteData:
     """
 
     data: dict[str, Any]
-    assets: dict[str, Path | bytes] = field(repr=False)
+    assets: dict[str, SourceFile | bytes] = field(repr=False)
 
 
 def site_data(plan: PlanFile, boxes: Sequence[PageBox]) -> SiteData:
@@ -74,10 +74,10 @@ def _features(ranges: Sequence[ScreenRange], plan: PlanFile) -> dict[str, str]:
     return features
 
 
-def _is_large_video(content: Path | bytes) -> bool:
+def _is_large_video(content: SourceFile | bytes) -> bool:
     """Whether a file is a video that the preview page leaves out: it shows the poster then."""
     return (
-        isinstance(content, Path)
-        and content.suffix.lower() in SUFFIXES
-        and content.stat().st_size > _MOST_VIDEO_BYTES
+        isinstance(content, SourceFile)
+        and content.path.suffix.lower() in SUFFIXES
+        and content.size > _MOST_VIDEO_BYTES
     )

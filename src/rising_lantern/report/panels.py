@@ -361,5 +361,5 @@ def _readable(fill: Color) -> str:
 @cache
 def font(size: float, family: str = "sans", weight: int = 400) -> FontProperties:
     """A font of the house, whatever the machine has."""
-    file: Path = FontBook({}).file(family, weight)
+    file: Path = FontBook({}).file(family, weight).path
     return FontProperties(fname=str(file), size=size)

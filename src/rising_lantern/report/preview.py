@@ -266,7 +266,7 @@ def _index(plan: PlanFile, rows: dict[str, list[dict[str, Any]]], folder: Path) 
     faces = {"sans": ("sans", 400), "bold": ("sans", 600), "serif": ("serif", 600)}
     addresses = {}
     for name, (font, weight) in faces.items():
-        file = fonts.file(font, weight)
+        file = fonts.file(font, weight).path
         addresses[name] = f"{PAGES}/{ASSETS}/{file.name}"
         shutil.copyfile(file, folder / addresses[name])
     environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined)

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from rising_lantern.plan.files.locate import Stamp
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.files.source_files import SourceFile
 
 SUFFIXES = frozenset({".png", ".jpg", ".jpeg", ".webp", ".gif", ".avif", ".svg"})
 """Endings of picture files."""
@@ -29,7 +30,7 @@ class Files:
 
     folder: Path
     pictures: dict[str, Picture] = field(default_factory=dict)
-    fonts: dict[str, Path] = field(default_factory=dict)
+    fonts: dict[str, SourceFile] = field(default_factory=dict)
     tokens: tuple[Path, Stamp] | None = None
 
     def only(self, pictures: Iterable[str]) -> Files:

@@ -9,11 +9,12 @@ from PIL import ImageFont
 from rising_lantern.errors import quoted
 from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.locate import FileFault, locate
+from rising_lantern.plan.files.source_files import SourceFile
 
 MOST_FONT_BYTES = 50_000_000
 
 
-def find_font(folder: Path, name: str) -> Path:
+def find_font(folder: Path, name: str) -> SourceFile:
     """A font of the plan.
 
     Source: https://learn.microsoft.com/en-us/typography/opentype/spec/otff
@@ -22,6 +23,14 @@ def find_font(folder: Path, name: str) -> Path:
         FileFault: If it cannot be reached, or is not a font.
     """
     path = locate(folder, name)
+    try:
+        return _checked(path, name)
+    except OSError:
+        raise FileFault(f"{quoted(name)} cannot be read", "check that it is there") from None
+
+
+def _checked(path: Path, name: str) -> SourceFile:
+    """A font file that opens as one."""
     # OpenType 1.9.1, table directory: the versions that a font file can start with.
     if path.stat().st_size > MOST_FONT_BYTES:
         limit = f"{MOST_FONT_BYTES // 1_000_000} MB is the limit for a font"
@@ -32,7 +41,7 @@ def find_font(folder: Path, name: str) -> Path:
         is_font = _opens_as_font(path)
     if not is_font:
         raise FileFault(f"{quoted(name)} is not a font", "name a TrueType or OpenType font file")
-    return path
+    return SourceFile.of(path)
 
 
 def _opens_as_font(path: Path) -> bool:

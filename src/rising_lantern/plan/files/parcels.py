@@ -12,8 +12,8 @@ from tempfile import TemporaryDirectory
 from typing import Any
 
 from rising_lantern.plan.files.catalog import Files
-from rising_lantern.plan.files.locate import stamp_of
 from rising_lantern.plan.files.pictures import Picture
+from rising_lantern.plan.files.source_files import SourceFile
 
 
 def packed(item: object) -> bytes:
@@ -38,7 +38,7 @@ class _Packer(pickle.Pickler):
         if not isinstance(obj, Files):
             return None
         pictures = {name: (picture, _held(picture)) for name, picture in obj.pictures.items()}
-        fonts = {name: (path.suffix, path.read_bytes()) for name, path in obj.fonts.items()}
+        fonts = {name: (font.path.suffix, font.read_bytes()) for name, font in obj.fonts.items()}
         return pictures, fonts
 
 
@@ -49,7 +49,7 @@ class _Unpacker(pickle.Unpickler):
         return Files(
             _folder(),
             {name: _placed(picture, data) for name, (picture, data) in pictures.items()},
-            {name: _written(suffix, data) for name, (suffix, data) in fonts.items()},
+            {name: SourceFile.of(_written(suffix, data)) for name, (suffix, data) in fonts.items()},
         )
 
 
@@ -59,8 +59,7 @@ def _held(picture: Picture) -> bytes:
 
 
 def _placed(picture: Picture, data: bytes) -> Picture:
-    path = _written(picture.path.suffix, data)
-    return replace(picture, path=path, stamp=stamp_of(path))
+    return replace(picture, file=SourceFile.of(_written(picture.path.suffix, data)))
 
 
 def _written(suffix: str, data: bytes) -> Path:

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import os
 from bisect import bisect_right
-from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from pathlib import Path
@@ -13,10 +11,10 @@ from typing import IO
 
 from PIL import Image
 
-from rising_lantern.errors import Fault, Place, PlanError, quoted
-from rising_lantern.opening import NotAFileError, opened_file
+from rising_lantern.errors import PlanError, quoted
 from rising_lantern.plan.files.images import DAMAGES, MOST_PIXELS, TooLargeError, opened_image
-from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_from, stamp_of
+from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_of
+from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.plan.files.vectors import looks_like_svg, read_vector
 
 MOST_FRAMES = 500
@@ -51,23 +49,21 @@ class Picture:
     """A picture file, or a video.
 
     Attributes:
-        path: The file.
+        file: The file.
         width: As it is shown, in its own pixels.
         height: The same.
         is_jpeg: Whether it can be halved while it is decoded.
         is_vector: Whether it is SVG, as sharp at any size.
-        stamp: The state of the file, so that what is kept of another one is not used.
         frames: How many pictures are in it: more than one where it is an animation.
         frame: Which of them this is.
         clip: How it runs, for a video; None for a picture.
     """
 
-    path: Path
+    file: SourceFile
     width: int
     height: int
     is_jpeg: bool = False
     is_vector: bool = False
-    stamp: Stamp = (0, 0, 0, 0)
     frames: int = 1
     frame: int = 0
     clip: Clip | None = field(default=None, compare=False, repr=False)
@@ -81,28 +77,24 @@ class Picture:
         """One of the pictures of an animation or a video."""
         return replace(self, frame=frame)
 
-    @contextmanager
-    def opened(self) -> Iterator[IO[bytes]]:
+    @property
+    def path(self) -> Path:
+        """Where the file is."""
+        return self.file.path
+
+    def opened(self) -> AbstractContextManager[IO[bytes]]:
         """The file, open for reading.
 
         Raises:
-            PlanError: If it is not there any more, or is another one by now.
+            PlanError: If something else is there by now, or nothing that can be read.
         """
-        try:
-            with opened_file(self.path) as opened:
-                if stamp_from(os.fstat(opened.fileno())) != self.stamp:
-                    raise self.fault("the picture has changed since the plan was read")
-                yield opened
-        except NotAFileError as error:
-            raise self.fault(f"the picture is now {error}") from None
-        except FileNotFoundError:
-            raise self.fault("the picture no longer exists") from None
+        return self.file.opened()
 
     def fault(
         self, problem: str, remedy: str = "run this again, and leave the file alone meanwhile"
     ) -> PlanError:
         """The error for something that is wrong with the file."""
-        return PlanError([Fault(Place(str(self.path)), problem, remedy)])
+        return self.file.fault(problem, remedy)
 
 
 def find_picture(folder: Path, name: str) -> Picture:
@@ -126,8 +118,8 @@ def _found(path: Path, name: str, stamp: Stamp) -> Picture:
         return _vector(path, name)
     remedy = "save it as PNG, JPEG, WebP, GIF, AVIF or SVG"
     try:
-        with opened_file(path) as file, opened_image(file) as opened:
-            own = stamp_from(os.fstat(file.fileno()))
+        own = SourceFile.of(path)
+        with own.opened() as file, opened_image(file) as opened:
             width, height = opened.size
             # EXIF orientations 5 to 8 lie on their side.
             turned = opened.getexif().get(0x0112, 1) in range(5, 9)
@@ -145,7 +137,7 @@ def _found(path: Path, name: str, stamp: Stamp) -> Picture:
     if not width or not height:
         raise FileFault(f"{quoted(name)} has no pixels", remedy)
     size = (height, width) if turned else (width, height)
-    return Picture(path, *size, is_jpeg, stamp=own, frames=frames)
+    return Picture(own, *size, is_jpeg, frames=frames)
 
 
 def _count_frames(opened: Image.Image) -> int:
@@ -182,4 +174,4 @@ def _vector(path: Path, name: str) -> Picture:
     if size[0] * size[1] > MOST_PIXELS:
         large = f"{float(size[0]):,.6g} x {float(size[1]):,.6g} px"
         raise FileFault(f"{quoted(name)} is {large}", "make it smaller")
-    return Picture(path, *size, is_vector=True, stamp=stamp_of(path))
+    return Picture(SourceFile.of(path), *size, is_vector=True)

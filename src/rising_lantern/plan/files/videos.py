@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import math
-import os
 import subprocess
 import sys
 from collections.abc import Sequence
@@ -15,9 +14,9 @@ from pathlib import Path
 from typing import IO
 
 from rising_lantern.errors import quoted
-from rising_lantern.opening import opened_file
-from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_from, stamp_of
+from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_of
 from rising_lantern.plan.files.pictures import Clip, Picture
+from rising_lantern.plan.files.source_files import SourceFile
 
 SUFFIXES = frozenset({".webm", ".mp4"})
 """Endings of video files."""
@@ -59,12 +58,12 @@ def find_video(folder: Path, name: str) -> Picture:
 def _found(path: Path, name: str, stamp: Stamp) -> Picture:
     """A video file, read once for each state of it."""
     del stamp  # another state of the file is another video
-    with opened_file(path) as file:
-        own = os.fstat(file.fileno())
+    own = SourceFile.of(path)
+    with own.opened() as file:
         form = _form_of(file.read(12))
         if form is None:
             raise FileFault(f"{quoted(name)} is not a WebM or MP4 video", _REMEDY)
-        if own.st_size > MOST_BYTES:
+        if own.size > MOST_BYTES:
             raise FileFault(
                 f"{quoted(name)} has more than {MOST_BYTES // 1_000_000} MB", "make it smaller"
             )
@@ -78,7 +77,7 @@ def _found(path: Path, name: str, stamp: Stamp) -> Picture:
             raise FileFault(problem, _REMEDY) from None
     if not all(size) or not times or not math.isfinite(clip.seconds):
         raise FileFault(f"{quoted(name)} has no pictures in it", _REMEDY)
-    return Picture(path, *size, stamp=stamp_from(own), frames=len(times), clip=clip)
+    return Picture(own, *size, frames=len(times), clip=clip)
 
 
 def _form_of(start: bytes) -> str | None:
