@@ -11,6 +11,7 @@ import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
 from rising_lantern.plan.files import videos
+from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.videos import find_video
 from videos import write_sound, write_video
 
@@ -121,6 +122,34 @@ def test_what_is_no_video_is_refused(folder: Path, layer: str, problem: str, rem
         rl.read(folder / "plan.yaml")
     faults = [f"{fault.problem}; {fault.remedy}" for fault in raised.value.faults]
     assert any(problem in fault and remedy in fault for fault in faults), faults
+
+
+@pytest.mark.parametrize(
+    ("form", "codec", "said"),
+    [
+        ("webm", "libvpx", None),
+        ("webm", "libvpx-vp9", None),
+        ("webm", "libsvtav1", None),
+        ("mp4", "libx264", None),
+        ("mp4", "libsvtav1", None),
+        ("matroska", "libvpx-vp9", "is a Matroska file, which is no WebM"),
+        ("mov", "libx264", "is a QuickTime file, which is no MP4"),
+        ("mp4", "libx265", "is coded as hevc"),
+        ("mp4", "mpeg4", "is coded as mpeg4"),
+        ("mp4", "libvpx-vp9", "is coded as vp9"),
+    ],
+)
+@pytest.mark.parametrize("ending", [".webm", ".mp4"])
+def test_what_is_in_a_file_counts_and_not_its_name(
+    folder: Path, ending: str, form: str, codec: str, said: str | None
+) -> None:
+    write_video(folder / f"river{ending}", 3, kind=(form, codec), size=(128, 96))
+    if said is None:
+        assert find_video(folder, f"river{ending}").frames == 3
+        return
+    with pytest.raises(FileFault, match=said) as raised:
+        find_video(folder, f"river{ending}")
+    assert raised.value.remedy == "save it as WebM (VP8, VP9, AV1) or MP4 (H.264, AV1)"
 
 
 def test_a_plan_may_name_a_file_as_a_video_only(folder: Path) -> None:

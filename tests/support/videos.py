@@ -23,6 +23,7 @@ def write_video(
     size: tuple[int, int] = (320, 180),
     level: Callable[[int], int] = lambda _: 60,
     options: dict[str, str] | None = None,
+    kind: tuple[str, str] | None = None,
 ) -> None:
     """Write a grey video with a light square that goes from left to right.
 
@@ -33,15 +34,17 @@ def write_video(
         size: Of its frames, in px.
         level: Gives how light each of them is, 0 to 255.
         options: Those of the encoder.
+        kind: Its container and its coding, by FFmpeg's names; by default by the file's ending.
     """
     levels = tuple(level(index) for index in range(count))
     more = tuple(sorted((options or {}).items()))
-    path.write_bytes(_video(path.suffix, levels, rate, size, more))
+    kind = kind or (path.suffix[1:], _CODECS[path.suffix])
+    path.write_bytes(_video(kind, levels, rate, size, more))
 
 
 @cache
 def _video(
-    suffix: str,
+    kind: tuple[str, str],
     levels: tuple[int, ...],
     rate: int,
     size: tuple[int, int],
@@ -49,11 +52,13 @@ def _video(
 ) -> bytes:
     """The file, written once for all tests of a process."""
     packed = io.BytesIO()
-    with av.open(packed, "w", format=suffix[1:]) as container:
-        stream: Any = container.add_stream(_CODECS[suffix], rate=Fraction(rate))
+    with av.open(packed, "w", format=kind[0]) as container:
+        stream: Any = container.add_stream(kind[1], rate=Fraction(rate))
         stream.width, stream.height, stream.pix_fmt = *size, "yuv420p"
         quick = {"cpu-used": "8", "deadline": "realtime", "preset": "veryfast"}
         stream.options = {"crf": "12", "b": "0", **quick, **dict(options)}
+        if kind[1] == "libsvtav1":
+            stream.options = {"preset": "12"}
         for index, grey in enumerate(levels):
             pixels = np.full((size[1], size[0], 3), grey, dtype=np.uint8)
             left = index * (size[0] - 40) // max(len(levels) - 1, 1)

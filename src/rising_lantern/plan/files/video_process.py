@@ -6,9 +6,10 @@ to another file, or into the net.
 
 Its arguments are a task, the folder of the decoding package, limits of seconds and bytes, and
 
-- ``probe FORMAT LONGEST MOST``: prints the size, the length, and the times of the frames that are
-  looked at, as JSON: all of the first LONGEST seconds of a video that is not longer, or else at
-  most MOST of those that can be decoded by themselves, evenly spread over all of it;
+- ``probe FORMAT LONGEST MOST``: prints the size, the coding, the length, and the times of the
+  frames that are looked at, as JSON: all of the first LONGEST seconds of a video that is not
+  longer, or else at most MOST of those that can be decoded by themselves, evenly spread over all
+  of it;
 - ``frames FORMAT WIDTH HEIGHT SECOND...``: writes the frame that is shown at each of some seconds,
   which ascend and count as the file counts them, as RGB of a size.
 """
@@ -94,6 +95,7 @@ class _Video:
         return {
             "width": width,
             "height": height,
+            "codec": self._stream.codec_context.codec.canonical_name,
             "seconds": length,
             "times": times[::every],
             "start": start,

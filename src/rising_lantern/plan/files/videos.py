@@ -31,6 +31,8 @@ _MOST_WAIT = 120  # seconds, on a machine that does other things as well
 _MOST_MEMORY = 2_000_000_000
 _NO_MEMORY = 3
 _REMEDY = "save it as WebM (VP8, VP9, AV1) or MP4 (H.264, AV1)"
+_CODECS = {"matroska": {"vp8", "vp9", "av1"}, "mov": {"h264", "av1"}}
+_HEAD = 4096  # bytes, in which a file says what it is
 
 
 class VideoError(ValueError):
@@ -60,9 +62,7 @@ def _found(path: Path, name: str, stamp: Stamp) -> Picture:
     del stamp  # another state of the file is another video
     own = SourceFile.of(path)
     with own.opened() as file:
-        form = _form_of(file.read(12))
-        if form is None:
-            raise FileFault(f"{quoted(name)} is not a WebM or MP4 video", _REMEDY)
+        form = _form_of(file.read(_HEAD), name)
         if own.size > MOST_BYTES:
             raise FileFault(
                 f"{quoted(name)} has more than {MOST_BYTES // 1_000_000} MB", "make it smaller"
@@ -75,19 +75,33 @@ def _found(path: Path, name: str, stamp: Stamp) -> Picture:
         except (VideoError, ValueError, KeyError) as error:
             problem = f"{quoted(name)} cannot be read as a video: {error}"
             raise FileFault(problem, _REMEDY) from None
+    if found["codec"] not in _CODECS[form]:
+        problem = f"{quoted(name)} is coded as {found['codec']}, which not all browsers show"
+        raise FileFault(problem, _REMEDY)
     if not all(size) or not times or not math.isfinite(clip.seconds):
         raise FileFault(f"{quoted(name)} has no pictures in it", _REMEDY)
     return Picture(own, *size, frames=len(times), clip=clip)
 
 
-def _form_of(start: bytes) -> str | None:
-    """The container of a video, by its first bytes; None for none that is known.
+def _form_of(start: bytes, name: str) -> str:
+    """The container of a video, by its first bytes.
 
-    Sources: https://www.rfc-editor.org/rfc/rfc8794#section-8 (EBML), ISO/IEC 14496-12, 4.3 (ftyp).
+    Sources: https://www.rfc-editor.org/rfc/rfc8794#section-11 (EBML and its DocType), ISO/IEC
+    14496-12, 4.3 (ftyp).
+
+    Raises:
+        FileFault: If it is neither WebM nor MP4.
     """
     if start.startswith(b"\x1a\x45\xdf\xa3"):
-        return "matroska"
-    return "mov" if start[4:8] == b"ftyp" else None
+        _, found, rest = start.partition(b"\x42\x82")
+        if not found or rest[1 : 1 + (rest[0] & 0x7F)].rstrip(b"\0") == b"webm":
+            return "matroska"
+        raise FileFault(f"{quoted(name)} is a Matroska file, which is no WebM", _REMEDY)
+    if start[4:8] == b"ftyp":
+        if start[8:12] == b"qt  ":
+            raise FileFault(f"{quoted(name)} is a QuickTime file, which is no MP4", _REMEDY)
+        return "mov"
+    raise FileFault(f"{quoted(name)} is not a WebM or MP4 video", _REMEDY)
 
 
 def run_apart(file: IO[bytes], form: str, task: str, arguments: Sequence[str]) -> bytes:
