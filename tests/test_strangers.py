@@ -9,6 +9,7 @@ import json
 import os
 import pickle
 import shutil
+import signal
 import struct
 import subprocess
 import sys
@@ -523,3 +524,46 @@ def test_a_file_with_the_same_content_is_the_same(folder: Path, tmp_path: Path, 
     rl.export(plan).save(tmp_path / "out")
     rl.preview(plan).save(tmp_path / "preview.html")
     assert plan.view().frame(0).size == (1000, 600)
+
+
+# --- the start and the end of a process -----------------------------------------------------------
+
+
+@pytest.mark.parametrize("number", [signal.SIGINT, signal.SIGTERM, signal.SIGHUP])
+def test_a_signal_that_comes_while_the_program_is_loaded_ends_it_quietly(
+    tmp_path: Path, number: signal.Signals
+) -> None:
+    """It comes in the middle of loading a package that the command line needs."""
+    (tmp_path / "click").mkdir()
+    (tmp_path / "click" / "__init__.py").write_text(
+        f"import os, time\nos.kill(os.getpid(), {int(number)})\ntime.sleep(20)\n", "utf-8"
+    )
+    result = subprocess.run(
+        [sys.executable, "-m", "rising_lantern", "--help"], capture_output=True, text=True,
+        check=False, env={**os.environ, "PYTHONPATH": str(tmp_path)},
+    )  # fmt: skip
+    assert (result.returncode, result.stdout, result.stderr) == (128 + number, "", "")
+
+
+def test_what_a_process_was_started_to_ignore_stays_ignored(tmp_path: Path) -> None:
+    command = f"trap '' HUP; {sys.executable} -m rising_lantern --version"
+    (tmp_path / "sitecustomize.py").write_text(
+        "import os, signal\nos.kill(os.getpid(), signal.SIGHUP)\n", "utf-8"
+    )
+    result = subprocess.run(
+        ["/bin/sh", "-c", command], capture_output=True, text=True, check=False,
+        env={**os.environ, "PYTHONPATH": str(tmp_path)},
+    )  # fmt: skip
+    assert result.returncode == 0
+    assert "version" in result.stdout
+
+
+def test_a_plan_that_is_not_there_is_a_file_that_is_not_found(tmp_path: Path) -> None:
+    with pytest.raises(FileNotFoundError) as caught:
+        rl.read(tmp_path / "plan.yaml")
+    error = caught.value
+    assert isinstance(error, rl.PlanError)
+    assert error.filename == str(tmp_path / "plan.yaml")
+    assert "no such file" in str(error)
+    copied = pickle.loads(pickle.dumps(error))  # noqa: S301 - our own
+    assert (type(copied), str(copied)) == (rl.NoPlanError, str(error))

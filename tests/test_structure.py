@@ -143,8 +143,8 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
         "websocket",
         "rising_lantern.live",
     )
-    if path.relative_to(ROOT).as_posix() == "cli/__init__.py":
-        return  # help loads none of the commands
+    if path.relative_to(ROOT).as_posix() in {"cli/__init__.py", "__main__.py"}:
+        return  # help loads none of the commands, and signals are heard before all of them
     assert [item for item in late if not item.split()[1].startswith(allowed)] == []
 
 

@@ -21,7 +21,14 @@ if TYPE_CHECKING:
     from rising_lantern.checks.findings import Finding
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
-    from rising_lantern.errors import Fault, LanternError, Place, PlanError, RequestError
+    from rising_lantern.errors import (
+        Fault,
+        LanternError,
+        NoPlanError,
+        Place,
+        PlanError,
+        RequestError,
+    )
     from rising_lantern.exporting import Export, export, settings_table
     from rising_lantern.exports.settings import speed_from
     from rising_lantern.previewing import Preview, preview
@@ -45,6 +52,7 @@ __all__ = [
     "Fix",
     "LanternError",
     "Moment",
+    "NoPlanError",
     "Place",
     "Plan",
     "PlanError",
@@ -86,6 +94,7 @@ _HOMES = {
     "Fix": "tuning.trials",
     "LanternError": "errors",
     "Moment": "scroll.moments",
+    "NoPlanError": "errors",
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",

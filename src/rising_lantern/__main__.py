@@ -1,6 +1,29 @@
-"""``python -m rising_lantern``: the command line."""
+"""``python -m rising_lantern``, and the command: signals are heard before anything is loaded."""
 
-from rising_lantern.cli import main
+from __future__ import annotations
+
+import os
+import signal
+from types import FrameType
+
+
+def main() -> None:
+    """Run the command line and end the process with its status."""
+    for name in ("SIGINT", "SIGTERM", "SIGHUP"):
+        number = getattr(signal, name, None)
+        # What whoever started the process has it ignore, as nohup does, stays ignored.
+        if number is not None and signal.getsignal(number) is not signal.SIG_IGN:
+            signal.signal(number, _end)
+    from rising_lantern.cli import main as run  # noqa: PLC0415 - loading it takes a while
+
+    run()
+
+
+def _end(number: int, frame: FrameType | None) -> None:
+    """End at once: nothing has been begun yet."""
+    del frame
+    os._exit(128 + number)
+
 
 if __name__ == "__main__":
     main()

@@ -1,12 +1,14 @@
 """The errors that the library raises.
 
 LanternError
-  PlanError       the plan is wrong: one fault for each thing to fix, with its place
-  RequestError    the library or a command was called wrongly
+  PlanError         the plan is wrong: one fault for each thing to fix, with its place
+    NoPlanError     there is no such plan; a FileNotFoundError as well
+  RequestError      the library or a command was called wrongly; a ValueError as well
 """
 
 from __future__ import annotations
 
+import errno
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -106,7 +108,19 @@ class PlanError(LanternError):
 
     def __reduce__(self) -> tuple[type[PlanError], tuple[tuple[Fault, ...]]]:
         # So that it comes back from another process as it was raised there.
-        return PlanError, (self.faults,)
+        return type(self), (self.faults,)
+
+
+class NoPlanError(PlanError, FileNotFoundError):
+    """Raised when the file of a plan does not exist."""
+
+    def __init__(self, faults: Iterable[Fault]) -> None:
+        super().__init__(faults)
+        self.errno = errno.ENOENT
+        self.filename = self.faults[0].place.file if self.faults else None
+
+    def __str__(self) -> str:
+        return "\n".join(map(str, self.faults))
 
 
 class RequestError(LanternError, ValueError):

@@ -13,7 +13,7 @@ from pydantic_core import ErrorDetails
 
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.syntax import CssError
-from rising_lantern.errors import Fault, Place, PlanError
+from rising_lantern.errors import Fault, NoPlanError, Place, PlanError
 from rising_lantern.opening import NotAFileError, opened_file
 from rising_lantern.plan.files.catalog import Files
 from rising_lantern.plan.models.document import Document
@@ -288,7 +288,8 @@ def bytes_of(path: Path) -> bytes:
         raise PlanError([Fault(place, problem, "name a plan file")]) from None
     except OSError as error:
         reason = (error.strerror or "it cannot be opened").lower()
-        raise PlanError(
+        kind = NoPlanError if isinstance(error, FileNotFoundError) else PlanError
+        raise kind(
             [Fault(place, f"the plan cannot be read: {reason}", "name a plan file")]
         ) from None
     return data
