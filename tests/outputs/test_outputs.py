@@ -9,6 +9,7 @@ import signal
 import stat
 import subprocess
 import sys
+import tempfile
 import threading
 import time
 from collections.abc import Callable, Iterator
@@ -471,3 +472,76 @@ def test_a_module_is_loaded_to_its_end_before_a_command_stops(tmp_path: Path) ->
         [sys.executable, "-c", code], cwd=tmp_path, capture_output=True, text=True, check=True
     )
     assert result.stdout == f"True {128 + signal.SIGTERM}\n"
+
+
+# --- files are what they are, wherever they lie ---------------------------------------------------
+
+_ALL_FILES = [
+    *FILES,
+    ("tune", "plan.yaml", "--range", "pages.page.sections.a.height", "-o", "out.csv"),
+]
+_MEMORY = "/dev/shm"  # noqa: S108 - a file system that lies among devices
+_ALL_FOLDERS = [
+    *FOLDERS,
+    ("export", "plan.yaml"),
+    ("new", "plan.yaml"),
+]
+
+
+@pytest.mark.parametrize("command", _ALL_FILES, ids=lambda words: words[0])
+@pytest.mark.parametrize("place", [_MEMORY, "/proc/self/cwd"])
+def test_a_file_of_somebody_is_one_wherever_it_lies(
+    plan: Path, command: tuple[str, ...], place: str
+) -> None:
+    folder = Path(place)
+    if place == _MEMORY:
+        if not folder.is_dir():
+            pytest.skip("there is no memory file system")
+        folder = Path(tempfile.mkdtemp(dir=place))
+    words = [str(folder / item) if item == "out.csv" else item for item in command]
+    real = (folder if place == _MEMORY else plan.parent) / "out.csv"
+    try:
+        real.write_text("mine", "utf-8")
+        refused = run(*words, cwd=plan.parent)
+        assert refused.returncode == 2, refused.stdout
+        assert real.read_text("utf-8") == "mine"
+        real.unlink()
+        assert run(*words, cwd=plan.parent).returncode in {0, 1}
+        assert real.stat().st_size > 0
+        again = real.read_bytes()
+        assert run(*words, cwd=plan.parent).returncode in {0, 1}
+        assert real.read_bytes() == again
+    finally:
+        if place == _MEMORY:
+            shutil.rmtree(folder)
+
+
+@pytest.mark.parametrize("name", ["/dev/stdout", "/dev/fd/1", "/proc/self/fd/1"])
+def test_standard_output_is_written_on_also_where_it_is_a_file(tmp_path: Path, name: str) -> None:
+    """What the file holds already stays in front, as a shell's ``>>`` promises."""
+    out, link = tmp_path / "all.txt", tmp_path / "link.json"
+    out.write_text("before\n", "utf-8")
+    link.symlink_to(name)
+    for target in (name, str(link)):
+        with out.open("ab") as opened:
+            command = [sys.executable, "-m", "rising_lantern", "schema", "-o", target]
+            assert subprocess.run(command, stdout=opened, check=False).returncode == 0
+    text = out.read_text("utf-8")
+    assert text.startswith("before\n{")
+    assert text.count('"A plan of Rising Lantern"') == 2
+
+
+@pytest.mark.parametrize("command", _ALL_FOLDERS, ids=lambda words: words[0])
+def test_a_folder_by_another_name_keeps_what_is_somebody_s(
+    plan: Path, command: tuple[str, ...]
+) -> None:
+    kind = command[0]
+    out = plan.parent / "out"
+    words = [*command, "-o", "/proc/self/cwd/out"]
+    if kind == "new":
+        words = [kind, "/proc/self/cwd/out"]
+    assert run(*words, cwd=plan.parent).returncode in {0, 1}
+    changed = next(path for path in sorted(out.rglob("[!.]*.*")) if path.is_file())
+    changed.write_text("mine", "utf-8")
+    assert run(*words, cwd=plan.parent).returncode == 2
+    assert changed.read_text("utf-8") == "mine"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import os
+import re
 import shutil
 import stat
 import tempfile
@@ -16,6 +17,9 @@ from rising_lantern.outputs.access import keep_access, refused
 from rising_lantern.outputs.interrupts import held_back
 from rising_lantern.outputs.records import RECORD, digest_of, record_of, refuse_foreign
 from rising_lantern.outputs.scratch import scratch_folder
+
+_DESCRIPTORS = re.compile(r"/proc/\d+/(task/\d+/)?fd|/dev/fd")
+_MOST_LINKS = 40
 
 
 @contextmanager
@@ -65,12 +69,24 @@ def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> It
 
 def _is_special(target: Path) -> bool:
     """Whether writing means to write to it, not to replace it: a pipe, a device, a descriptor."""
-    if target.is_absolute() and target.parts[1:2] in (("dev",), ("proc",)):
-        return True
     try:
-        return not stat.S_ISREG(target.stat().st_mode)
+        return not stat.S_ISREG(target.stat().st_mode) or _is_descriptor(target)
     except FileNotFoundError:
         return False
+
+
+def _is_descriptor(target: Path) -> bool:
+    """Whether a path is an open descriptor, such as standard output, by itself or by links.
+
+    What that leads to may be a file, which whoever opened it wants to be written on.
+    """
+    for _ in range(_MOST_LINKS):
+        if _DESCRIPTORS.fullmatch(os.path.realpath(target.parent)):
+            return True
+        if not target.is_symlink():
+            return False
+        target = target.parent / target.readlink()
+    return False
 
 
 def _is_writable(place: Path) -> bool:
@@ -83,7 +99,9 @@ def _copied_to(target: Path) -> Iterator[Path]:
     with tempfile.TemporaryDirectory() as folder:
         scratch = Path(folder) / f"made{target.suffix}"
         yield scratch
-        with scratch.open("rb") as source, target.open("wb", buffering=0) as sink:
+        # A file behind a descriptor holds what was written to it before.
+        mode = "ab" if target.is_file() else "wb"
+        with scratch.open("rb") as source, target.open(mode, buffering=0) as sink:
             shutil.copyfileobj(source, sink)
 
 
