@@ -13,6 +13,7 @@ from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Level
 from rising_lantern.comparison import compare
 from rising_lantern.layout.pages import file_name
+from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.previews.view_data import ViewData, slides_data
 
 if TYPE_CHECKING:
@@ -163,7 +164,7 @@ class ComparisonDrawing:
         made = {
             f"{name}.frames.png": png_bytes(item.sheet(self.positions)),
             f"{name}.contrast.png": chart.getvalue(),
-            f"{name}.csv": table.to_csv().encode("utf-8"),
+            f"{name}.csv": sheet_text(table.reset_index()).encode("utf-8"),
         }
         return made, table, item.differs_in_time_only
 

@@ -35,6 +35,7 @@ from rising_lantern.exports.weights import Weight
 from rising_lantern.first_looks import FirstLookWork
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.outputs.spreadsheets import quantity, sheet_text
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.files.source_files import SourceFile
 
@@ -135,7 +136,7 @@ def export(  # noqa: PLR0913 - what to export, and how
     settings = list(work.settings())
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()
-    files[SETTINGS_CSV] = settings_frame(settings).to_csv(index=False).encode()
+    files[SETTINGS_CSV] = sheet_text(_measured(settings_frame(settings))).encode()
     work.show("Exported", done=True)
     return Export(files)
 
@@ -177,6 +178,17 @@ def settings_frame(settings: list[Setting]) -> pd.DataFrame:
         for item in settings
     ]
     return pd.DataFrame(rows, columns=["page", "thing", "state", "setting", *viewports])
+
+
+def _measured(table: pd.DataFrame) -> pd.DataFrame:
+    """A table of settings in which numbers and their units stand in columns of their own."""
+    first = list(table.columns[:4])
+    values: dict[str, list[object]] = {name: list(table[name]) for name in first}
+    for viewport in table.columns[4:]:
+        pairs = [quantity(text) for text in table[viewport]]
+        values[viewport] = [number for number, _ in pairs]
+        values[f"{viewport} unit"] = [unit for _, unit in pairs]
+    return type(table)(values, dtype=object)
 
 
 class _Work:

@@ -420,7 +420,7 @@ def markdown(settings: Sequence[Setting], title: str) -> str:
         settings: The settings.
         title: The plan's title.
     """
-    lines = [f"# Settings of {title}", ""]
+    lines = [f"# Settings of {_cell(title)}", ""]
     lines += [
         (
             "For the dialogs of a site editor. A look starts *at or beyond* its position: an "
