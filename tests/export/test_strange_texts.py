@@ -116,9 +116,7 @@ def test_strange_texts_stay_data_wherever_they_are_written(strange: Plan, tmp_pa
         assert not any(item in exported.text(name) for item in (HOSTILE, "]]><!--", "(e)<f>"))
     assert exported.text("settings.md").splitlines()[0].startswith("# Settings of &lt;/script>")
     words = run("check", strange.file.path, "--format", "json").stdout
-    assert {item["message"] for item in json.loads(words)["findings"]} == {
-        item.message for item in findings
-    }
+    assert {item["message"] for item in json.loads(words)} == {item.message for item in findings}
     log = json.loads(run("check", strange.file.path, "--format", "sarif").stdout)
     assert {item["message"]["text"].split("; ")[0] for item in log["runs"][0]["results"]}
     found = tuple(Disagreement(text, text, 0.0, "down", text, text, 1.0, 0.5) for text in STRANGE)
