@@ -10,7 +10,8 @@ import signal
 import socket
 import subprocess
 import sys
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
 
@@ -18,7 +19,7 @@ import pytest
 
 import rising_lantern as rl
 from commands import run, run_process
-from doubling import doubled
+from doubling import Deadly, doubled, survived
 from plans import MakePlan
 from rising_lantern.api import ViewCheck
 from rising_lantern.parallel import shared
@@ -260,3 +261,69 @@ def test_a_cluster_that_does_not_answer_is_reported(plan: Path) -> None:
     assert result.returncode == 2
     assert f"no Dask scheduler answers at {address}" in result.stderr
     assert "Traceback" not in result.stderr
+
+
+@pytest.mark.parametrize("scheme", ["tcp", "tls"])
+def test_an_address_that_says_nothing_is_given_up_after_ten_seconds(scheme: str) -> None:
+    with socket.socket() as silent:
+        silent.bind(("127.0.0.1", 0))
+        silent.listen(5)
+        address = f"{scheme}://127.0.0.1:{silent.getsockname()[1]}"
+        start = time.perf_counter()
+        said = "no Dask scheduler answers" if scheme == "tcp" else "needs certificates"
+        with pytest.raises(rl.RequestError, match=said):
+            list(shared(doubled, [1], address))
+        assert time.perf_counter() - start < 20
+
+
+# --- processes that are killed --------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("deadly", ["first", "third", "fifth"])
+def test_work_on_which_a_process_was_killed_is_done_again(tmp_path: Path, deadly: str) -> None:
+    items = [Deadly(name, str(tmp_path), int(name == deadly)) for name in _NAMES]
+    assert list(shared(survived, items, 2)) == _NAMES
+
+
+def test_work_that_always_ends_its_process_is_one_message(tmp_path: Path) -> None:
+    items = [Deadly(name, str(tmp_path), 99 if name == "third" else 0) for name in _NAMES]
+    results = shared(survived, items, 2)
+    assert [next(results), next(results)] == _NAMES[:2]
+    with pytest.raises(rl.RequestError, match="works on the page 'third' is ended again"):
+        next(results)
+
+
+_NAMES = ["first", "second", "third", "fourth", "fifth"]
+
+
+def test_workers_end_soon_after_a_command_that_was_killed(tmp_path: Path) -> None:
+    program = (
+        "import sys; from rising_lantern.parallel import shared; from doubling import slept;"
+        "list(shared(slept, [sys.argv[1]] * 4, 2))"
+    )
+    support = str(Path(__file__).parent / "support")
+    process = subprocess.Popen(
+        [sys.executable, "-c", program, str(tmp_path)], env={**os.environ, "PYTHONPATH": support}
+    )
+    try:
+        _until(lambda: len(list(tmp_path.glob("pid.*"))) == 2, 60)
+    finally:
+        process.kill()
+        process.wait()
+    workers = [int(path.suffix[1:]) for path in tmp_path.glob("pid.*")]
+    _until(lambda: not any(map(_is_running, workers)), 30)
+
+
+def _until(holds: Callable[[], bool], seconds: float) -> None:
+    end = time.monotonic() + seconds
+    while not holds():
+        assert time.monotonic() < end
+        time.sleep(0.1)
+
+
+def _is_running(pid: int) -> bool:
+    status = Path(f"/proc/{pid}/stat")
+    try:
+        return status.read_text("utf-8").rsplit(")", 1)[1].split()[0] != "Z"
+    except OSError:
+        return False

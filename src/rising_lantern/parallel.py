@@ -6,14 +6,18 @@ can be imported, and items that can be pickled.
 
 from __future__ import annotations
 
+import asyncio
 import logging
 import os
 import re
+import threading
 import time
 import warnings
 from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from concurrent.futures import CancelledError
+from concurrent.futures.process import BrokenProcessPool
 from contextlib import ExitStack
+from functools import cache
 from typing import Any, TypeVar
 
 from rising_lantern.errors import LanternError, RequestError, quoted
@@ -32,6 +36,7 @@ Progress = Callable[[str, int, int], None]
 MOST_JOBS = 256
 _ADDRESS = re.compile(r"(tcp|tls)://(\[[0-9a-fA-F:.]+\]|[^\s/:\[\]]+):\d{1,5}")
 _PATIENCE = 10  # seconds for a scheduler to answer
+_LOOK_S = 1.0  # seconds between two looks at whether the parent of a process is still there
 _WORTH = 3.0  # seconds of work that are left, from which on starting processes is worth its time
 
 
@@ -112,19 +117,44 @@ def _by_cluster(
     # What goes wrong there is reported once, by what is raised here.
     for name in ("distributed", "distributed.client", "tornado"):
         logging.getLogger(name).setLevel(logging.CRITICAL)
-    try:
-        client = Client(address, timeout=_PATIENCE, set_as_default=False)
-    except (OSError, ValueError) as error:
-        raise RequestError(
-            f"no Dask scheduler answers at {address}; start one with 'dask scheduler', or correct "
-            "the address"
-        ) from error
+    _ask(address)
+    client = Client(address, timeout=_PATIENCE, set_as_default=False)
     with client, parallel_config(backend="dask", client=client):
         share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
         try:
             yield from _in_order(share, (delayed(_sent)(work, packed(item)) for item in items))
         except (CancelledError, KilledWorker, OSError) as error:
             raise RequestError(f"the cluster at {address} was lost: {error}") from error
+
+
+def _ask(address: str) -> None:
+    """Ask whether a scheduler answers.
+
+    A client that gets no answer would wait for longer than it is told to.
+
+    Raises:
+        RequestError: If it does not, or has no certificates to be asked with.
+    """
+    from distributed.comm import connect  # noqa: PLC0415 - an extra
+    from distributed.security import Security  # noqa: PLC0415 - as above
+
+    async def answered() -> None:
+        own = Security().get_connection_args("client")
+        comm = await asyncio.wait_for(connect(address, timeout=_PATIENCE, **own), _PATIENCE)
+        comm.abort()
+
+    try:
+        asyncio.run(answered())
+    except TypeError as error:
+        raise RequestError(
+            f"{address} needs certificates: name them in Dask's own configuration, under "
+            "distributed.comm.tls"
+        ) from error
+    except (OSError, ValueError) as error:
+        raise RequestError(
+            f"no Dask scheduler answers at {address}; start one with 'dask scheduler', or correct "
+            "the address"
+        ) from error
 
 
 def _sent(
@@ -147,13 +177,74 @@ def _tried(
 def _by_processes(
     work: Callable[[Item], Result], items: Sequence[Item], jobs: int
 ) -> Iterator[Result]:
+    """What some work makes of each item, also where a process is killed meanwhile.
+
+    The system does that where memory runs out. The item whose turn it was is then tried again by
+    itself, and the rest is shared as before.
+
+    Raises:
+        RequestError: If an item ends its process once more.
+    """
+    done = 0
+    while done < len(items):
+        try:
+            for result in _pooled(work, items[done:], jobs):
+                yield result
+                done += 1
+        except BrokenProcessPool:
+            yield _alone(work, items[done])
+            done += 1
+
+
+def _alone(work: Callable[[Item], Result], item: Item) -> Result:
+    """What some work makes of an item on which a process may have been killed."""
+    try:
+        (result,) = _pooled(work, [item], 2)
+    except BrokenProcessPool:
+        page = getattr(item, "page", None)
+        raise RequestError(
+            f"the process that works on {f'the page {quoted(page)}' if page else 'this'} is ended "
+            "again and again, most often because memory runs out; give it more, or make its "
+            "pictures smaller"
+        ) from None
+    return result
+
+
+def _pooled(work: Callable[[Item], Result], items: Sequence[Item], jobs: int) -> Iterator[Result]:
+    """What some work makes of each item, in processes of this machine.
+
+    Raises:
+        BrokenProcessPool: If one of them is killed.
+    """
     from joblib import Parallel, delayed  # noqa: PLC0415 - not where one process is enough
 
     # A process that has kept much is replaced by another one, which nobody needs to know.
     warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
     # One item at a time, so that a slow one holds nothing up but itself.
     share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-    yield from _in_order(share, (delayed(_tried)(work, item) for item in items))
+    calls = (delayed(_worked)(os.getpid(), work, item) for item in items)
+    yield from _in_order(share, calls)
+
+
+def _worked(
+    parent: int, work: Callable[[Item], Result], item: Item
+) -> tuple[Result, None] | tuple[None, LanternError]:
+    """Do some work in a process that ends when the one that started it does."""
+    _follow(parent)
+    return _tried(work, item)
+
+
+@cache
+def _follow(parent: int) -> None:
+    """End this process soon after its parent, whatever has ended that."""
+    if hasattr(os, "getppid") and os.getppid() == parent:
+        threading.Thread(target=_watch, args=(parent,), daemon=True).start()
+
+
+def _watch(parent: int) -> None:
+    while os.getppid() == parent:
+        time.sleep(_LOOK_S)
+    os._exit(1)
 
 
 def _in_order(
