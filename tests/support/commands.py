@@ -6,7 +6,7 @@ import os
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from pathlib import Path
 from subprocess import CompletedProcess
@@ -39,10 +39,10 @@ def run(
         return CompletedProcess(arguments, status, _read(out), _read(err))
 
 
-def run_process(*words: str | Path) -> CompletedProcess[str]:
+def run_process(*words: str | Path, env: Mapping[str, str] | None = None) -> CompletedProcess[str]:
     """Run a command of rising-lantern in a process of its own, with pipes to read what it prints."""
     command = [sys.executable, "-m", "rising_lantern", *map(str, words)]
-    return subprocess.run(command, capture_output=True, text=True, check=False)
+    return subprocess.run(command, capture_output=True, text=True, check=False, env=env)
 
 
 @contextmanager

@@ -11,6 +11,7 @@ import io
 import itertools
 import json
 import os
+import select
 import shutil
 import socket
 import subprocess
@@ -29,8 +30,11 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError
 from rising_lantern.layout.screen import Screen
+from rising_lantern.proofs.keeping import kept
 
 _PATIENCE = 60  # seconds
+_SOON = 10  # seconds for a program to end that is asked to
+_MOST_SAID = 200  # characters of what a browser says
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there
 _FRAME = "lantern-frame.html"
 
@@ -54,6 +58,10 @@ user_pref("layout.css.prefers-color-scheme.content-override", {scheme});
 """
 _FIREFOX_SCHEMES = {"dark": 0, "light": 1}
 _GTK_THEMES = {"dark": "Adwaita:dark", "light": "Adwaita"}
+
+
+class _LostError(Exception):
+    """A program that a browser consists of has ended, or does not answer."""
 
 
 class Engine(Protocol):
@@ -107,7 +115,7 @@ class _Chromium:
     rounds_letters = False
     keeps_areas = True
 
-    def __init__(self, scheme: Scheme) -> None:
+    def __init__(self, scheme: Scheme, environment: dict[str, str]) -> None:
         from selenium import webdriver  # noqa: PLC0415 - an extra
 
         options = webdriver.ChromeOptions()
@@ -115,9 +123,10 @@ class _Chromium:
         for argument in CHROMIUM_ARGUMENTS:
             options.add_argument(argument)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-        service = webdriver.ChromeService(executable_path=shutil.which("chromedriver"))
+        service = webdriver.ChromeService(shutil.which("chromedriver"), env=environment)
         self._driver = webdriver.Chrome(options=options, service=service)
         self._driver.set_script_timeout(_PATIENCE)
+        self._driver.set_page_load_timeout(_PATIENCE)
         preferred = [{"name": "prefers-color-scheme", "value": scheme}]
         self._driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": preferred})
         self.name = f"Chromium {self._driver.capabilities['browserVersion'].split('.')[0]}"
@@ -166,11 +175,13 @@ class _Firefox:
     rounds_letters = False
     keeps_areas = False
 
-    def __init__(self, port: int) -> None:
+    def __init__(self, port: int, process: subprocess.Popen[bytes]) -> None:
         import websocket  # noqa: PLC0415 - an extra
 
         deadline = time.monotonic() + _PATIENCE
         while True:
+            if process.poll() is not None:
+                raise _LostError(f"it ended with status {process.returncode}")
             try:
                 self._socket = websocket.create_connection(
                     f"ws://127.0.0.1:{port}/session", timeout=_PATIENCE, suppress_origin=True
@@ -237,7 +248,7 @@ class _WebKit:
     rounds_letters = True
     keeps_areas = False
 
-    def __init__(self) -> None:
+    def __init__(self, environment: dict[str, str]) -> None:
         from selenium import webdriver  # noqa: PLC0415 - an extra
         from selenium.webdriver.webkitgtk.options import Options  # noqa: PLC0415
         from selenium.webdriver.webkitgtk.service import Service  # noqa: PLC0415
@@ -248,9 +259,10 @@ class _WebKit:
         with warnings.catch_warnings():
             # Selenium warns of what it does itself.
             warnings.simplefilter("ignore", DeprecationWarning)
-            service = Service(shutil.which("WebKitWebDriver"))
+            service = Service(shutil.which("WebKitWebDriver"), env=environment)
             self._driver = webdriver.WebKitGTK(options=options, service=service)
         self._driver.set_script_timeout(_PATIENCE)
+        self._driver.set_page_load_timeout(_PATIENCE)
         self.name = f"WebKitGTK {self._driver.capabilities['browserVersion']}"
         self._size = (0, 0)
 
@@ -306,11 +318,12 @@ def _mini_browser() -> str:
 
 @contextmanager
 def _chromium(scheme: Scheme) -> Iterator[Engine]:
-    browser = _Chromium(scheme)
-    try:
-        yield browser
-    finally:
-        browser.quit()
+    with kept() as environment:
+        browser = _Chromium(scheme, environment)
+        try:
+            yield browser
+        finally:
+            browser.quit()
 
 
 @contextmanager
@@ -319,30 +332,33 @@ def _firefox(scheme: Scheme) -> Iterator[Engine]:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home:
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home, kept() as environment:
         preferences = _FIREFOX_PREFERENCES.format(scheme=_FIREFOX_SCHEMES[scheme])
         (Path(home) / "user.js").write_text(preferences, "utf-8")
         command = [_found("firefox-esr", "firefox") or "", "--headless", "--no-remote"]
         process = subprocess.Popen(  # noqa: S603 - a browser, by its place
             [*command, "--profile", home, "--remote-debugging-port", str(port)],
-            env={**os.environ, "HOME": home},
+            env={**environment, "HOME": home},
             stdout=subprocess.DEVNULL,
             stderr=subprocess.DEVNULL,
         )
         try:
-            browser = _Firefox(port)
+            browser = _Firefox(port, process)
             yield browser
             browser.quit()
         finally:
-            process.terminate()
-            process.wait(_PATIENCE)
+            _end(process)
 
 
 @contextmanager
 def _webkit(scheme: Scheme) -> Iterator[Engine]:
     """WebKitGTK on a virtual screen."""
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home, _display() as display:
-        added = {
+    with (
+        tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home,
+        kept() as environment,
+        _display(environment) as display,
+    ):
+        own = {
             "DISPLAY": display,
             "HOME": home,
             "XDG_RUNTIME_DIR": home,
@@ -350,41 +366,46 @@ def _webkit(scheme: Scheme) -> Iterator[Engine]:
             "GTK_THEME": _GTK_THEMES[scheme],
             "LIBGL_ALWAYS_SOFTWARE": "1",
         }
-        before = {name: os.environ.get(name) for name in added}
-        os.environ.update(added)
+        browser = _WebKit(environment | own)
         try:
-            browser = _WebKit()
-            try:
-                yield browser
-            finally:
-                browser.quit()
+            yield browser
         finally:
-            for name, value in before.items():
-                if value is None:
-                    del os.environ[name]
-                else:
-                    os.environ[name] = value
+            browser.quit()
 
 
 @contextmanager
-def _display() -> Iterator[str]:
+def _display(environment: dict[str, str]) -> Iterator[str]:
     """A virtual screen, by its name."""
     read, write = os.pipe()
     command = [shutil.which("Xvfb") or "", "-displayfd", str(write), "-screen", "0"]
     process = subprocess.Popen(  # noqa: S603 - a program, by its place
-        [*command, "1600x1400x24"], pass_fds=(write,), stderr=subprocess.DEVNULL
+        [*command, "1600x1400x24"], env=environment, pass_fds=(write,), stderr=subprocess.DEVNULL
     )
+    os.close(write)
     try:
         # The number and the new line after it: the server dies where the pipe is closed between.
         number = b""
         while not number.endswith(b"\n"):
-            number += os.read(read, 16)
+            if not select.select([read], [], [], _PATIENCE)[0]:
+                raise _LostError("Xvfb gives no screen")
+            said = os.read(read, 16)
+            if not said:
+                raise _LostError("Xvfb has ended")
+            number += said
         yield f":{number.decode().strip()}"
     finally:
-        process.terminate()
-        process.wait(_PATIENCE)
+        _end(process)
         os.close(read)
-        os.close(write)
+
+
+def _end(process: subprocess.Popen[bytes]) -> None:
+    """End a program, at once where it does not end when it is asked to."""
+    process.terminate()
+    try:
+        process.wait(_SOON)
+    except subprocess.TimeoutExpired:
+        process.kill()
+        process.wait(_PATIENCE)
 
 
 def _found(*names: str) -> str | None:
@@ -409,7 +430,8 @@ def missing(engine: str) -> tuple[str, ...]:
     return tuple(names[0] for names in needed if not _found(*names))
 
 
-def started(engine: str, scheme: Scheme = "light") -> AbstractContextManager[Engine]:
+@contextmanager
+def started(engine: str, scheme: Scheme = "light") -> Iterator[Engine]:
     """A browser of an engine, until the end of a block.
 
     Args:
@@ -417,13 +439,23 @@ def started(engine: str, scheme: Scheme = "light") -> AbstractContextManager[Eng
         scheme: The colour scheme that its reader prefers.
 
     Raises:
-        RequestError: If the packages that drive browsers are not installed.
+        RequestError: If the packages that drive browsers are not installed, or the browser does
+            not start, ends, or no longer answers.
     """
     try:
-        import selenium  # noqa: F401, PLC0415 - an extra
-        import websocket  # noqa: F401, PLC0415
+        from selenium.common.exceptions import WebDriverException  # noqa: PLC0415 - an extra
+        from urllib3.exceptions import HTTPError  # noqa: PLC0415 - comes with that
+        from websocket import WebSocketException  # noqa: PLC0415 - an extra
     except ModuleNotFoundError as error:
         raise RequestError(
             "browsers need selenium and websocket-client; install rising-lantern[browser]"
         ) from error
-    return _STARTS[engine][1](scheme)
+    lost = (WebDriverException, HTTPError, WebSocketException, ConnectionError, _LostError)
+    try:
+        with _STARTS[engine][1](scheme) as browser:
+            yield browser
+    except (*lost, subprocess.TimeoutExpired) as error:
+        reason = (str(error).strip().splitlines() or [type(error).__name__])[0]
+        raise RequestError(
+            f"{engine} does not start, has ended or no longer answers: {reason[:_MOST_SAID]}"
+        ) from error
