@@ -19,7 +19,7 @@ from rising_lantern.arguments import Names, names
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
-from rising_lantern.errors import RequestError, listed, quoted
+from rising_lantern.errors import LanternError, RequestError, listed, quoted
 from rising_lantern.exporting import export, sheet_writer
 from rising_lantern.exports.placing import FILLER, on_site
 from rising_lantern.exports.site import ScriptKind
@@ -248,7 +248,23 @@ class ViewProver:
         self.worst: Pair | None = None
 
     def proof(self, address: str) -> ViewProof:
-        """Open the page and compare it along the scroll, down and up."""
+        """Open the page and compare it along the scroll, down and up.
+
+        Raises:
+            RequestError: If a page of a site cannot be read: it goes elsewhere meanwhile, or
+                replaces what scripts are read with.
+        """
+        try:
+            return self._proof(address)
+        except (LookupError, TypeError, ValueError, AttributeError) as error:
+            if not self.into or isinstance(error, LanternError):
+                raise
+            raise RequestError(
+                "the page of the site cannot be read: it goes to another page meanwhile, or "
+                "replaces functions of the browser; prove it without the script that does"
+            ) from error
+
+    def _proof(self, address: str) -> ViewProof:
         self.engine.log()
         if self.into:
             self._look_before(address)

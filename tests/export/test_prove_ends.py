@@ -12,8 +12,9 @@ from pathlib import Path
 
 import pytest
 
-from commands import run_process
+from commands import run, run_process
 from plans import plan_text
+from rising_lantern.proofs import engines
 from rising_lantern.proofs.engines import ENGINES
 from thorough import some
 
@@ -131,3 +132,53 @@ def test_a_program_that_ends_at_once_is_one_message(
     assert "bug in Rising Lantern" not in result.stderr
     assert "Traceback" not in result.stderr
     assert time.monotonic() - start < 100
+
+
+# --- pages of strangers ---------------------------------------------------------------------------
+
+_HOSTS = {
+    "loops for ever": "<script>addEventListener('load', () => { for (;;); })</script>",
+    "loops at once": "<script>for (;;);</script>",
+    "reloads": "<script>setTimeout(() => location.reload(), 200)</script>",
+    "goes elsewhere": "<script>setTimeout(() => location = 'about:blank', 300)</script>",
+    "opens windows": "<script>setInterval(() => open('about:blank'), 100)</script>",
+    "alerts": "<script>alert(1); setTimeout(() => confirm('?'), 500); onbeforeunload = () => 1</script>",
+    "removes its root": "<script>setTimeout(() => document.documentElement.remove(), 300)</script>",
+    "replaces JSON": "<script>JSON.stringify = JSON.parse = () => { throw 7 }; window.Promise = 1</script>",
+    "replaces what is asked": "<script>Document.prototype.querySelector = () => null; "
+    "Element.prototype.getBoundingClientRect = () => ({}); window.scrollTo = () => {}</script>",
+    "has many tags": "<i></i>" * 400_000,
+}
+
+
+@pytest.mark.parametrize("name", some(list(_HOSTS), 4))
+def test_a_hostile_page_is_judged_or_one_message(
+    plan: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str
+) -> None:
+    monkeypatch.setattr(engines, "_PATIENCE", 5)
+    host = tmp_path / "host.html"
+    host.write_text(f"<!doctype html><html><body>{_HOSTS[name]}<p>x</p></body></html>", "utf-8")
+    start = time.monotonic()
+    result = run(*("prove", plan, "--engine", "chromium", "--into", host, "-o", tmp_path / "proof"))
+    assert time.monotonic() - start < 150
+    assert result.returncode in {0, 1, 2}
+    assert "bug in Rising Lantern" not in result.stderr
+    assert "Traceback" not in result.stderr
+
+
+def test_what_is_no_page_is_one_message_at_once(plan: Path, tmp_path: Path) -> None:
+    os.mkfifo(tmp_path / "pipe.html")
+    (tmp_path / "large.html").write_bytes(b"<p>" * 40_000_000)
+    (tmp_path / "folder.html").mkdir()
+    for name, said in (
+        ("pipe.html", "is a pipe"),
+        ("folder.html", "is a folder"),
+        ("/dev/zero", "is a device"),
+        ("large.html", "is larger than"),
+        ("nothing.html", "cannot be read"),
+    ):
+        start = time.monotonic()
+        result = run("prove", plan, "--engine", "chromium", "--into", tmp_path / name)
+        assert result.returncode == 2
+        assert said in result.stderr
+        assert time.monotonic() - start < 20

@@ -11,6 +11,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 
 from rising_lantern.errors import RequestError, quoted
+from rising_lantern.opening import NotAFileError, opened_file
 
 _MOST_BYTES = 20_000_000
 MARK = "<!-- lantern -->"
@@ -158,10 +159,13 @@ def read_host(host: Path) -> str:
         RequestError: If it cannot be read, is too large, or not UTF-8.
     """
     try:
-        data = host.read_bytes()
+        with opened_file(host) as opened:
+            data = opened.read(_MOST_BYTES + 1)
         if len(data) > _MOST_BYTES:
             raise RequestError(f"{quoted(str(host))} is larger than {_MOST_BYTES:,} bytes")
         return data.decode("utf-8-sig")
+    except NotAFileError as error:
+        raise RequestError(f"{quoted(str(host))} is {error}; name an HTML file") from None
     except OSError as error:
         raise RequestError(f"{quoted(str(host))} cannot be read: {error.strerror}") from None
     except UnicodeDecodeError:
