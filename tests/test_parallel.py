@@ -85,13 +85,13 @@ COMMANDS = (
 @pytest.mark.parametrize("line", some(COMMANDS, 3))
 def test_a_command_writes_the_same_for_any_number_of_processes(plan: Path, line: str) -> None:
     written: list[tuple[int, str, str, dict[str, bytes]]] = []
-    for jobs in ("1", "2"):
+    for jobs in ("1", "2", "4"):
         out = plan.parent / "out"
         shutil.rmtree(out, ignore_errors=True)
         result = run(*line.split(), "--jobs", jobs, cwd=plan.parent)
         files = {str(path.relative_to(out)): path.read_bytes() for path in out.rglob("*.*")}
         written.append((result.returncode, result.stdout, result.stderr, files))
-    assert written[0] == written[1]
+    assert written[0] == written[1] == written[2]
     assert written[0][1]
 
 
@@ -246,6 +246,18 @@ def test_a_cluster_finds_the_same_also_where_a_worker_is_killed(
     result = [next(found)]
     workers[0].send_signal(signal.SIGKILL)
     assert [*result, *found] == expected
+
+
+def test_a_cluster_exports_and_tunes_the_same(
+    plan: Path, cluster: tuple[str, list[subprocess.Popen[bytes]]]
+) -> None:
+    address, _ = cluster
+    loaded = rl.read(plan)
+    assert rl.export(loaded, jobs=address).files == rl.export(loaded, jobs=1).files
+    only = ("unreadable-content",)
+    assert rl.tune(loaded, "demo", only=only, jobs=address) == rl.tune(
+        loaded, "demo", only=only, jobs=1
+    )
 
 
 @pytest.mark.parametrize("address", ["nonsense", "http://127.0.0.1:80", "tcp://127.0.0.1"])

@@ -151,18 +151,21 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         return
     if not header.starts_under and header.in_flow and header.sticks_within:
         return
+    tops = [section.top + context.box.flow.room(0) for section in context.box.sections]
+    places = np.minimum(np.array([0.0, *tops[1:]]), float(context.max_scroll))
+    # Of one section after the other, so that positions need not ascend.
+    swept = context.at(places)
+    if swept.header is None:
+        return
     for index, section in enumerate(context.box.sections):
-        top = section.top + context.box.flow.room(0)
-        scroll = min(0.0 if index == 0 else top, float(context.max_scroll))
-        moment = context.at(np.array([scroll])).moment(0)
-        if moment.header is None:
-            continue
-        lower, upper = moment.header.box.bottom, moment.sections[section.name].top
+        scroll = float(places[index])
+        lower = float(swept.header.top[index] + swept.header.height[index])
+        upper = float(swept.top_of(section)[index])
         # At the end of a page a section may not come up to the header at all.
-        tops = [
+        letters = [
             float(item.motion.origin(upper, scroll)[1]) + item.box.top for item in section.items
         ]
-        covered = max((lower - top for top in tops if top < lower), default=0.0)
+        covered = max((lower - top for top in letters if top < lower), default=0.0)
         if covered > _SEEN_PX:
             arrives = "at the top of the page" if index == 0 else f"after a jump to {section.name}"
             yield rule.finding(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from rising_lantern.layout.items import Item
 from rising_lantern.layout.pages import PageBox
@@ -33,6 +34,19 @@ class Level:
         return self.section is not None and self.section.z != 0
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Same:
+    """A page as itself: another one that is equal is another key."""
+
+    page: PageBox
+
+    def __hash__(self) -> int:
+        return id(self.page)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.page is self.page
+
+
 def levels_of(page: PageBox) -> tuple[Level, ...]:
     """A page's levels, the lowest first, all above what the page has behind its sections.
 
@@ -41,6 +55,13 @@ def levels_of(page: PageBox) -> tuple[Level, ...]:
 
     Source: https://www.w3.org/TR/CSS22/zindex.html
     """
+    return _levels_of(_Same(page))
+
+
+@lru_cache(maxsize=4)
+def _levels_of(same: _Same) -> tuple[Level, ...]:
+    """The levels of a page; they are asked for once for each of its sections."""
+    page = same.page
     header = page.header
     home = header.home if header else None
     # The header comes before the sections in the document, unless it is in one of them.
