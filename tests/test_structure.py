@@ -141,6 +141,7 @@ def test_only_heavy_packages_are_imported_late(path: Path) -> None:
         "distributed",
         "selenium",
         "websocket",
+        "urllib3",
         "rising_lantern.live",
     )
     if path.relative_to(ROOT).as_posix() in {"cli/__init__.py", "__main__.py"}:

@@ -180,3 +180,11 @@ def test_it_stands_where_something_runs_on_each_screen(make_plan: MakePlan) -> N
     assert html.index('data-section="b"') < html.index('data-lantern="pause"')
     still = make_plan(text.replace(", every: 4s", ""))
     assert still.view().box.pause is None
+
+
+def test_a_control_that_is_too_large_is_one_finding(make_plan: MakePlan) -> None:
+    section = f"a: {{height: 100px, {_RUNS}}}, b: {{height: 900px}}"
+    plan = make_plan(plan_text(before="pause: {padding: 200px}", sections=section))
+    (finding,) = found(plan, "cut-off")
+    assert finding.message.startswith("the section cuts off")
+    assert finding.place.line == 3

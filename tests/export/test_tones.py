@@ -148,3 +148,20 @@ def test_frames_show_the_colours_of_the_look(make: MakeToned) -> None:
     for slide, letters in ((0, 255), (1, 0)):
         frame = np.asarray(view.showing(slide).frame(0))[:80]
         assert (frame.min() == 0) if letters == 0 else (frame.max() == 255)
+
+
+@pytest.mark.parametrize(
+    ("slides", "fault"),
+    [
+        ("[{tone: dark}, day.png]", "number 1 of 'slides' has no 'image'"),
+        ("[night.png, {image: day.png, tone: grey}]", "'grey' is not valid for 'tone'"),
+        ("[{image: nothing.png, tone: dark}]", "there is no file 'nothing.png'"),
+        ("[{image: day.png, colour: red}]", "unknown key 'colour'"),
+    ],
+)
+def test_what_is_wrong_with_a_slide_is_said(
+    make: MakeToned, make_plan: MakePlan, slides: str, fault: str
+) -> None:
+    make("light")  # paints the pictures
+    with pytest.raises(rl.PlanError, match=fault):
+        make_plan(plan_text(sections=f"a: {{height: 600px, layers: [{{slides: {slides}}}]}}"))

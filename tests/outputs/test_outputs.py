@@ -372,6 +372,8 @@ def test_a_command_that_is_asked_to_stop_leaves_nothing(
 
 def test_what_a_killed_command_left_is_removed_by_the_next(slow: Path) -> None:
     process = started(slow, "preview", "plan.yaml", "-o", "out")
+    while not any((folder / "made").is_dir() for folder in scratch_in(slow)):
+        time.sleep(0.01)  # killed before that, it may be about to lock what it has made
     process.kill()
     process.communicate()
     assert scratch_in(slow)

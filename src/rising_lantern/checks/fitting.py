@@ -13,6 +13,7 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.errors import shortened
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.items import ContentBox, Item
+from rising_lantern.layout.pause import is_icon
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.plan.text.screen_widths import spans_of
 
@@ -184,7 +185,7 @@ def cut_off(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """
     for section in context.box.sections:
         for item in section.items:
-            found = _too_large(context, section, item)
+            found = None if is_icon(item) else _too_large(context, section, item)
             if found is None:
                 continue
             over, message, remedy = found

@@ -89,6 +89,16 @@ def place_of(
     return Place(mark.option or file, mark.line, column)
 
 
+def _owner(path: tuple[Key, ...]) -> str:
+    """What has a key, in words: one in a list by its place there, counted from 1."""
+    if len(path) < 2:  # noqa: PLR2004 - the key itself, and what has it
+        return "the plan"
+    place = path[-2]
+    if isinstance(place, int) and len(path) > 2:  # noqa: PLR2004 - and the list
+        return f"number {place + 1} of {quoted(path[-3])}"
+    return quoted(place)
+
+
 def _worded(  # noqa: PLR0911 - one for each kind of error
     error: ErrorDetails, path: tuple[Key, ...]
 ) -> tuple[str, str]:
@@ -103,7 +113,7 @@ def _worded(  # noqa: PLR0911 - one for each kind of error
         path = (*path, str(context["key"]))
         kind, name = "missing", path[-1]
     if kind == "missing":
-        owner = quoted(path[-2]) if len(path) > 1 else "the plan"
+        owner = _owner(path)
         return f"{owner} has no {quoted(name)}", f"add '{name}: {_example(path)}'"
     if kind == "too_short" and isinstance(value, Mapping) and not value:
         example = _example_at(path)
