@@ -8,6 +8,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from itertools import product
 from pathlib import Path
 
 import pytest
@@ -151,15 +152,19 @@ _HOSTS = {
 }
 
 
-@pytest.mark.parametrize("name", some(list(_HOSTS), 4))
+# WebKitGTK takes minutes for that many tags, whatever is asked of it.
+_PAIRS = [pair for pair in product(_HOSTS, ENGINES) if pair != ("has many tags", "webkit")]
+
+
+@pytest.mark.parametrize(("name", "engine"), some(_PAIRS, 5))
 def test_a_hostile_page_is_judged_or_one_message(
-    plan: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str
+    plan: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, engine: str
 ) -> None:
     monkeypatch.setattr(engines, "_PATIENCE", 5)
     host = tmp_path / "host.html"
     host.write_text(f"<!doctype html><html><body>{_HOSTS[name]}<p>x</p></body></html>", "utf-8")
     start = time.monotonic()
-    result = run(*("prove", plan, "--engine", "chromium", "--into", host, "-o", tmp_path / "proof"))
+    result = run("prove", plan, "--engine", engine, "--into", host, "-o", tmp_path / "proof")
     assert time.monotonic() - start < 150
     assert result.returncode in {0, 1, 2}
     assert "bug in Rising Lantern" not in result.stderr

@@ -202,7 +202,9 @@ class _Firefox:
     def _send(self, method: str, parameters: dict[str, Any]) -> dict[str, Any]:
         number = next(self._ids)
         self._socket.send(json.dumps({"id": number, "method": method, "params": parameters}))
-        while True:
+        deadline = time.monotonic() + _PATIENCE
+        # A page may say something for ever.
+        while time.monotonic() < deadline:
             answer = json.loads(self._socket.recv())
             if answer.get("method") == "log.entryAdded":
                 self._said.append(str(answer["params"].get("text")))
@@ -211,6 +213,7 @@ class _Firefox:
                     raise RequestError(f"Firefox says: {answer.get('message')}")
                 result: dict[str, Any] = answer["result"]
                 return result
+        raise _LostError(f"it does not answer {method}")
 
     def open(self, url: str, screen: Screen) -> None:
         viewport = {"width": screen.width, "height": screen.height}
@@ -344,8 +347,10 @@ def _firefox(scheme: Scheme) -> Iterator[Engine]:
         )
         try:
             browser = _Firefox(port, process)
-            yield browser
-            browser.quit()
+            try:
+                yield browser
+            finally:
+                browser.quit()
         finally:
             _end(process)
 
