@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import re
 from pathlib import Path
 
 import numpy as np
@@ -14,6 +16,7 @@ from findings import found
 from pages import write_page
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
+from rising_lantern.exports.site import ExportOptions, site_of
 from rising_lantern.layout.slides import Run
 from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.gestures import Gesture
@@ -165,3 +168,24 @@ def test_what_is_wrong_with_a_slide_is_said(
     make("light")  # paints the pictures
     with pytest.raises(rl.PlanError, match=fault):
         make_plan(plan_text(sections=f"a: {{height: 600px, layers: [{{slides: {slides}}}]}}"))
+
+
+@pytest.mark.parametrize("runs", [True, False])
+def test_the_page_of_a_preview_has_the_look_of_the_slide_that_it_shows(
+    make: MakeToned, make_plan: MakePlan, runs: bool
+) -> None:
+    """Also where slides stand, and where the one that is chosen comes first."""
+    make("light")  # paints the pictures
+    sections = _SECTIONS.format(tone="light").replace("night.png]", "night.png, night.png]")
+    if not runs:
+        sections = sections.replace(", every: 4s, change: fade 1s linear", "")
+    plan = make_plan(plan_text(header=_HEADER, sections=sections, before="pause: false"))
+    for slide, looks in ((0, "bibb"), (1, "ibbb")):
+        box = plan.view().showing(slide).box
+        html = site_of(plan.file, [box], ExportOptions()).files()["page.html"]
+        assert isinstance(html, bytes)
+        (text,) = re.findall(r'data-lantern="plan">(.*?)</script>', html.decode())
+        header = json.loads(text)["screens"][0]["header"]
+        assert header["steps"][0] == [{"b": "bright", "i": "inked"}[looks[0]]]
+        found = "".join(item[0][0][0] for item in header.get("sets", ()))
+        assert found == (looks if runs else "")

@@ -116,27 +116,34 @@ def _header(view: PageSource, pages: SheetWriter) -> dict[str, Any]:
     if entry.container:
         data["container"] = entry.container.css("vh")
     if entry.under:
-        data["steps"] = list(_steps(view, writer, tones_of(view, {})))
-        running = list(toned_layers(view))
-        if running:
-            sections = pages.section_writer(view.box.page, view)
-            root = f"{pages.naming.page(view.box.page)} "
-            data["tones"] = [
-                {
-                    "at": sections.slides(section, index).removeprefix(root),
-                    "count": len(section.layers[index].box.slides),
-                    "every": run.every_ms,
-                    "half": run.half_ms,
-                }
-                for section, index, run in running
-            ]
-            counts = [range(len(section.layers[index].box.slides)) for section, index, _ in running]
-            keys = [(section.box.name, index) for section, index, _ in running]
-            data["sets"] = [
-                list(_steps(view, writer, tones_of(view, dict(zip(keys, places, strict=True)))))
-                for places in product(*counts)
-            ]
+        data["steps"] = list(_steps(view, writer, _tones_of(view, {})))
+        data |= _followed(view, writer, pages)
     return data
+
+
+def _followed(view: PageSource, writer: HeaderWriter, pages: SheetWriter) -> dict[str, Any]:
+    """The slides whose tones the header follows, and the steps for each set of them."""
+    running = list(toned_layers(view))
+    if not running:
+        return {}
+    sections = pages.section_writer(view.box.page, view)
+    root = f"{pages.naming.page(view.box.page)} "
+    slides = [section.layers[index].box.slides for section, index, _ in running]
+    keys = [(section.box.name, index) for section, index, _ in running]
+    tones = [
+        {
+            "at": sections.slides(section, index).removeprefix(root),
+            "count": len(names),
+            "every": run.every_ms,
+            "half": run.half_ms,
+        }
+        for (section, index, run), names in zip(running, slides, strict=True)
+    ]
+    sets = [
+        list(_steps(view, writer, _tones_of(view, dict(zip(keys, places, strict=True)))))
+        for places in product(*(range(len(names)) for names in slides))
+    ]
+    return {"tones": tones, "sets": sets}
 
 
 def toned_layers(view: PageSource) -> Iterator[tuple[SectionSource, int, Run]]:
@@ -149,22 +156,22 @@ def toned_layers(view: PageSource) -> Iterator[tuple[SectionSource, int, Run]]:
                 yield section, index, layer.box.run
 
 
-def tones_of(view: PageSource, places: Mapping[tuple[str, int], int]) -> list[Tone | None]:
+def _tones_of(view: PageSource, places: Mapping[tuple[str, int], int]) -> list[Tone | None]:
     """The tone of each section while some slides show.
 
     Args:
         view: The page at a viewport.
-        places: Which slide shows of a layer, by its section and its place; by default the first.
+        places: How many slides further on a layer is, by its section and its place; by default
+            it shows what it shows in the layout.
     """
+
+    def tone(section: SectionSource, index: int) -> Tone | None:
+        box = section.layers[index].box
+        place = places.get((section.box.name, index))
+        return box.tone if place is None else box.tones[box.order[place]]
+
     return [
-        tone_of(
-            section.entry.tone,
-            (
-                layer.box.tones[places.get((section.box.name, index), 0)]
-                for index, layer in enumerate(section.layers)
-                if layer.box.tones
-            ),
-        )
+        tone_of(section.entry.tone, (tone(section, index) for index in range(len(section.layers))))
         for section in view.sections
     ]
 

@@ -216,7 +216,7 @@ class SectionWriter:
             clip = f"{self.naming.kind('clip')}:has(> [data-layer='{index}'])"
             yield Rule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
         yield Rule(here, declarations)
-        yield from self._running(section, layer, here)
+        yield from self._running(section, layer)
         if entry.video:
             video = f"{here} > {self.naming.kind('video')}"
             declared = placed_video(entry.size, entry.position, layer.box.natural or (0, 0))
@@ -256,18 +256,12 @@ class SectionWriter:
             declarations["background-attachment"] = "fixed"
         return declarations
 
-    def _running(
-        self, section: SectionSource, layer: LayerSource, here: str
-    ) -> Iterator[Statement]:
+    def _running(self, section: SectionSource, layer: LayerSource) -> Iterator[Statement]:
         """Slides that run: one above the other, their shares of the layer adding up to one."""
         entry = layer.entry
-        slides = f"{here} > {self.naming.kind('slide')}"
         if entry.every is None:
             return
-        # The one that shows at first comes first.
-        names = layer.box.slides
-        first = names.index(layer.box.name or names[0])
-        order = (*names[first:], *names[:first])
+        slides = self.slides(section, section.layers.index(layer))
         run = SlideRun.of(entry, self.naming, blended=self._is_under_blend(section, layer))
         yield KeyFrames(run.name, run.frames)
         border = section.entry.border
@@ -275,7 +269,8 @@ class SectionWriter:
             yield Rule(slides, {"inset": f"calc(0px - {border.width.css()})", "border": "inherit"})
         # Each has a surface of its own; see _fill.
         extra = ", linear-gradient(transparent, transparent)"
-        for place, name in enumerate(order):
+        for place, slide in enumerate(layer.box.order):
+            name = layer.box.slides[slide]
             declarations = {
                 "background-image": self.images(name, self.page.box.viewport) + extra,
                 "animation": run.animation,

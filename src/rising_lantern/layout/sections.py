@@ -81,6 +81,13 @@ class LayerBox:
     tone: Tone | None = None
 
     @property
+    def order(self) -> tuple[int, ...]:
+        """The numbers of its slides, from the one that shows on and round to it."""
+        count = len(self.slides)
+        first = self.slides.index(self.name) if self.name in self.slides else 0
+        return tuple((first + place) % count for place in range(count))
+
+    @property
     def varies(self) -> bool:
         """Whether it has several pictures, of which one shows at a time, or a video."""
         return len(self.slides) > 1 or self.video is not None
