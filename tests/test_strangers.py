@@ -464,6 +464,16 @@ _SWAPPED = {
 }
 
 
+def _plan_with(folder: Path, name: str) -> Plan:
+    """A plan that uses a file, beside it."""
+    write_video(folder / "river.webm", 4)
+    shutil.copy(FontBook({}).file("serif", 600).path, folder / "own.ttf")
+    fonts = "fonts: {own: {400: own.ttf}}"
+    text = plan_text(before=fonts, sections=f"a: {_SWAPPED[name]}, b: {{height: 900px}}")
+    (folder / "plan.yaml").write_text(text, "utf-8")
+    return rl.read(folder / "plan.yaml")
+
+
 def _swap(path: Path, kind: str) -> None:
     """Put something else in place of a file."""
     content = path.read_bytes()
@@ -485,13 +495,7 @@ def _swap(path: Path, kind: str) -> None:
 def test_what_was_put_in_place_of_a_file_is_one_message(
     folder: Path, tmp_path: Path, name: str, kind: str
 ) -> None:
-    write_video(folder / "river.webm", 4)
-    shutil.copy(FontBook({}).file("serif", 600).path, folder / "own.ttf")
-    fonts = "fonts: {own: {400: own.ttf}}"
-    (folder / "plan.yaml").write_text(
-        plan_text(before=fonts, sections=f"a: {_SWAPPED[name]}, b: {{height: 900px}}"), "utf-8"
-    )
-    plan = rl.read(folder / "plan.yaml")
+    plan = _plan_with(folder, name)
     _swap(folder / name, kind)
     out = tmp_path / "out"
     for work in (
@@ -511,13 +515,7 @@ def test_what_was_put_in_place_of_a_file_is_one_message(
 @pytest.mark.parametrize("name", _SWAPPED)
 def test_a_file_with_the_same_content_is_the_same(folder: Path, tmp_path: Path, name: str) -> None:
     """Saved again by an editor, or with a new link to it: another state on the disk."""
-    write_video(folder / "river.webm", 4)
-    shutil.copy(FontBook({}).file("serif", 600).path, folder / "own.ttf")
-    fonts = "fonts: {own: {400: own.ttf}}"
-    (folder / "plan.yaml").write_text(
-        plan_text(before=fonts, sections=f"a: {_SWAPPED[name]}"), "utf-8"
-    )
-    plan = rl.read(folder / "plan.yaml")
+    plan = _plan_with(folder, name)
     _swap(folder / name, "the same content")
     (folder / "link").hardlink_to(folder / name)
     os.utime(folder / name, (1, 1))

@@ -6,13 +6,14 @@ import os
 import signal
 from types import FrameType
 
+from rising_lantern.outputs.interrupts import STOPPING
+
 
 def main() -> None:
     """Run the command line and end the process with its status."""
-    for name in ("SIGINT", "SIGTERM", "SIGHUP"):
-        number = getattr(signal, name, None)
+    for number in STOPPING:
         # What whoever started the process has it ignore, as nohup does, stays ignored.
-        if number is not None and signal.getsignal(number) is not signal.SIG_IGN:
+        if signal.getsignal(number) is not signal.SIG_IGN:
             signal.signal(number, _end)
     from rising_lantern.cli import main as run  # noqa: PLC0415 - loading it takes a while
 

@@ -182,13 +182,15 @@ def settings_frame(settings: list[Setting]) -> pd.DataFrame:
 
 def _measured(table: pd.DataFrame) -> pd.DataFrame:
     """A table of settings in which numbers and their units stand in columns of their own."""
+    import pandas as pd  # noqa: PLC0415 - few calls need a table
+
     first = list(table.columns[:4])
     values: dict[str, list[object]] = {name: list(table[name]) for name in first}
     for viewport in table.columns[4:]:
         pairs = [quantity(text) for text in table[viewport]]
         values[viewport] = [number for number, _ in pairs]
         values[f"{viewport} unit"] = [unit for _, unit in pairs]
-    return type(table)(values, dtype=object)
+    return pd.DataFrame(values, dtype=object)
 
 
 class _Work:

@@ -130,7 +130,7 @@ def _by_cluster(
 def _ask(address: str) -> None:
     """Ask whether a scheduler answers.
 
-    A client that gets no answer would wait for longer than it is told to.
+    Where nothing answers, Dask's client waits far longer than its timeout.
 
     Raises:
         RequestError: If it does not, or has no certificates to be asked with.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from rising_lantern.css.backgrounds import Box, Position, parse_position
 from rising_lantern.css.colors import BLACK, WHITE, Color, laid_over
@@ -133,7 +134,8 @@ def _free_place(control: _Control, sections: Sequence[SectionBox], flow: Flow) -
     taken = [*(box.moved(-home.box.left, -home.top) for box in others), *_taken(home)]
     below = math.ceil(flow.covered(home.box)) + _EDGE
     places = [parse_position(text.format(edge=_EDGE, below=below)) for text in _FREE]
-    free = (at for at in places if not any(_meets(control.box(at), other) for other in taken))
+    boxes = ((at, control.box(at)) for at in places)
+    free = (at for at, box in boxes if not any(_meets(box, other) for other in taken))
     return next(free, places[0])
 
 
@@ -152,7 +154,7 @@ def _meets(one: Box, other: Box) -> bool:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class _Control:
     """The control before it has a place.
 
@@ -191,6 +193,7 @@ class _Control:
     def _padding(self) -> float:
         return self.entry.padding.px(self.on.screen.basis(font_size=self._size))
 
+    @cached_property
     def _words(self) -> TextBlock | None:
         """Its words; None where it is an icon alone."""
         if self.entry.icon_only:
@@ -204,8 +207,9 @@ class _Control:
         room = most - 2 * self._padding - 3 * self._bar - GAP * self._size
         return set_text(self.entry.text, style, max(room, 0.0))
 
+    @cached_property
     def _extent(self) -> tuple[float, float]:
-        words, line = self._words(), LEADING * self._size
+        words, line = self._words, LEADING * self._size
         inner = (line, line)
         if words is not None:
             inner = 3 * self._bar + GAP * self._size + words.box.width, words.box.height
@@ -213,7 +217,7 @@ class _Control:
 
     def box(self, at: Position) -> Box:
         """Its border box at a place, from the section's upper left corner."""
-        width, height = self._extent()
+        width, height = self._extent
         whole = self.home.box
         area = max(whole.width, width), max(whole.height, height)
         left, top = at.used(area, (width, height), self.on.screen.basis(font_size=self._size))
@@ -221,7 +225,7 @@ class _Control:
 
     def items(self, at: Position) -> Iterator[Item]:
         """What it shows at a place: its ground with its words, and the bars of its icon."""
-        box, words = self.box(at), self._words()
+        box, words = self.box(at), self._words
         beside = math.floor((LEADING * self._size - 3 * self._bar) / 2)
         motion = Standing(self.home.box, self.home.settled).motion(1.0)
         yield self._ground(box, words, motion)

@@ -32,7 +32,7 @@ def _as_text(value: Any) -> Any:
 
 
 def quantity(text: str) -> tuple[float | int | str, str]:
-    """A number and its unit; the text itself and no unit where it is no number.
+    """Split a text such as ``-80px`` into a number and its unit; other texts have no unit.
 
     >>> quantity("-80px")
     (-80, 'px')

@@ -117,10 +117,7 @@ class _Player:
             return
         self._share = self._aim = self._target(scroll)
         self._now = now
-        self._declared = self._state()
-        timing = self._timing(self._place)
-        after = self._values(self._standing())
-        self._running = transitions(self._running, before, after, now, timing)
+        self._begin(before, now, self._timing(self._place))
 
     def at(self, now: float, scroll: float) -> HeaderState:
         """The state at a time in ms and a scroll position; times rise from call to call."""
@@ -187,6 +184,10 @@ class _Player:
             self._arrival = changed(running, ends, now, timing, between)
             self._arriving, self._running = upper, {}
             return
+        self._begin(before, now, timing)
+
+    def _begin(self, before: Values, now: float, timing: Timing) -> None:
+        """Let all that another look declares otherwise change over time."""
         self._declared = self._state()
         after = self._values(self._standing())
         self._arrival = None

@@ -125,18 +125,19 @@ def _tints(document: Document, root: Node, file: str) -> Iterator[Fault]:
 
 
 def _tones(document: Document, root: Node, file: str) -> Iterator[Fault]:
-    """Slides on one page whose tones make so many cases that no script should know them all."""
-    for name, page in document.pages.items():
-        cases, last = 1, None
-        for section_name, section in page.sections.items():
-            for index, layer in enumerate(section.layers):
-                if layer.every is not None and any(slide.tone for slide in layer.slides):
-                    cases *= len(layer.slides)
-                    last = ("pages", name, "sections", section_name, "layers", index)
-        if last and cases > _MOST_CASES:
+    """Faults of pages on which slides with tones can be combined in too many ways."""
+    cases: dict[Key, int] = {}
+    last: dict[Key, _Path] = {}
+    for path, layer in layers_of(document):
+        followed = layer.every is not None and any(slide.tone for slide in layer.slides)
+        if followed and "background" not in path:
+            page = path[1]
+            cases[page], last[page] = cases.get(page, 1) * len(layer.slides), path
+    for page, count in cases.items():
+        if count > _MOST_CASES:
             yield Fault(
-                place_of(root, last, file),
-                f"the slides of the page with tones make {cases} cases",
+                place_of(root, last[page], file),
+                f"the slides of the page with tones make {count} cases",
                 f"give tones to fewer; {_MOST_CASES} cases are the most",
             )
 
