@@ -539,6 +539,7 @@ class View:
         conformance: Conformance | None = None,
         silenced: bool = False,
         focus: frozenset[tuple[Key, ...]] | None = None,
+        remedies: bool = True,
     ) -> list[Finding]:
         """What is measured to be wrong with the view.
 
@@ -548,6 +549,7 @@ class View:
             conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
             silenced: Whether to include the findings that the plan silences.
             focus: The paths in the plan of the texts to check; by default all.
+            remedies: Whether to work out remedies that take a search.
 
         Raises:
             PlanError: If the plan silences a rule that does not exist.
@@ -555,11 +557,15 @@ class View:
         """
         rules = chosen_rules(names(only), names(without))
         check_silences(self.plan)
-        found = findings_of(self._contexts(conformance, focus), rules)
+        found = findings_of(self._contexts(conformance, focus, remedies=remedies), rules)
         return [finding for finding in found if silenced or finding.silenced is None]
 
     def _contexts(
-        self, conformance: Conformance | None, focus: frozenset[tuple[Key, ...]] | None
+        self,
+        conformance: Conformance | None,
+        focus: frozenset[tuple[Key, ...]] | None,
+        *,
+        remedies: bool,
     ) -> Iterator[CheckContext]:
         """The view as rules look at it: once with each picture of its slides showing."""
         limits = self.document.check
@@ -571,7 +577,14 @@ class View:
             known = index and slide.box.tones == self.box.tones
             fresh = slide.box.unlike(self.box) if known else None
             yield CheckContext(
-                slide.plan, slide.box, slide.switches, slide.max_scroll, limits, fresh, focus
+                slide.plan,
+                slide.box,
+                slide.switches,
+                slide.max_scroll,
+                limits,
+                fresh,
+                focus,
+                remedies,
             )
 
     def _hardest_frames(self) -> Iterator[View]:

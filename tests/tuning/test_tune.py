@@ -381,6 +381,44 @@ def test_a_value_that_is_shared_is_changed_where_it_stands(
     }
 
 
+COLUMN = (
+    "a: {height: auto, padding: 40px, content: [{text: One, color: '#999'}, "
+    "{text: Two, color: '#a98'}, {text: Three, color: '#89a'}, {text: Four, color: '#9a9'}]}"
+)
+
+
+@pytest.mark.parametrize(
+    ("sections", "key"),
+    [
+        (COLUMN.replace("content:", "background: '#777', content:"), "background"),
+        (COLUMN.replace("content:", "background: mist, content:"), "colors.mist"),
+        (COLUMN.replace("content:", "layers: [{image: noise.png}], content:"), "layers.new"),
+    ],
+)
+def test_one_ground_clears_a_column_of_texts_of_several_colours(
+    make_plan: MakePlan, folder: Path, sections: str, key: str
+) -> None:
+    plan = make_plan(plan_text(sections=sections, before="colors: {mist: '#777'}"))
+    proposals = rl.tune(plan, only="unreadable-content")
+    assert len(proposals) == 1
+    assert len(proposals[0].findings) >= 4
+    assert proposals[0].fixes[0].key.endswith(key)
+    path = folder / "plan.yaml"
+    assert run("tune", path, "--write", "--quiet", "--only", "unreadable-content").returncode == 0
+    assert rl.check(rl.read(path), only="unreadable-content") == []
+
+
+def test_no_value_is_changed_twice_where_another_change_does(make_plan: MakePlan) -> None:
+    """A light text and a dark one of one header cannot share a ground that gets more opaque."""
+    parts = "parts: {menu: {text: [Programme, Visit]}, go: {text: Go, side: end, color: '#333'}}"
+    header = f"position: fixed, height: 60px, color: '#eee', {parts}"
+    plan = make_plan(plan_text(header=header, sections="a: {height: 900px, background: '#888'}"))
+    proposals = [item for item in rl.tune(plan, only="unreadable-part") if item.fixes]
+    paths = [item.fixes[0].path for item in proposals]
+    assert proposals
+    assert len(paths) == len(set(paths))
+
+
 def test_a_look_that_nobody_wrote_is_not_made_up(make_plan: MakePlan) -> None:
     header = f"position: fixed, height: 60px, color: white, {_MENU}"
     plan = make_plan(plan_text(header=header, sections="a: {height: 900px, background: '#fed'}"))

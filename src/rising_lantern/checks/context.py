@@ -71,6 +71,7 @@ class CheckContext:
         fresh: The sections that show other pictures than in a view that was checked before; None
             if there is no such view.
         focus: The paths of the texts to look at; None for all.
+        remedies: Whether remedies that take a search are wanted.
     """
 
     plan: PlanFile
@@ -80,6 +81,7 @@ class CheckContext:
     limits: Check
     fresh: frozenset[str] | None = None
     focus: frozenset[tuple[Key, ...]] | None = None
+    remedies: bool = True
 
     @property
     def document(self) -> Document:

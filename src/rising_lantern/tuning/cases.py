@@ -25,7 +25,7 @@ MAKERS = Registry[Maker]("knobs of the rule")
 
 @dataclass(frozen=True)
 class Case:
-    """Findings of one rule that share a path in the plan, and what they are about.
+    """Findings of one rule that share a path or a section, and what they are about.
 
     Attributes:
         view: The view of the worst of them.
@@ -42,8 +42,13 @@ class Case:
 
     @property
     def path(self) -> _Path:
-        """The path that the findings share."""
+        """The path of the worst finding, which those of one cause share."""
         return self.worst.path
+
+    @property
+    def is_column(self) -> bool:
+        """Whether the findings are about several texts of one section."""
+        return any(finding.path != self.path for finding in self.findings)
 
     @property
     def box(self) -> HeaderBox:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
+from itertools import chain
 
 from rising_lantern.api import Plan
 from rising_lantern.arguments import Names, names
@@ -19,7 +20,9 @@ from rising_lantern.tuning.rules import BESIDE
 from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity
 
 Group = tuple[Finding, ...]
-"""Findings of one rule that share their place in the plan, the worst first."""
+"""Findings of one rule that share their place in the plan, or their section, the worst first."""
+
+_IN_COLUMNS = "unreadable-content"
 
 
 @dataclass(frozen=True, slots=True, repr=False)
@@ -128,7 +131,7 @@ def _groups_of(
     wanted = {rule.name for rule in chosen_rules(only, without)}
     found = trials.all_found(jobs, progress)
     groups = _grouped(item for item in found if item.silenced is None and item.rule in wanted)
-    return sorted(groups, key=lambda group: LEVELS.index(group[0].level))
+    return sorted([*groups, *_columns(groups)], key=lambda group: LEVELS.index(group[0].level))
 
 
 def _grouped(findings: Iterable[Finding]) -> list[Group]:
@@ -136,7 +139,25 @@ def _grouped(findings: Iterable[Finding]) -> list[Group]:
     groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
     for finding in findings:
         groups.setdefault((finding.rule, finding.path), []).append(finding)
-    return [tuple(sorted(members, key=lambda one: -one.excess)) for members in groups.values()]
+    return [_worst_first(members) for members in groups.values()]
+
+
+def _worst_first(findings: Iterable[Finding]) -> Group:
+    return tuple(sorted(findings, key=lambda one: -one.excess))
+
+
+def _columns(groups: Iterable[Group]) -> list[Group]:
+    """Findings about several texts of one section together, which one ground may clear."""
+    columns: dict[tuple[Key, ...], list[Group]] = {}
+    for group in groups:
+        path = group[0].path
+        if group[0].rule == _IN_COLUMNS and "content" in path:
+            columns.setdefault(path[: path.index("content")], []).append(group)
+    return [_worst_first(chain(*texts)) for texts in columns.values() if len(texts) > 1]
+
+
+def _is_column(group: Group) -> bool:
+    return any(finding.path != group[0].path for finding in group)
 
 
 def _proposals(work: tuple[Trials, Group]) -> list[Proposal]:
@@ -148,6 +169,11 @@ def _tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
     """What clears the findings of a group: one value for all, or one for each screen."""
     fixes = tuple(_fixes(trials, group))
     screens = list(dict.fromkeys(item.viewport for item in group))
+    if _is_column(group):
+        # Its texts have groups of their own, which say so where nothing clears them.
+        if fixes:
+            yield Proposal(group, fixes)
+        return
     if fixes or len(screens) == 1:
         yield Proposal(group, fixes)
         return
@@ -192,19 +218,22 @@ def fewest(tried: Sequence[Proposal]) -> list[Proposal]:
     """The fewest changes that clear all that can be cleared.
 
     Each time the one that clears most of what is left, errors before warnings before notes; of
-    equals the one that a designer would try first.
+    equals the one that a designer would try first. No value is changed twice, except where nothing
+    else clears a finding, so that one of the two can be chosen.
     """
     left = {identity(finding): finding for proposal in tried for finding in proposal.findings}
     waiting = [proposal for proposal in tried if proposal.fixes]
     chosen: list[Proposal] = []
+    taken: set[tuple[Key, ...]] = set()
     while waiting:
         options = [
-            (_weight(fix, left), -rank, -index, proposal, fix)
+            (fix.path not in taken, _weight(fix, left), -rank, -index, proposal, fix)
             for index, proposal in enumerate(waiting)
             for rank, fix in enumerate(proposal.fixes)
         ]
-        best = max(options, key=lambda option: option[:3])
-        proposal, fix = best[3:]
+        best = max(options, key=lambda option: option[:4])
+        proposal, fix = best[4:]
+        taken.add(fix.path)
         cleared = [clear for clear in fix.clears if identity(clear) in left]
         others = [other for other in proposal.fixes if other is not fix]
         chosen.append(replace(proposal, findings=tuple(cleared), fixes=(fix, *others)))
@@ -268,7 +297,23 @@ def _again(trials: Trials, proposal: Proposal, fix: Fix) -> Fix | None:
         for item in trials.found(view)
         if identity(item) in wanted
     ]
-    for group in _grouped(still):
+    kept = trials.kept(fix, still) if still else None
+    if kept:
+        return kept
+    left = {identity(finding): finding for finding in still}
+    others = [
+        other
+        for rule in dict.fromkeys(item.rule for item in still)
+        if (other := _for_most(trials, proposal, fix, [one for one in still if one.rule == rule]))
+    ]
+    return max(others, key=lambda other: _weight(other, left), default=None)
+
+
+def _for_most(
+    trials: Trials, proposal: Proposal, fix: Fix, findings: Sequence[Finding]
+) -> Fix | None:
+    """Another value in the place of a fix that clears all findings of a rule, or some of them."""
+    for group in dict.fromkeys((_worst_first(findings), *_grouped(findings))):
         for other in _fixes(trials, group, proposal.viewport, fix.path):
             return other
     return None

@@ -233,6 +233,9 @@ def _unreadable_content(case: Case) -> Iterator[Knob]:
     content = _text_of(case)
     if content is None:
         return
+    if case.is_column:
+        yield from _below_all(case, content.color)
+        return
     path, what = case.path, "colour of the text"
     places = _places(case, *_in_what_it_is(case, path, "color"))
     yield from _other_colors(case, what, places, content.color)
@@ -292,6 +295,24 @@ def _layers(case: Case, ink: Color) -> Iterator[Knob]:
         if layer.fill is None and not layer.filter and luminance_of(ink) > EVEN:
             where = (*case.section_path, "layers", position, "filter")
             yield Knob("brightness of the picture", where, 99, _dimmed)
+
+
+def _below_all(case: Case, ink: Color) -> Iterator[Knob]:
+    """What is behind all texts of a section: its layers, or where it has none its own colour."""
+    section = case.section
+    if section is None:
+        return
+    if section.layers:
+        yield from _layers(case, ink)
+        return
+    page = case.view.document.pages[case.view.page]
+    color = section.background or page.background.color
+    if color is None or color.alpha < 1:
+        return
+    places = _places(case, (*case.section_path, "background"))
+    what = "colour behind the texts"
+    yield from _other_colors(case, what, places, color)
+    yield from _shades(what, places, color)
 
 
 def _tint_layer(layer: Layer, where: Path, ink: Color) -> Iterator[Knob]:

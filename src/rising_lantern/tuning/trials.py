@@ -109,7 +109,7 @@ class Trials:
     ) -> list[Finding]:
         """What rules find in a plan on one page and viewport, silenced findings included."""
         return plan.view(*view).check(
-            only, conformance=self.conformance, silenced=True, focus=focus
+            only, conformance=self.conformance, silenced=True, focus=focus, remedies=False
         )
 
     def affected(self, path: tuple[Key, ...]) -> tuple[ViewName, ...]:
@@ -154,6 +154,57 @@ class Trials:
                 return proved
         return None
 
+    def kept(self, fix: Fix, findings: Sequence[Finding]) -> Fix | None:
+        """A change that was proved on another state of the plan, if it does on this one.
+
+        Args:
+            fix: The change.
+            findings: What it has to clear, at least one.
+        """
+        path, value = in_plan(self.plan.file.root, fix.path, findings[0].viewport, fix.after)
+        key = _key_of(path)
+        cleared = self.cleared_by({key: value}, path)
+        does = {identity(item) for item in findings} <= {identity(item) for item in cleared}
+        return replace(fix, key=key, value=value) if does else None
+
+    def cleared_by(self, values: dict[str, str], path: tuple[Key, ...]) -> list[Finding]:
+        """What is gone with a change, by all rules; nothing where something new is found.
+
+        Args:
+            values: The values to set, by their keys.
+            path: The keys that lead to what is changed.
+        """
+        cleared: list[Finding] = []
+        try:
+            plan = self.plan.replace(values)
+            for view in self.affected(path):
+                before = self.found(view)
+                after = identities_with(self.check(plan, view), path)
+                if after - {identity(item) for item in before}:
+                    return []
+                cleared += [item for item in before if identity(item) not in after]
+        except (PlanError, RequestError):
+            return []
+        return cleared
+
+
+def identities_with(found: Iterable[Finding], path: tuple[Key, ...]) -> set[Identity]:
+    """What is found with a change, about what it was about before it.
+
+    Args:
+        found: The findings.
+        path: The keys that lead to what was changed.
+    """
+    if path[-1] != NEW:
+        return {identity(item) for item in found}
+    # Below a new layer the others have moved on by one.
+    return {
+        identity(replace(item, subject=replace(item.subject, layer=item.subject.layer - 1)))
+        if item.subject.layer and item.path[: len(path) - 1] == path[:-1]
+        else identity(item)
+        for item in found
+    }
+
 
 class _Trial:
     """A knob that is turned to clear some findings."""
@@ -178,7 +229,7 @@ class _Trial:
             for view in self._order:
                 known = {identity(item) for item in self._trials.found(view)} - self._wanted
                 found = self._trials.check(plan, view, self._rules, self._focus)
-                if not self._identities(found) <= known:
+                if not identities_with(found, self._knob.path) <= known:
                     # Where it failed once it is likely to fail again.
                     self._order.remove(view)
                     self._order.insert(0, view)
@@ -190,43 +241,29 @@ class _Trial:
     def proved(self, step: int) -> Fix | None:
         """The change of a step with what it clears; None where a rule finds something new."""
         path, value = self._set(step)
-        try:
-            plan = self._trials.plan.replace(self._values(step))
-            cleared: list[Finding] = []
-            for view in self._trials.affected(path):
-                before = self._trials.found(view)
-                after = self._identities(self._trials.check(plan, view))
-                if after - {identity(item) for item in before}:
-                    return None
-                cleared += [item for item in before if identity(item) not in after]
-        except (PlanError, RequestError):
-            return None
+        cleared = self._trials.cleared_by(self._values(step), path)
         if not self._wanted <= {identity(item) for item in cleared}:
             return None
         return self._fix(step, path, value, cleared)
-
-    def _identities(self, found: Iterable[Finding]) -> set[Identity]:
-        """What is found with the change, about what it was about before it."""
-        path = self._knob.path
-        if path[-1] != NEW:
-            return {identity(item) for item in found}
-        # Below a new layer the others have moved on by one.
-        return {
-            identity(replace(item, subject=replace(item.subject, layer=item.subject.layer - 1)))
-            if item.subject.layer and item.path[: len(path) - 1] == path[:-1]
-            else identity(item)
-            for item in found
-        }
 
     def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
         knob = self._knob
         node = self._trials.plan.file.written(path)
         before = knob.now if node is None or node.value is None else _written(node.plain())
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
-        key = ".".join(str(word) for word in path)
         counted = tuple(item for item in cleared if item.silenced is None)
         cost = 0.0 if knob.choices else knob.cost(step)
-        return Fix(knob.what, key, before, knob.text(step), short, value, knob.path, cost, counted)
+        return Fix(
+            knob.what,
+            _key_of(path),
+            before,
+            knob.text(step),
+            short,
+            value,
+            knob.path,
+            cost,
+            counted,
+        )
 
     def _set(self, step: int) -> tuple[tuple[Key, ...], str]:
         root = self._trials.plan.file.root
@@ -234,7 +271,12 @@ class _Trial:
 
     def _values(self, step: int) -> dict[str, str]:
         path, value = self._set(step)
-        return {".".join(str(key) for key in path): value}
+        return {_key_of(path): value}
+
+
+def _key_of(path: tuple[Key, ...]) -> str:
+    """A path as ``--set`` takes it."""
+    return ".".join(str(word) for word in path)
 
 
 def _written(value: object) -> str:
