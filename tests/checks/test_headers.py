@@ -140,6 +140,24 @@ def test_a_header_over_a_text_is_found_at_the_top_and_after_a_jump(make_plan: Ma
             assert [finding.measured for finding in findings] == [20, 20]
 
 
+@pytest.mark.parametrize("position", ["static", "absolute"])
+@pytest.mark.parametrize("speed", [0.5, 1.5, -0.5])
+def test_what_passes_behind_a_header_above_the_screen_does_not_count(
+    make_plan: MakePlan, position: str, speed: float
+) -> None:
+    """The header scrolls away, and a text that moves more slowly meets it there or not at all."""
+    header = f"position: {position}, height: 120px, background: 'rgb(255 255 255 / .3)', color: black, over: true, parts: {{{_MENU}}}"
+    text = f"{{text: Lanterns on the river, size: 40px, color: black, at: 0% 30%, speed: {speed}}}"
+    plan = make_plan(
+        plan_text(
+            header=header, sections=f"a: {{height: 900px, content: [{text}]}}, b: {{height: 900px}}"
+        )
+    )
+    for item in rl.check(plan, only=("runs-under",)):
+        assert item.worst is not None
+        assert item.worst < 120
+
+
 def test_a_logo_of_another_shape_moves_what_stands_beside_it(make_plan: MakePlan) -> None:
     header = (
         "height: 80px, parts: {{logo: {{image: logo-light.png}}, name: {{text: Saltmere}}}}, "

@@ -56,10 +56,8 @@ def gap(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     Somewhere along the scroll, a strip of what is behind it shows. Measured: the height of the
     tallest strip in px, over every px of scroll.
     """
-    swept = context.sweep
-    scroll = swept.scroll
-    for track in swept.layers():
-        box = track.box
+    for swept, track in context.layers():
+        box, scroll = track.box, swept.scroll
         if box.name is None or box.size[1] <= 0 or not _spans(box, box.motion.width):
             continue
         section, top = _section_of(track, swept)
@@ -133,8 +131,7 @@ def barely_scrolls(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     picture is ever visible (40 % of its height is needed). What moves sideways by a third of a
     screen is noticed. Measured: the first of these that is too small, in px.
     """
-    swept = context.sweep
-    for track in swept.layers():
+    for swept, track in context.layers():
         if track.section == GROUND or not (track.box.moves or track.box.is_fixed):
             continue
         short = _shortfall(context, swept, track)
@@ -168,7 +165,7 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
     tops = swept.top_of(section)
     height = context.box.screen.height
     seen = np.flatnonzero((tops < height) & (tops + section.height > 0))
-    first, last = (float(seen[0]), float(seen[-1])) if seen.size else (0.0, 0.0)
+    first, last = (float(swept.scroll[seen[place]]) if seen.size else 0.0 for place in (0, -1))
     stretch, needed = last - first, _FEWEST_SCREENS * height
     if seen.size and float(np.ptp(track.left[seen])) >= needed:
         return None

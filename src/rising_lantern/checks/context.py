@@ -17,6 +17,7 @@ from rising_lantern.layout.headers import PartStyle
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import ScreenBox
 from rising_lantern.legibility.contrast import luminance, part_limit, text_limit
 from rising_lantern.legibility.measurement import Measurement
@@ -29,6 +30,7 @@ from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
 
@@ -45,6 +47,7 @@ class InState:
         subject: What it is.
         state: The state; empty for that at first.
         height: The height of its letters, in CSS px.
+        scroll: The positions, in px.
         box: Where it is on the screen.
         measurement: Its contrast.
         limit: The contrast that it needs.
@@ -53,6 +56,28 @@ class InState:
     subject: Subject
     state: str
     height: float
+    scroll: Floats
+    box: ScreenBox
+    measurement: Measurement
+    limit: float
+
+
+@dataclass(frozen=True, slots=True)
+class TextAlong:
+    """A text along the scroll positions at which its section can be on the screen.
+
+    Attributes:
+        section: Its section.
+        index: Its place among the texts of the section.
+        swept: The positions.
+        box: Where it is on the screen.
+        measurement: Its contrast, near to its limit.
+        limit: The contrast that it needs.
+    """
+
+    section: SectionBox
+    index: int
+    swept: Sweep
     box: ScreenBox
     measurement: Measurement
     limit: float
@@ -96,6 +121,33 @@ class CheckContext:
     def sweep(self) -> Sweep:
         """The view at every px of scroll."""
         return self.at(np.arange(self.max_scroll + 1, dtype=np.float64))
+
+    def near(self, section: SectionBox) -> Sweep:
+        """The view at every px of scroll at which something of a section can be on the screen.
+
+        What the page has behind its sections is on the screen everywhere.
+        """
+        if section.name == GROUND or not len(self.sweep):
+            return self.sweep
+        least, most = self._rooms
+        top = min([0.0, *(layer.clip.top for layer in section.layers)])
+        bottom = max([section.height, *(layer.clip.bottom for layer in section.layers)])
+        first = math.floor(section.top + top + least - self.box.screen.height)
+        last = math.ceil(section.top + bottom + most)
+        return self.sweep.at(slice(max(first, 0), max(last + 1, 0)))
+
+    @cached_property
+    def _rooms(self) -> tuple[float, float]:
+        """The least and the greatest room that the header takes up above the sections, in px."""
+        rooms = self.sweep.shift + self.sweep.scroll
+        return float(rooms.min()), float(rooms.max())
+
+    def layers(self) -> Iterator[tuple[Sweep, LayerTrack]]:
+        """Every layer of the page, where something of its section can be on the screen."""
+        for section in self.box.all_sections:
+            swept = self.near(section)
+            for index in range(len(section.layers)):
+                yield swept, swept.layer(section, index)
 
     def at(self, scroll: Floats) -> Sweep:
         """The view at some scroll positions."""
@@ -174,34 +226,41 @@ class CheckContext:
         limits = np.array([self.limit(name, state.styles[name]) for state in header.states])
         return np.asarray(limits[header.state])
 
-    def texts(
-        self, swept: Sweep
-    ) -> Iterator[tuple[tuple[str, int], ScreenBox, Measurement, float]]:
-        """Where each text is along a sweep, its contrast near to its limit, and that limit."""
-        needed = {
-            (section.name, index): text_limit(content.text.size, content.weight, self.limits)
-            for section in self.box.sections
-            if self.fresh is None or self.fresh & {section.name, GROUND}
-            for index, content in enumerate(section.content)
-            if self.focus is None or self.box.path_to(section.name, *content.path) in self.focus
-        }
-        for key, box, measurement in measure_texts(swept, self._painter, needed):
-            yield key, box, measurement, needed[key]
+    def texts(self) -> Iterator[TextAlong]:
+        """Each text where its section can be on the screen, with its contrast near to its limit."""
+        for section in self.box.sections:
+            if not self._is_fresh(section):
+                continue
+            swept = self.near(section)
+            needed = {
+                (section.name, index): text_limit(content.text.size, content.weight, self.limits)
+                for index, content in enumerate(section.content)
+                if self.focus is None or self.box.path_to(section.name, *content.path) in self.focus
+            }
+            for (name, index), box, measurement in measure_texts(swept, self._painter, needed):
+                yield TextAlong(section, index, swept, box, measurement, needed[name, index])
 
-    def pressable(self, swept: Sweep) -> Iterator[InState]:
+    def _is_fresh(self, section: SectionBox) -> bool:
+        """Whether a section can look otherwise than in a view that was checked before."""
+        return self.fresh is None or bool(self.fresh & {section.name, GROUND})
+
+    def pressable(self) -> Iterator[InState]:
         """Each link and button of the page in each state in which it has other colours."""
         for place, section in enumerate(self.box.sections):
-            if self.fresh is not None and not self.fresh & {section.name, GROUND}:
+            if not self._is_fresh(section):
                 continue
+            swept = self.near(section)
             for index, content in enumerate(section.content):
                 limit = text_limit(content.text.size, content.weight, self.limits)
                 key = swept, self._painter, place, index, limit
                 for link, state, box, found in measure_links(*key):
                     subject = of_link(section.name, index, content, link)
-                    yield InState(subject, state, link.text.box.height, box, found, limit)
+                    height = link.text.box.height
+                    yield InState(subject, state, height, swept.scroll, box, found, limit)
                 for state, box, found in measure_button(*key):
                     subject = of_text(section.name, index, content)
-                    yield InState(subject, state, content.text.box.height, box, found, limit)
+                    height = content.text.box.height
+                    yield InState(subject, state, height, swept.scroll, box, found, limit)
 
     def contrasts(self, swept: Sweep) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.

@@ -26,8 +26,7 @@ def focus_lost(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     It is cut off by the edges of its section or of the screen, wherever the page is scrolled.
     Measured: the greatest share of it that is seen, 0 to 1, over every px of scroll.
     """
-    swept = context.sweep
-    for track in swept.layers():
+    for swept, track in context.layers():
         if track.box.focus is None or not len(swept):
             continue
         most = float(track.focus.max())

@@ -96,28 +96,21 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     that 95 % of the pixels really behind it reach, its own panel and shadow included. Limit:
     4.5, and 3 for large texts.
     """
-    swept = context.sweep
-    scroll = swept.scroll
-    if not scroll.size:
-        return
-    for (name, index), box, reading, needed in context.texts(swept):
-        section = context.box.section(name)
-        if section is None:
-            continue
-        content = section.content[index]
-        places = _fallen(box, content.text.box.height, reading.contrast < needed)
+    for text in context.texts():
+        content = text.section.content[text.index]
+        contrast, scroll = text.measurement.contrast, text.swept.scroll
+        places = _fallen(text.box, content.text.box.height, contrast < text.limit)
         if not places.size:
             continue
-        worst = places[np.argmin(reading.contrast[places])]
+        worst = places[np.argmin(contrast[places])]
         yield rule.finding(
             context,
-            of_text(name, index, content),
+            of_text(text.section.name, text.index, content),
             scroll=(float(scroll[places[0]]), float(scroll[places[-1]])),
             worst=float(scroll[worst]),
-            measured=float(reading.contrast[worst]),
-            limit=needed,
-            message=f"its contrast falls to {reading.contrast[worst]:.2f} "
-            f"at {scroll[worst]:.0f} px",
+            measured=float(contrast[worst]),
+            limit=text.limit,
+            message=f"its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px",
             remedy="put a darker or lighter tint behind it, or give it a panel",
         )
 
@@ -136,9 +129,8 @@ def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     Measured and limited as texts are. A link: as it is at first, once it has been followed, and
     while it has the focus. A button: under the pointer, with the focus, and while it is pressed.
     """
-    scroll = context.sweep.scroll
-    for item in context.pressable(context.sweep):
-        contrast = item.measurement.contrast
+    for item in context.pressable():
+        contrast, scroll = item.measurement.contrast, item.scroll
         places = _fallen(item.box, item.height, contrast < item.limit)
         if not places.size:
             continue

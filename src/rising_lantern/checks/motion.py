@@ -100,21 +100,23 @@ def pause_covers(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     section = context.box.section(pause.section) if pause else None
     if pause is None or section is None:
         return
-    tops = context.sweep.top_of(section)
+    swept = context.near(section)
+    tops = swept.top_of(section)
     for text in section.content:
         if is_pause(text):
             continue
-        past = text.motion.origin(tops, context.sweep.scroll)[1] - tops
+        past = text.motion.origin(tops, swept.scroll)[1] - tops
         covered = [
             np.minimum(pause.box.bottom, line.bottom + past)
             - np.maximum(pause.box.top, line.top + past)
             for line in letters_of(text)
             if line.left < pause.box.right and pause.box.left < line.right
         ]
-        most = np.max(covered, axis=0, initial=0.0)
+        seen = (tops < context.box.screen.height) & (tops + section.height > 0)
+        most = np.where(seen, np.max(covered, axis=0, initial=0.0), 0.0)
         places = np.flatnonzero(most > SEEN_PX)
         if places.size:
-            scroll = context.sweep.scroll[places]
+            scroll = swept.scroll[places]
             yield rule.finding(
                 context,
                 Subject(section.name, words=shortened(pause.items[0].words), within=PATH),

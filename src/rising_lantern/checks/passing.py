@@ -18,10 +18,12 @@ from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.items import ContentBox
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.layout.stacking import levels_of
 from rising_lantern.legibility.contrast import luminance
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
+from rising_lantern.scroll.states import HeaderState
 from rising_lantern.solving import least
 
 Floats = NDArray[np.float64]
@@ -47,14 +49,16 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     through between its parts are noted where their contrast with what is around them is more
     than 1.2. Measured: that contrast, with the header over both.
     """
-    swept = _swept(context)
-    header = swept.header if swept else None
-    if swept is None or header is None:
+    states = context.sweep.header.states if context.sweep.header else ()
+    if context.max_scroll < 1 or not states:
         return
-    clear = np.array([_opacity_at(header, index) < _OPAQUE for index in range(len(header.states))])
-    see_through = clear[header.state]
+    clear = np.array([_opacity(state) < _OPAQUE for state in states])
     below = _below_header(context)
     for index, section in enumerate(context.box.sections):
+        swept = _passing(context, section)
+        header = swept.header
+        assert header is not None  # noqa: S101 - it has states
+        see_through = clear[header.state]
         for position, content in enumerate(section.content):
             if (section.name, position) not in below:
                 continue
@@ -132,9 +136,8 @@ def _passages(
     letters = list(letters_of(content))
     if header is None or not letters:
         return
-    tops = swept.top_of(swept.page.sections[index])
-    bottom = tops + swept.page.sections[index].height
-    x, y = content.motion.origin(tops, swept.scroll)
+    x, y = content.motion.origin(swept.top_of(swept.page.sections[index]), swept.scroll)
+    tops, bottom = _shown_rows(swept, swept.page.sections[index])
     first, last = min(line.top for line in letters), max(line.bottom for line in letters)
     upper = np.maximum(np.maximum(y + first, header.top), tops)
     lower = np.minimum(np.minimum(y + last, header.top + header.height), bottom)
@@ -150,6 +153,13 @@ def _passages(
             end = min(right[best], state.left + state.width, swept.page.screen.client_width)
             rows = math.ceil(upper[best]), math.floor(lower[best])
             yield float(swept.scroll[best]), (*rows, columns, math.floor(end))
+
+
+def _shown_rows(swept: Sweep, section: SectionBox) -> tuple[Floats, Floats]:
+    """The first row of a section that is on the screen at each position, and the one after it."""
+    tops = swept.top_of(section)
+    bottom = np.minimum(tops + section.height, swept.page.screen.height)
+    return np.maximum(tops, 0.0), bottom
 
 
 def _contrast(page: Bytes, bare: Bytes) -> float:
@@ -181,15 +191,14 @@ def _opaque_enough(context: CheckContext, scroll: float, region: Region) -> floa
     return None if step is None else step / 100
 
 
-def _swept(context: CheckContext) -> Sweep | None:
-    """Every px of scroll but the top of the page, where nothing has passed yet."""
-    if context.switches is None or context.max_scroll < 1:
-        return None
-    return context.sweep.at(np.arange(1, context.max_scroll + 1))
+def _passing(context: CheckContext, section: SectionBox) -> Sweep:
+    """A section on the screen, but for the top of the page, where nothing has passed yet."""
+    swept = context.near(section)
+    return swept.at(slice(1, None)) if len(swept) and swept.scroll[0] == 0 else swept
 
 
-def _opacity_at(header: HeaderSweep, index: int) -> float:
-    state = header.states[index]
+def _opacity(state: HeaderState) -> float:
+    """How opaque the background of a header is."""
     return state.background.alpha * state.opacity
 
 
@@ -212,9 +221,8 @@ def _deepest(
     swept: Sweep, header: HeaderSweep, index: int, content: ContentBox, where: Flags
 ) -> tuple[Floats, str]:
     """How far letters come into parts at each position, and the part that they come into most."""
-    tops = swept.top_of(swept.page.sections[index])
-    x, y = content.motion.origin(tops, swept.scroll)
-    bottom = tops + swept.page.sections[index].height
+    x, y = content.motion.origin(swept.top_of(swept.page.sections[index]), swept.scroll)
+    tops, bottom = _shown_rows(swept, swept.page.sections[index])
     most, name = np.zeros(len(swept)), ""
     letters = list(letters_of(content))
     boxes = [part.box for state in header.states for part in state.parts.values()]
@@ -264,7 +272,7 @@ def no_edge(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     bare = [
         index
         for index, state in enumerate(result.states)
-        if _opacity_at(result, index) >= _OPAQUE and not state.shadow and not state.border
+        if _opacity(state) >= _OPAQUE and not state.shadow and not state.border
     ]
     places = np.flatnonzero(stuck & np.isin(result.state, bare))
     ratios = np.array([context.edge_contrast(swept, int(position)) for position in places])

@@ -29,12 +29,14 @@ def behind_something(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
     Measured: the largest height of the header that is covered, in px.
     """
-    swept = context.sweep
-    scroll = swept.scroll
-    header = swept.header
-    if header is None:
+    if context.sweep.header is None:
         return
     for level in _above_header(context):
+        if level.section is None:
+            continue
+        swept = context.near(level.section)
+        header, scroll = swept.header, swept.scroll
+        assert header is not None  # noqa: S101 - the whole sweep has one
         for thing, box, motion in _covering(level):
             subject = replace(thing, header=header.box.name)
             words = str(subject).partition("behind ")[2]

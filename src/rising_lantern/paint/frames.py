@@ -44,6 +44,7 @@ class Painter:
         self._levels = levels_of(page)
         self._places = {section.name: index for index, section in enumerate(page.sections)}
         self._sheets: OrderedDict[tuple[int, int], tuple[Sheet, ...]] = OrderedDict()
+        self._size = 0  # of those, in bytes
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_row(page)
         self._tracks: dict[int, tuple[Sheet, Track]] = {}
@@ -360,13 +361,12 @@ class Painter:
         if result is None:
             result = sheets_of(self._page, level, self._shelf, bare)
             self._sheets[key] = result
-            while len(self._sheets) > 1 and self._size() > _MOST_BYTES:
+            self._size += sum(sheet.size for sheet in result)
+            while len(self._sheets) > 1 and self._size > _MOST_BYTES:
                 for sheet in self._sheets.popitem(last=False)[1]:
+                    self._size -= sheet.size
                     self._tracks.pop(id(sheet), None)
         return result
-
-    def _size(self) -> int:
-        return sum(sheet.size for result in self._sheets.values() for sheet in result)
 
     def _lay_header(
         self,

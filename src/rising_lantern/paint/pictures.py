@@ -21,7 +21,8 @@ from rising_lantern.plan.files.images import DAMAGES, opened_image
 from rising_lantern.plan.files.pictures import Picture
 
 _HAIR = 1e-6
-_MOST_BYTES = 100_000_000  # of decoded pictures that are kept
+_DIGITS = 9
+_MOST_BYTES = 100_000_000  # of decoded and resampled pictures that are kept
 _decoded = Shelf[Bytes](_MOST_BYTES, attrgetter("nbytes"))
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
@@ -47,17 +48,39 @@ def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> 
     left, top, right, bottom = window
     if picture.is_vector:
         x, y = whole_px(placed.left), whole_px(placed.top)
-        size = (whole_px(placed.right) - x, whole_px(placed.bottom) - y)
-        return drawn(picture, *size)[top - y : bottom - y, left - x : right - x]
-    source = _source(picture, placed.width, placed.height)
-    across = _step(source.shape[1], placed.width, right - placed.left)
-    down = _step(source.shape[0], placed.height, bottom - placed.top)
+        across, down = whole_px(placed.right) - x, whole_px(placed.bottom) - y
+        return drawn(picture, across, down)[top - y : bottom - y, left - x : right - x]
+    # Rounded, so that a picture that stands in several sections is resampled once.
+    size = (round(placed.width, _DIGITS), round(placed.height, _DIGITS))
+    first = (round(left - placed.left, _DIGITS), round(top - placed.top, _DIGITS))
+    count = (right - left, bottom - top)
+    key = (picture, size, first, count)
+    return _decoded.get(key, lambda: _resampled(picture, size, first, count))
+
+
+def _resampled(
+    picture: Picture,
+    size: tuple[float, float],
+    first: tuple[float, float],
+    count: tuple[int, int],
+) -> Bytes:
+    """Pixels of a picture, sampled bilinearly.
+
+    Args:
+        picture: The picture.
+        size: The width and height at which it is drawn.
+        first: The near edges of the first pixel, from those of the picture.
+        count: How many pixels are wanted, across and down.
+    """
+    source = _source(picture, *size)
+    across = _step(source.shape[1], size[0], first[0] + count[0])
+    down = _step(source.shape[0], size[1], first[1] + count[1])
     # As RGBX: Pillow would multiply RGBA by its alpha once more.
     whole = Image.frombuffer("RGBX", (source.shape[1], source.shape[0]), source)
     resampled = whole.transform(
-        (right - left, bottom - top),
+        count,
         Image.Transform.AFFINE,
-        (across, 0.0, (left - placed.left) * across, 0.0, down, (top - placed.top) * down),
+        (across, 0.0, first[0] * across, 0.0, down, first[1] * down),
         Image.Resampling.BILINEAR,
     )
     return np.asarray(resampled)

@@ -133,7 +133,7 @@ class HeaderSweep:
         gone = np.flatnonzero(self.top < self.box.inset - _SEEN_PX)
         return int(gone[0]) if gone.size else None
 
-    def at(self, places: NDArray[np.intp] | NDArray[np.bool_]) -> HeaderSweep:
+    def at(self, places: NDArray[np.intp] | NDArray[np.bool_] | slice) -> HeaderSweep:
         """The same at some of the positions."""
         arrays = ("before", "look", "progress", "state", "top", "height", "own_top")
         return replace(self, **{name: getattr(self, name)[places] for name in arrays})
@@ -189,7 +189,7 @@ class Sweep:
     def __len__(self) -> int:
         return len(self.scroll)
 
-    def at(self, places: NDArray[np.intp] | NDArray[np.bool_]) -> Sweep:
+    def at(self, places: NDArray[np.intp] | NDArray[np.bool_] | slice) -> Sweep:
         """The same at some of the positions, with all texts at rest."""
         header = self.header.at(places) if self.header else None
         return Sweep(self.page, self.scroll[places], header, self.shift[places])
@@ -198,9 +198,13 @@ class Sweep:
         """Every layer of the page along the positions, those behind the sections last."""
         ground = self.page.ground
         for section in (*self.page.sections, *((ground,) if ground else ())):
-            tops = self.ground_top if section is ground else self.top_of(section)
             for index in range(len(section.layers)):
-                yield track(section, index, tops, self.scroll, self.page.screen)
+                yield self.layer(section, index)
+
+    def layer(self, section: SectionBox, index: int) -> LayerTrack:
+        """One layer of a section, or of what the page has behind them, along the positions."""
+        tops = self.ground_top if section is self.page.ground else self.top_of(section)
+        return track(section, index, tops, self.scroll, self.page.screen)
 
     def moment(self, index: int) -> Moment:
         """The moment at one of the positions."""
