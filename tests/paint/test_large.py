@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
+import math
 import subprocess
 import sys
 from operator import attrgetter
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from PIL import Image
 
 import rising_lantern as rl
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
-from rising_lantern.paint import areas, bands
+from rising_lantern.css.backgrounds import Box
+from rising_lantern.paint import areas, bands, pictures
 from rising_lantern.paint.shelf import Shelf
+from rising_lantern.plan.files.pictures import find_picture
+from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
-from thorough import some, thorough
+from thorough import examples, some, thorough
 
 HEADER = "height: 60px, parts: {menu: {text: Menu, color: white}}, looks: {clear: {}}"
 # Everything that a band could cut through: copies, filters, shadows, panels, borders, blends, paths.
@@ -125,6 +133,83 @@ def test_a_large_page_takes_less_than_a_gigabyte(tmp_path: Path, kind: str) -> N
     )  # fmt: skip
     assert result.returncode == 0, result.stderr
     assert int(result.stdout) < 1000
+
+
+@settings(max_examples=examples(40), suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    st.tuples(st.integers(1, 90), st.integers(1, 90)), st.integers(0, 4), st.sampled_from("LP"),
+    st.integers(1, 400), st.integers(1, 8), st.integers(0, 2**32),
+)  # fmt: skip
+def test_a_large_picture_is_halved_in_bands_as_it_is_whole(
+    folder: Path, size: tuple[int, int], times: int, mode: str, band: int, turned: int, seed: int
+) -> None:
+    """Grey and with a transparent colour, turned as cameras say, of any size and any bands."""
+    levels = np.random.default_rng(seed).integers(0, 255, size[::-1], dtype=np.uint8)
+    image = Image.fromarray(levels).convert(mode)
+    exif = Image.Exif()
+    exif[274] = turned
+    if mode == "P":
+        image.info["transparency"] = 9
+    image.save(folder / "one.png", exif=exif)
+    picture = find_picture(folder, "one.png")
+    placed = Box(0.0, 0.0, picture.width / 2**times, picture.height / 2**times)
+    window = (0, 0, math.ceil(placed.width), math.ceil(placed.height))
+    drawn = []
+    for most in (10_000, 0):
+        with pytest.MonkeyPatch.context() as patch:
+            patch.setattr(pictures, "_decoded", Shelf[np.ndarray](10**6, attrgetter("nbytes")))
+            patch.setattr(pictures, "_MOST_WHOLE", most)
+            patch.setattr(pictures, "_MOST_BAND", band)
+            drawn.append(pictures.scaled(picture, placed, window))
+    np.testing.assert_array_equal(drawn[0], drawn[1])
+
+
+@pytest.mark.parametrize("command", ["check", "export --pictures"])
+def test_a_picture_is_in_memory_once(folder: Path, command: str) -> None:
+    """Of 48 megapixels: four bytes for each, and what the program takes without it."""
+    Image.new("RGB", (8000, 6000), "#345").save(folder / "large.png", compress_level=1)
+    sections = "a: {height: 900px, layers: [{image: large.png, speed: 0.5}]}, b: {height: 900px}"
+    most = []
+    for text in (sections, sections.replace("large", "photo")):
+        (folder / "plan.yaml").write_text(plan_text(header=HEADER, sections=text), "utf-8")
+        output = ["-o", folder / "out"] if "export" in command else []
+        most.append(peak_mb(*command.split(), folder / "plan.yaml", "--jobs", "1", *output))
+    assert most[0] - most[1] < 1.3 * 48 * 4
+
+
+def peak_mb(*words: object) -> int:
+    """The most memory that a command takes, in MB."""
+    code = (
+        "import resource, subprocess, sys\n"
+        "subprocess.run([sys.executable, '-m', 'rising_lantern', *sys.argv[1:]], capture_output=True)\n"
+        "print(resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss // 1000)\n"
+    )
+    words = (sys.executable, "-c", code, *map(str, words))
+    return int(subprocess.run(words, capture_output=True, text=True, check=True).stdout)  # type: ignore[arg-type]
+
+
+def test_rules_look_at_a_section_only_where_it_is_on_the_screen(
+    make_plan: MakePlan, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Twice as many sections are twice as many positions, not four times."""
+    followed: list[int] = []
+
+    def counted(*words: Any) -> LayerTrack:
+        followed.append(words[3].size)
+        return track(*words)
+
+    monkeypatch.setattr("rising_lantern.scroll.moments.track", counted)
+    counts = []
+    for count in (10, 20):
+        sections = ", ".join(
+            f"s{index}: {{height: 700px, layers: [{{image: photo.png, speed: 0.5}}], "
+            f"content: [{{text: Number {index}, color: white}}]}}"
+            for index in range(count)
+        )
+        followed.clear()
+        rl.check(make_plan(plan_text(header=HEADER, sections=sections)), jobs=1)
+        counts.append(sum(followed))
+    assert 0 < counts[1] < 2.3 * counts[0]
 
 
 def test_a_filmstrip_of_a_long_page_leaves_positions_out_and_says_so(make_plan: MakePlan) -> None:

@@ -24,6 +24,8 @@ _HAIR = 1e-6
 _DIGITS = 9
 _MOST_BYTES = 100_000_000  # of decoded and resampled pictures that are kept
 _decoded = Shelf[Bytes](_MOST_BYTES, attrgetter("nbytes"))
+_MOST_WHOLE = 16_000_000  # pixels of a picture that are taken to sRGB at once
+_MOST_BAND = 2_000_000  # and of one that is larger
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
 
@@ -114,11 +116,27 @@ def _halved(picture: Picture, decoded_at: int, times: int) -> Bytes:
     if times == 0:
         return premultiplied(picture, decoded_at)
     key = (picture, decoded_at, times)
-    return _decoded.get(key, lambda: _halved_once(picture, decoded_at, times))
+    if picture.width * picture.height >> 2 * decoded_at > _MOST_WHOLE:
+        return _decoded.get(key, lambda: _halved_in_bands(picture, decoded_at, times))
+    return _decoded.get(key, lambda: _halved_once(_halved(picture, decoded_at, times - 1)))
 
 
-def _halved_once(picture: Picture, decoded_at: int, times: int) -> Bytes:
-    finer = _halved(picture, decoded_at, times - 1)
+def _halved_in_bands(picture: Picture, decoded_at: int, times: int) -> Bytes:
+    """A large picture, some rows at a time, so that it is in memory once, as it is decoded."""
+    with _upright(picture, decoded_at) as image:
+        rows = max((_MOST_BAND // image.width) >> times, 1) << times
+        end = min(max(image.height >> times, 1) << times, image.height)
+        bands = []
+        for top in range(0, end, rows):
+            band = _pixels(image.crop((0, top, image.width, min(top + rows, end))))
+            for _ in range(times):
+                band = _halved_once(band)
+            bands.append(band)
+    return np.concatenate(bands)
+
+
+def _halved_once(finer: Bytes) -> Bytes:
+    """Means of 2 x 2 pixels, rounded down; of one row or column, of what there is."""
     height, width = (max(side // 2, 1) for side in finer.shape[:2])
     even = finer[: height * 2, : width * 2].astype(np.uint16)
     rows = even[0::2] + even[1::2] if finer.shape[0] > 1 else even * 2
@@ -144,12 +162,13 @@ def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
 
 
 def _decoded_once(picture: Picture, decoded_at: int) -> Bytes:
-    with _opened(picture) as opened:
-        opened.seek(picture.frame)
-        if decoded_at:
-            width, height = opened.size
-            opened.draft(None, (width >> decoded_at, height >> decoded_at))
-        return np.ascontiguousarray(premultiply(np.asarray(_upright(opened).convert("RGBA"))))
+    with _upright(picture, decoded_at) as image:
+        return np.ascontiguousarray(_pixels(image))
+
+
+def _pixels(image: Image.Image) -> Bytes:
+    """A decoded picture, or some rows of it, as premultiplied RGBA of sRGB."""
+    return premultiply(np.asarray(_in_srgb(image).convert("RGBA")))
 
 
 def as_shown(picture: Picture) -> Image.Image:
@@ -158,18 +177,31 @@ def as_shown(picture: Picture) -> Image.Image:
     Raises:
         PlanError: If the file is broken.
     """
+    with _upright(picture) as image:
+        shown = _in_srgb(image)
+        sees_through = "A" in shown.getbands() or "transparency" in shown.info
+        mode = "RGBA" if sees_through else "RGB"
+        return shown if shown.mode == mode else shown.convert(mode)
+
+
+@contextmanager
+def _upright(picture: Picture, decoded_at: int = 0) -> Iterator[Image.Image]:
+    """A decoded picture, turned as its camera was held; what goes wrong is a fault of its file."""
     with _opened(picture) as opened:
         opened.seek(picture.frame)
-        upright = _upright(opened)
-        sees_through = "A" in upright.getbands() or "transparency" in upright.info
-        return upright.convert("RGBA" if sees_through else "RGB")
+        if decoded_at:
+            width, height = opened.size
+            opened.draft(None, (width >> decoded_at, height >> decoded_at))
+        opened.load()
+        ImageOps.exif_transpose(opened, in_place=True)
+        yield opened
 
 
-def _upright(opened: Image.Image) -> Image.Image:
-    opened.load()
-    upright = _in_8_bits(ImageOps.exif_transpose(opened))
-    profile = upright.info.get("icc_profile")
-    return _to_srgb(upright, profile) if profile else upright
+def _in_srgb(image: Image.Image) -> Image.Image:
+    """A picture in 8 bits and sRGB."""
+    shown = _in_8_bits(image)
+    profile = image.info.get("icc_profile")
+    return _to_srgb(shown, profile) if profile else shown
 
 
 def _in_8_bits(picture: Image.Image) -> Image.Image:
