@@ -7,8 +7,12 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from rising_lantern.api import Plan
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.legibility import least_unreadable
 from rising_lantern.exports.notes import FirstLook
 from rising_lantern.scroll.switches import Switch
+
+_EVERY_PX = 16  # between two positions at which looks are compared
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,27 +34,33 @@ class FirstLookWork:
     viewports: tuple[str, ...]
 
     def chosen(self) -> FirstLook:
-        """The first look in which all can be read; else the one whose worst contrast is highest."""
-        worst: dict[str, float] = {}
-        for index, name in enumerate(self.looks):
-            least = min(self._least_contrast(viewport, index) for viewport in self.viewports)
-            if math.isinf(least):
-                return FirstLook(self.page, self.header, name, passes=True)
-            worst[name] = least
-        best = max(worst, key=lambda name: worst[name])
-        return FirstLook(self.page, self.header, best, passes=False, worst=worst[best])
+        """The first look in which all can be read; else the one whose worst contrast is highest.
 
-    def _least_contrast(self, viewport: str, look: int) -> float:
-        """The lowest contrast that is too low where the header stays in a look; inf for none."""
-        held = self.plan.view(self.page, viewport)
-        if held.switches is None:
-            return math.inf
-        look = min(look, len(held.switches.header.looks) - 1)
-        always = Switch(look, -math.inf, -math.inf, 0.0)
-        held.switches = replace(held.switches, steps=(always,))
-        found = held.check(only=("unreadable-part",), silenced=True)
-        levels = [item.measured for item in found if item.level == "error"]
-        return min((float(level) for level in levels if level is not None), default=math.inf)
+        Most looks that fail do so at many positions, so that few positions tell which of them
+        fails least.
+        """
+        least = [self._least_contrast(look, _EVERY_PX) for look in range(len(self.looks))]
+        for look, name in enumerate(self.looks):
+            if math.isinf(least[look]):
+                least[look] = self._least_contrast(look, 1)
+            if math.isinf(least[look]):
+                return FirstLook(self.page, self.header, name, passes=True)
+        best = max(range(len(least)), key=least.__getitem__)
+        worst = self._least_contrast(best, 1)
+        return FirstLook(self.page, self.header, self.looks[best], passes=False, worst=worst)
+
+    def _least_contrast(self, look: int, every: int) -> float:
+        """The lowest contrast that is too low where the header stays in a look; inf for none.
+
+        Args:
+            look: The index of the look.
+            every: From one position that is measured to the next, in px.
+        """
+        return min(
+            least_unreadable(_held(context, look), every)
+            for viewport in self.viewports
+            for context in self.plan.view(self.page, viewport).contexts()
+        )
 
     def words(self) -> str:
         """What is being done."""
@@ -59,3 +69,12 @@ class FirstLookWork:
     def __reduce__(self) -> tuple[type[FirstLookWork], tuple[Any, ...]]:
         plan = Plan(self.plan.file.of_page(self.page))
         return FirstLookWork, (plan, self.page, self.header, self.looks, self.viewports)
+
+
+def _held(context: CheckContext, look: int) -> CheckContext:
+    """A view whose header stays in one look."""
+    switches = context.switches
+    assert switches is not None  # noqa: S101 - it has the header
+    look = min(look, len(switches.header.looks) - 1)
+    always = Switch(look, -math.inf, -math.inf, 0.0)
+    return replace(context, switches=replace(switches, steps=(always,), directed=None))

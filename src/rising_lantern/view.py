@@ -557,17 +557,20 @@ class View:
         """
         rules = chosen_rules(names(only), names(without))
         check_silences(self.plan)
-        found = findings_of(self._contexts(conformance, focus, remedies=remedies), rules)
+        found = findings_of(self.contexts(conformance, focus, remedies=remedies), rules)
         return [finding for finding in found if silenced or finding.silenced is None]
 
-    def _contexts(
+    def contexts(
         self,
-        conformance: Conformance | None,
-        focus: frozenset[tuple[Key, ...]] | None,
+        conformance: Conformance | None = None,
+        focus: frozenset[tuple[Key, ...]] | None = None,
         *,
-        remedies: bool,
+        remedies: bool = True,
     ) -> Iterator[CheckContext]:
-        """The view as rules look at it: once with each picture of its slides showing."""
+        """Yield the view as rules look at it: once with each picture of its slides showing.
+
+        Args and errors are those of :meth:`check`.
+        """
         limits = self.document.check
         if conformance is not None:
             one_of("conformance", conformance, ("AA", "AAA"))

@@ -159,3 +159,29 @@ def test_a_page_with_the_control_is_proved_on_a_small_screen(slides: Path) -> No
     (slides / "plan.yaml").write_text(text, "utf-8")
     proof = rl.prove(rl.read(slides / "plan.yaml"), engines=["chromium"])
     assert [item for view in proof.views for item in view.found] == []
+
+
+@pytest.mark.parametrize(
+    ("second", "words"),
+    [
+        ("background: white, color: black", "solid, can be read on every position"),
+        ("background: 'rgb(255 255 255 / .1)'", "no look passes everywhere"),
+    ],
+)
+def test_the_look_without_a_script_is_one_that_can_be_read_over_every_slide(
+    folder: Path, second: str, words: str
+) -> None:
+    """White texts can be read over the dark slide and not over the light one."""
+    from PIL import Image  # noqa: PLC0415
+
+    for name, color in (("dark", "#111"), ("light", "#eee")):
+        Image.new("RGB", (400, 300), color).save(folder / f"{name}.png")
+    looks = f"looks: {{clear: {{}}, solid: {{from: 500px, {second}}}}}"
+    header = (
+        f"position: fixed, height: 60px, color: white, parts: {{menu: {{text: [Visit]}}}}, {looks}"
+    )
+    sections = "a: {height: 1500px, layers: [{slides: [dark.png, light.png], every: 4s}]}"
+    (folder / "plan.yaml").write_text(plan_text(header=header, sections=sections), "utf-8")
+    notes = rl.export(rl.read(folder / "plan.yaml"), jobs=1).files["notes.md"].decode()
+    line = next(line for line in notes.splitlines() if line.startswith("- page, header main:"))
+    assert words in line

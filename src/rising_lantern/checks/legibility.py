@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 import numpy as np
 
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
-from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.rules import RULES, Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
 from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.css.blending import blend_over
@@ -76,6 +77,19 @@ def _unreadable(context: CheckContext, rule: Rule, swept: Sweep) -> Iterator[Fin
                 remedy=_part_remedy(context),
                 level="note" if header.box.parts[name].is_logo else None,
             )
+
+
+def least_unreadable(context: CheckContext, every: int) -> float:
+    """The lowest contrast that is too low of a part of the header that is no logo; inf for none.
+
+    Args:
+        context: The view.
+        every: From one position that is looked at to the next, in px.
+    """
+    swept = context.at(np.arange(0, context.max_scroll + 1, every, dtype=np.float64))
+    rule = RULES["unreadable-part"]
+    found = [item for item in _unreadable(context, rule, swept) if item.level == "error"]
+    return min((item.measured for item in found if item.measured is not None), default=math.inf)
 
 
 def _part_remedy(context: CheckContext) -> str:
