@@ -182,6 +182,9 @@ def test_the_look_without_a_script_is_one_that_can_be_read_over_every_slide(
     )
     sections = "a: {height: 1500px, layers: [{slides: [dark.png, light.png], every: 4s}]}"
     (folder / "plan.yaml").write_text(plan_text(header=header, sections=sections), "utf-8")
-    notes = rl.export(rl.read(folder / "plan.yaml"), jobs=1).files["notes.md"].decode()
-    line = next(line for line in notes.splitlines() if line.startswith("- page, header main:"))
+    notes = rl.export(rl.read(folder / "plan.yaml"), jobs=1).files["notes.md"]
+    assert isinstance(notes, bytes)
+    line = next(
+        line for line in notes.decode().splitlines() if line.startswith("- page, header main:")
+    )
     assert words in line
