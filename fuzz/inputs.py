@@ -153,6 +153,28 @@ pages:
 """
 
 
+MUCH = """
+rising-lantern: 1
+viewports: {laptop: 300x200, phone: {size: 100x180, touch: true, from: 0}}
+colors: {from: tokens.json, ink: "#16213e"}
+pause: {text: Pause, icon-only: true}
+headers:
+  rows: {position: sticky, hold-space: true, rows: {top: {height: 20px, background: ink}, main: {height: 30px}}, gap: 4px,
+         parts: {top: {text: [One], row: top}, menu: {text: [Two, Three], row: main, side: end}},
+         looks: {whole: {}, short: {from: 60px}, gone: {from: 90px, going: down, after: 40px, rows: {top: {height: 0px}}}}}
+  again: {like: rows, looks: {whole: {}, short: {from: past a, rows: {main: {background: red}}}}, show: {only: [other]}}
+pages:
+  page:
+    lang: ar
+    dir: rtl
+    sections:
+      a: {height: auto, padding: 9px, gap: 4px, columns: 1fr 2fr, layers: [{slides: [photo.png, {image: logo.png, tone: light}], every: 2s, change: fade 1s}],
+          content: [{text: "One *two* here", links: {One: /a}, panel: {color: white, padding: 3px}}, {box: {padding: 4px, radius: 3px, background: ink, content: [{text: In}]}, at: 9% 9%}, {image: photo.png, width: 20px, alt: A}]}
+      b: {like: a, height: 50vh, overlap: 20px, z: 1, for: {phone: {height: null}}}
+  other: {like: page, title: Other, sections: {c: {height: 300px, background: ink}}}
+"""
+
+
 PIECES = st.one_of(
     VALUES,
     st.sampled_from(
@@ -160,7 +182,8 @@ PIECES = st.one_of(
          "\t", "\n", "\u2028", "\x85", "{{", "}}", "<script>", "</style>", "../../etc/passwd", "photo.png", "1e9px",
          "speed: -100", "speed: 100", "drift: 90", "z: -9", "position: sticky", "inside: a", "arrive: slide",
          "path: [{at: 0px}, {at: 9px, scale: 20}]", "filter: blur(900px)", "blend: color-dodge", "repeat: round",
-         "size: 1px", "size: 0", "height: 0px", "height: 900000px", "width: 1px", "under: {dark: clear}"]
+         "size: 1px", "size: 0", "like: a", "like: page", "like: rows", "row: none", "rows: {}", "rows: {top: {}}", "going: up",
+         "after: 9px", "tone: dark", "slides: [photo.png]", "links: {One: /x}", "columns: 1fr", "icon-only: true", "height: 0px", "height: 900000px", "width: 1px", "under: {dark: clear}"]
     ),
     st.text(max_size=6),
 )  # fmt: skip
