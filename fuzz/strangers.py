@@ -16,6 +16,7 @@ import sys
 import time
 import traceback
 import warnings
+from argparse import ArgumentParser, Namespace, RawDescriptionHelpFormatter
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -42,6 +43,9 @@ from patience import COUNTS, FOLDER, MEMORY
 from PIL import Image
 from surroundings import GESTURES, HOSTS, REQUESTS, TOKENS, gesture, host, requests, tokens, video
 from targets import command_line, drawing, font, picture, plan, value
+
+_SHARE = 0.05  # of a round's inputs that are tried with a seed
+_ENOUGH = 20  # faults to work on
 
 # --- running -------------------------------------------------------------------------------------
 
@@ -87,33 +91,55 @@ def prepare() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
 
 
-def main(minutes: float, only: list[str]) -> int:
-    """Run the targets in turn until the time is over."""
+def passes(name: str, number: int, share: float = 1.0) -> bool:
+    """Whether a target does with inputs of a seed; what it does not with is printed.
+
+    Args:
+        name: The target.
+        number: The seed.
+        share: How many of its examples are tried, as a share of one round's.
+    """
+    target, given, count = TARGETS[name]
+    tried = settings(
+        max_examples=max(round(count * share), 1),
+        deadline=None,
+        database=None,
+        suppress_health_check=list(HealthCheck),
+        phases=(Phase.generate, Phase.shrink),
+    )(seed(number)(given_(st.tuples(*given))(_copy(target))))
+    try:
+        tried()
+    except Exception:  # noqa: BLE001 - this is what is looked for
+        print(f"--- {name}, seed {number}\n{traceback.format_exc()[-4000:]}", flush=True)
+        return False
+    return True
+
+
+def main(arguments: Namespace) -> int:
+    """Run the targets in turn until the time is over; with a seed, a part of one round."""
     prepare()
-    end = time.monotonic() + 60 * minutes
-    found = 0
-    while time.monotonic() < end and found < 20:  # noqa: PLR2004 - enough to work on
-        for name, (target, given, count) in TARGETS.items():
-            if (only and name not in only) or time.monotonic() > end:
-                continue
-            number = random.SystemRandom().randrange(2**32)
-            tried = settings(
-                max_examples=count,
-                deadline=None,
-                database=None,
-                suppress_health_check=list(HealthCheck),
-                phases=(Phase.generate, Phase.shrink),
-            )(seed(number)(given_(st.tuples(*given))(_copy(target))))
-            try:
-                tried()
-            except Exception:  # noqa: BLE001 - this is what is looked for
-                found += 1
-                print(f"--- {name}, seed {number}\n{traceback.format_exc()[-4000:]}", flush=True)
+    names = arguments.target or list(TARGETS)
+    end, found = time.monotonic() + 60 * arguments.minutes, 0
+    if arguments.seed is not None:
+        found = sum(not passes(name, arguments.seed, _SHARE) for name in names)
+    while arguments.seed is None and time.monotonic() < end and found < _ENOUGH:
+        for name in names:
+            if time.monotonic() < end:
+                found += not passes(name, random.SystemRandom().randrange(2**32))
         print(f"{time.strftime('%H:%M:%S')} {json.dumps(COUNTS)}", flush=True)
     shutil.rmtree(FOLDER, ignore_errors=True)
     print(f"{found} found in {sum(COUNTS.values()):,} inputs")
     return 1 if found else 0
 
 
+def arguments() -> Namespace:
+    """What was asked for on the command line."""
+    parser = ArgumentParser(description=__doc__, formatter_class=RawDescriptionHelpFormatter)
+    parser.add_argument("minutes", nargs="?", type=float, default=10.0)
+    parser.add_argument("--target", action="append", choices=TARGETS, help="one of what is tried")
+    parser.add_argument("--seed", type=int, help="try a few inputs of this seed, and end")
+    return parser.parse_args()
+
+
 if __name__ == "__main__":
-    sys.exit(main(float(sys.argv[1]) if len(sys.argv) > 1 else 10, sys.argv[2:]))
+    sys.exit(main(arguments()))

@@ -140,11 +140,11 @@ def read_gesture(file: Path) -> list[tuple[float, float]]:
     try:
         with opened_file(file) as opened:
             data = opened.read(_MOST_BYTES + 1)
+        if len(data) > _MOST_BYTES:
+            raise RequestError(f"{quoted(file)} has more than {_MOST_BYTES // 1_000_000} MB")
         rows = list(csv.reader(data.decode("utf-8-sig").splitlines()))
     except (OSError, UnicodeDecodeError, csv.Error):
         raise RequestError(f"{quoted(file)} cannot be read as a CSV file") from None
-    if len(data) > _MOST_BYTES:
-        raise RequestError(f"{quoted(file)} has more than {_MOST_BYTES // 1_000_000} MB")
     pairs: list[tuple[float, float]] = []
     for number, row in enumerate(rows, 1):
         if not row:
