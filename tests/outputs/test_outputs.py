@@ -26,7 +26,7 @@ from rising_lantern.outputs.files import whole_file
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.outputs.records import RECORD
 from rising_lantern.outputs.scratch import PREFIX, scratch_folder
-from thorough import some
+from thorough import some, thorough
 
 PLAN = plan_text(sections="a: {height: 4000px, layers: [{image: photo.png}]}")
 LATE = plan_text(
@@ -487,6 +487,8 @@ _ALL_FOLDERS = [
     *FOLDERS,
     ("export", "plan.yaml"),
     ("new", "plan.yaml"),
+    pytest.param(("prove", "plan.yaml"), marks=pytest.mark.browser),
+    pytest.param(("demo",), marks=thorough),
 ]
 
 
@@ -540,7 +542,7 @@ def test_a_folder_by_another_name_keeps_what_is_somebody_s(
     kind = command[0]
     out = plan.parent / "out"
     words = [*command, "-o", "/proc/self/cwd/out"]
-    if kind == "new":
+    if kind in {"new", "demo"}:
         words = [kind, "/proc/self/cwd/out"]
     assert run(*words, cwd=plan.parent).returncode in {0, 1}
     changed = next(path for path in sorted(out.rglob("[!.]*.*")) if path.is_file())
