@@ -482,7 +482,7 @@ WORDS = st.one_of(
             "laptop",
             "--only",
             "gap",
-            "--except",
+            "--skip",
             "jump",
             "--format",
             "json",

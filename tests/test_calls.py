@@ -24,7 +24,7 @@ WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
     (lambda plan, _: plan.view().at([1, 2]), "a single number is needed"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().frame("top"), "a single number is needed"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().filmstrip([]), "needs at least one scroll position"),
-    (lambda plan, _: rl.check(plan, conformance="AAAA"), "it can be 'AA' or 'AAA'"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.check(plan, contrast="AAAA"), "it can be 'AA' or 'AAA'"),  # type: ignore[arg-type]
     (lambda plan, folder: plan.view().animation("flick", folder / "x", form="avi"), "'webp' or 'gif' or 'mp4'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.replace({"headers.main.height": [1]}), "write it as text"),  # type: ignore[dict-item]
     (lambda plan, _: plan.replace(["headers.main.height"]), "must be a mapping from paths to values"),  # type: ignore[arg-type]

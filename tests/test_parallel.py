@@ -21,9 +21,10 @@ import rising_lantern as rl
 from commands import run, run_process
 from doubling import Deadly, doubled, survived
 from plans import MakePlan
-from rising_lantern.api import ViewCheck
+from rising_lantern.checks.running import rules
 from rising_lantern.parallel import shared
 from rising_lantern.plan.files.parcels import packed, unpacked
+from rising_lantern.readers.own_screens import ViewCheck
 from thorough import some
 
 _SECTIONS = (
@@ -97,7 +98,7 @@ def test_a_command_writes_the_same_for_any_number_of_processes(plan: Path, line:
 
 def test_a_process_is_given_one_page_only(plan: Path) -> None:
     loaded = rl.read(plan)
-    work = ViewCheck(loaded, "more", "phone", (), (), None, silenced=True)
+    work = ViewCheck(loaded, "more", "phone", tuple(rules()), None, silenced=True)
     sent = pickle.loads(pickle.dumps(work))  # noqa: S301 - our own
     assert sent.plan.pages == ("more",)
     assert list(sent.plan.file.files.pictures) == ["logo-dark.png", "photo.png"]
@@ -108,7 +109,7 @@ def test_a_parcel_holds_its_pictures_and_fonts(
     make_plan: MakePlan, folder: Path, tmp_path_factory: pytest.TempPathFactory
 ) -> None:
     plan = make_plan(PLAN)
-    work = ViewCheck(plan, "demo", "laptop", (), (), None, silenced=True)
+    work = ViewCheck(plan, "demo", "laptop", tuple(rules()), None, silenced=True)
     expected = work.findings()
     parcel = packed(work)
     shutil.move(folder / "photo.png", tmp_path_factory.mktemp("away") / "photo.png")

@@ -407,7 +407,7 @@ def test_a_view_can_be_copied_and_sent_to_another_process(regatta: Plan) -> None
     again = sent(view.showing(1))
     assert again.slide == 1
     assert sent(regatta).pages == regatta.pages
-    found = rl.check(regatta, "home", "laptop", conformance="AAA")
+    found = rl.check(regatta, "home", "laptop", contrast="AAA")
     assert sent(found) == found != []
 
 

@@ -37,9 +37,10 @@ LAYERS = [
     ["view"],
     ["comparison_in_time", "proofs"],
     ["api"],
+    ["readers"],
     ["comparison", "first_looks", "previews", "tuning"],
     ["drawing", "exporting", "previewing"],
-    ["live", "proving", "supporting", "widths", "zooming"],
+    ["live", "proving"],
     ["cli"],
     ["__main__"],
 ]

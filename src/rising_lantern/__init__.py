@@ -17,8 +17,9 @@ from typing import TYPE_CHECKING, Any
 from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
-    from rising_lantern.api import Plan, check, iter_check, read, read_text
-    from rising_lantern.checks.findings import Finding
+    from rising_lantern.api import Plan, read, read_text
+    from rising_lantern.checks.findings import Finding, Findings
+    from rising_lantern.checks.readers import TextSize, Widths, Without, Zoom
     from rising_lantern.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
     from rising_lantern.errors import (
@@ -35,20 +36,19 @@ if TYPE_CHECKING:
     from rising_lantern.proofs.proof_page import save_proof
     from rising_lantern.proofs.results import Proof
     from rising_lantern.proving import iter_prove, prove
+    from rising_lantern.readers.checking import check, iter_check
     from rising_lantern.scroll.moments import Moment
-    from rising_lantern.supporting import browser_support, iter_check_without
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
     from rising_lantern.tuning.ranges import ValueRange, value_range
     from rising_lantern.tuning.trials import Fix
     from rising_lantern.view import View
-    from rising_lantern.widths import iter_check_widths
-    from rising_lantern.zooming import iter_check_zoomed
 
 __all__ = [
     "Comparison",
     "Export",
     "Fault",
     "Finding",
+    "Findings",
     "Fix",
     "LanternError",
     "Moment",
@@ -60,17 +60,17 @@ __all__ = [
     "Proof",
     "Proposal",
     "RequestError",
+    "TextSize",
     "ValueRange",
     "View",
+    "Widths",
+    "Without",
+    "Zoom",
     "__version__",
-    "browser_support",
     "check",
     "compare",
     "export",
     "iter_check",
-    "iter_check_widths",
-    "iter_check_without",
-    "iter_check_zoomed",
     "iter_prove",
     "iter_tune",
     "preview",
@@ -91,6 +91,7 @@ _HOMES = {
     "Export": "exporting",
     "Fault": "errors",
     "Finding": "checks.findings",
+    "Findings": "checks.findings",
     "Fix": "tuning.trials",
     "LanternError": "errors",
     "Moment": "scroll.moments",
@@ -102,16 +103,16 @@ _HOMES = {
     "Proof": "proofs.results",
     "Proposal": "tuning.choosing",
     "RequestError": "errors",
+    "TextSize": "checks.readers",
     "ValueRange": "tuning.ranges",
     "View": "view",
-    "browser_support": "supporting",
-    "check": "api",
+    "Widths": "checks.readers",
+    "Without": "checks.readers",
+    "Zoom": "checks.readers",
+    "check": "readers.checking",
     "compare": "comparison",
     "export": "exporting",
-    "iter_check": "api",
-    "iter_check_without": "supporting",
-    "iter_check_widths": "widths",
-    "iter_check_zoomed": "zooming",
+    "iter_check": "readers.checking",
     "iter_prove": "proving",
     "iter_tune": "tuning.choosing",
     "preview": "previewing",

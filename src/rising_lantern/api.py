@@ -7,15 +7,14 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from os import PathLike
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from rising_lantern.arguments import Names, Value, names, texts
-from rising_lantern.checks.findings import Finding
 from rising_lantern.errors import Fault, RequestError, listed, quoted
+from rising_lantern.exports.site import ExportOptions, code_in, site_of
+from rising_lantern.exports.support import Support, support_of
 from rising_lantern.layout.needs import Need, greatest, needs_of
 from rising_lantern.notebook import html_table
-from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
 from rising_lantern.plan.text.screen_widths import width_words
@@ -109,6 +108,19 @@ class Plan:
         """
         changed = self.replace(values).file
         return changed_text(changed.text, changed.name, changed.values)
+
+    def browser_support(self, pages: Names = ()) -> list[Support]:
+        """Return the features that the export uses, with the browsers that have them.
+
+        Args:
+            pages: The pages to include; by default all.
+
+        Raises:
+            PlanError: If a page cannot be laid out.
+            RequestError: If the plan has no such page.
+        """
+        boxes = [view.box for view in self.views(pages)]
+        return list(support_of(code_in(site_of(self.file, boxes, ExportOptions()).files())))
 
     def path_of(self, key: str) -> tuple[str | int, ...]:
         """Return the path of a value as keys and indices.
@@ -330,144 +342,6 @@ def _header_cell(applying: list[str]) -> str:
         return "-"
     others = f" ({', '.join(applying[1:])})" if applying[1:] else ""
     return applying[0] + others
-
-
-def iter_check(  # noqa: PLR0913 - what to check, and by what
-    plan: Plan,
-    pages: Names = (),
-    viewports: Names = (),
-    *,
-    only: Names = (),
-    without: Names = (),
-    conformance: Conformance | None = None,
-    silenced: bool = False,
-    jobs: Jobs = None,
-    progress: Progress | None = None,
-) -> Iterator[Finding]:
-    """Yield what :func:`check` finds, view by view, as soon as each view has been checked.
-
-    Args and errors are those of :func:`check`.
-    """
-    chosen = names(only), names(without)
-    work = [
-        ViewCheck(plan, page, viewport, *chosen, conformance, silenced, alike)
-        for (page, viewport), alike in plan.alike_views(pages, viewports).items()
-    ]
-    checked = followed(ViewCheck.findings, work, jobs, progress, ViewCheck.words)
-    for _, found in checked:
-        yield from found
-    if progress:
-        progress("Checked", len(work), len(work))
-
-
-@dataclass(frozen=True, slots=True)
-class ViewCheck:
-    """The check of one page at one viewport, which another process can do.
-
-    Attributes:
-        plan: The plan; another process is given this page of it only.
-        page: The page's name.
-        viewport: The viewport's name.
-        only: The rules to apply; none for all.
-        without: Rules to leave out.
-        conformance: The level of WCAG 2.2, or None for the plan's.
-        silenced: Whether to include the findings that the plan silences.
-        alike: Other pages that are the same but for their names and paths.
-    """
-
-    plan: Plan
-    page: str
-    viewport: str
-    only: tuple[str, ...]
-    without: tuple[str, ...]
-    conformance: Conformance | None
-    silenced: bool
-    alike: tuple[str, ...] = ()
-
-    def findings(self) -> list[Finding]:
-        """What is found."""
-        found = self._found(self.plan)
-        if self.plan.file.hides_bar(self.viewport):
-            found = _in_both(found, self._found(self.plan.with_bars()))
-        return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
-
-    def _found(self, plan: Plan) -> list[Finding]:
-        return plan.view(self.page, self.viewport).check(
-            self.only, self.without, conformance=self.conformance, silenced=self.silenced
-        )
-
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Checking {self.page} on {self.viewport}"
-
-    def __reduce__(self) -> tuple[Any, ...]:
-        plan = Plan(self.plan.file.of_page(self.page))
-        limits = self.only, self.without, self.conformance, self.silenced
-        return ViewCheck, (plan, self.page, self.viewport, *limits, self.alike)
-
-
-def check(  # noqa: PLR0913 - what to check, and by what
-    plan: Plan,
-    pages: Names = (),
-    viewports: Names = (),
-    *,
-    only: Names = (),
-    without: Names = (),
-    conformance: Conformance | None = None,
-    silenced: bool = False,
-    jobs: Jobs = None,
-    progress: Progress | None = None,
-) -> list[Finding]:
-    """Return what is measured to be wrong with a plan: where, by how much, and what fixes it.
-
-    Args:
-        plan: The plan.
-        pages: The pages to check; by default all.
-        viewports: The viewports to check; by default all.
-        only: The rules to apply; by default all.
-        without: Rules to leave out.
-        conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
-        silenced: Whether to include the findings that the plan silences.
-        jobs: How many processes share the views; by default as many as there are cores, where it
-            takes more than some seconds. Or the address of the scheduler of a Dask cluster.
-        progress: Called before each view and at the end.
-
-    Raises:
-        PlanError: If a page cannot be laid out, or the plan silences a rule that does not exist.
-        RequestError: If the plan has no such page or viewport, or there is no such rule.
-    """
-    return list(
-        iter_check(
-            plan,
-            pages,
-            viewports,
-            only=only,
-            without=without,
-            conformance=conformance,
-            silenced=silenced,
-            jobs=jobs,
-            progress=progress,
-        )
-    )
-
-
-def _in_both(hidden: list[Finding], shown: list[Finding]) -> list[Finding]:
-    """What is found without and with a browser's bars; what is found in one case says in which."""
-    other = {finding.about: finding for finding in shown}
-    known = {finding.about for finding in hidden}
-    result: list[Finding] = []
-    for finding in hidden:
-        twin = other.get(finding.about)
-        if twin is None:
-            words = f"{finding.message}, while the browser's bar is hidden"
-            result.append(replace(finding, message=words))
-        else:
-            result.append(max(finding, twin, key=lambda item: item.excess))
-    return result + [
-        replace(finding, message=f"{finding.message}, while the browser's bar is shown")
-        for finding in shown
-        if finding.about not in known
-    ]
 
 
 def read_text(

@@ -534,9 +534,9 @@ class View:
     def check(
         self,
         only: Names = (),
-        without: Names = (),
+        skip: Names = (),
         *,
-        conformance: Conformance | None = None,
+        contrast: Conformance | None = None,
         silenced: bool = False,
         focus: frozenset[tuple[Key, ...]] | None = None,
         remedies: bool = True,
@@ -545,8 +545,8 @@ class View:
 
         Args:
             only: The rules to apply; by default all.
-            without: Rules to leave out.
-            conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
+            skip: Rules to leave out.
+            contrast: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
             silenced: Whether to include the findings that the plan silences.
             focus: The paths in the plan of the texts to check; by default all.
             remedies: Whether to work out remedies that take a search.
@@ -555,14 +555,14 @@ class View:
             PlanError: If the plan silences a rule that does not exist.
             RequestError: If there is no such rule.
         """
-        rules = chosen_rules(names(only), names(without))
+        rules = chosen_rules(names(only), names(skip))
         check_silences(self.plan)
-        found = findings_of(self.contexts(conformance, focus, remedies=remedies), rules)
+        found = findings_of(self.contexts(contrast, focus, remedies=remedies), rules)
         return [finding for finding in found if silenced or finding.silenced is None]
 
     def contexts(
         self,
-        conformance: Conformance | None = None,
+        contrast: Conformance | None = None,
         focus: frozenset[tuple[Key, ...]] | None = None,
         *,
         remedies: bool = True,
@@ -572,9 +572,9 @@ class View:
         Args and errors are those of :meth:`check`.
         """
         limits = self.document.check
-        if conformance is not None:
-            one_of("conformance", conformance, ("AA", "AAA"))
-            limits = limits.model_copy(update={"conformance": conformance})
+        if contrast is not None:
+            one_of("contrast", contrast, ("AA", "AAA"))
+            limits = limits.model_copy(update={"conformance": contrast})
         for index, slide in enumerate((*self.slides(), *self._hardest_frames())):
             # Where a slide has a tone of its own, the header may look otherwise everywhere.
             known = index and slide.box.tones == self.box.tones

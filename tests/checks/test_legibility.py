@@ -43,7 +43,7 @@ def test_a_text_is_found_just_below_its_limit(
     assert key == "pages.page.sections.a.content.0.color"
     darker = plan.replace({key: "#666" if limit > 4 else "#777"})
     assert found(darker, "unreadable-content") == []
-    assert len(rl.check(darker, only=("unreadable-content",), conformance="AAA")) == 1
+    assert len(rl.check(darker, only=("unreadable-content",), contrast="AAA")) == 1
 
 
 def test_limits_are_those_of_the_plan_the_part_and_the_level(make_plan: MakePlan) -> None:
@@ -55,9 +55,7 @@ def test_limits_are_those_of_the_plan_the_part_and_the_level(make_plan: MakePlan
     text = plan_text(header=header, before="CHECK")
     plain = make_plan(text.replace("CHECK", ""))
     assert [(item.level, item.limit) for item in found(plain, "unreadable-part")] == [("note", 3)]
-    assert [
-        item.limit for item in rl.check(plain, only=("unreadable-part",), conformance="AAA")
-    ] == [
+    assert [item.limit for item in rl.check(plain, only=("unreadable-part",), contrast="AAA")] == [
         7,
         4.5,
         3,

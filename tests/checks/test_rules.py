@@ -301,7 +301,7 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {
         "rule", "level", "page", "viewport", "subject", "scroll", "measured", "limit", "message", "remedy",
-        "path", "place", "paths", "silenced", "alike", "worst", "cause",
+        "path", "place", "paths", "silenced", "alike", "worst", "cause", "reader",
     }  # fmt: skip
     fixed = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
     screens = "Checked on laptop (narrower than 1200 px), wide (1200 px and wider)\n"
@@ -335,8 +335,8 @@ def test_rules_can_be_chosen_and_left_out(folder: Path) -> None:
     for options, expected in (
         ((), {"flicker", "jump"}),
         (("--only", "jump"), {"jump"}),
-        (("--only", "jump", "--only", "flicker", "--except", "jump"), {"flicker"}),
-        (("--except", "flicker", "--except", "jump"), set()),
+        (("--only", "jump", "--only", "flicker", "--skip", "jump"), {"flicker"}),
+        (("--skip", "flicker", "--skip", "jump"), set()),
     ):
         result = run("check", "plan.yaml", "--format", "json", *options, cwd=folder)
         assert {row["rule"] for row in json.loads(result.stdout)} == expected

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 import rising_lantern as rl
 from findings import found
 from plans import MakePlan, plan_text
-from rising_lantern.widths import plan_at
+from rising_lantern.readers.widths import plan_at
 
 _SCREENS = "wide: 1200x700, narrow: 400x700"
 _TEXT = "a: {{height: 900px, content: [{{text: Afloat, size: {}px, at: 50% 50%, for: {{narrow: {{size: {}px}}}}}}]}}"

@@ -10,7 +10,7 @@ import pytest
 import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
-from rising_lantern.widths import WIDTH_RULES, plan_at, stretches_of
+from rising_lantern.readers.widths import WIDTH_RULES, plan_at, stretches_of
 from thorough import some
 
 _SECTIONS = (
@@ -54,12 +54,14 @@ def test_every_width_that_matters_is_named(make_plan: MakePlan, header: str, sec
     expected = by_force(plan, 360, 700)
     assert expected
     found: dict[tuple[str, str, str], set[int]] = {}
-    for item in rl.iter_check_widths(plan, widths=(360, 700), jobs=1):
-        viewport, _, words = item.viewport.partition(" at ")
-        edges = [int(word.replace(",", "")) for word in words.split() if word[0].isdigit()]
-        key = item.rule, viewport, str(item.subject)
-        assert not found.get(key, set()) & set(range(edges[0], edges[-1] + 1))
-        found.setdefault(key, set()).update(range(edges[0], edges[-1] + 1))
+    for item in rl.check(plan, readers=(rl.Widths(360, 700),), jobs=1):
+        if item.reader is None:
+            continue
+        assert isinstance(item.reader, rl.Widths)
+        low, high = item.reader.low or 0, item.reader.high or 0
+        key = item.rule, item.viewport, str(item.subject)
+        assert not found.get(key, set()) & set(range(low, high + 1))
+        found.setdefault(key, set()).update(range(low, high + 1))
     assert found == expected
 
 
@@ -87,7 +89,7 @@ def test_the_command_names_the_widths(make_plan: MakePlan, folder: Path) -> None
     assert "px of width" not in some.stdout
     for text, words in (
         ("400", "is not a range of widths"),
-        ("900..400", "write two of 1 to 16384"),
+        ("900..400", "write two of 1 to 16,384"),
     ):
         wrong = run("check", folder / "plan.yaml", "--widths", text)
         assert wrong.returncode == 2

@@ -13,7 +13,7 @@ from findings import found
 from pages import assert_agrees, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.proofs.serving import served
-from rising_lantern.zooming import Reader, as_seen
+from rising_lantern.readers.zooming import as_seen
 
 _PARTS = (
     "parts: {menu: {text: [Programme, Lanterns, Visit], size: 18px, for: {phone: {text: Menu}}}}"
@@ -43,7 +43,7 @@ def test_a_zoomed_page_is_laid_out_as_in_a_browser(
     text = plan_text(header=f"height: 60px, {_PARTS}", sections=_SECTIONS, viewports=_SCREENS)
     plan = make_plan(text)
     write_pages(plan.views(), tmp_path / "out")
-    seen, donor = as_seen(plan, viewport, Reader(zoom=zoom))
+    seen, donor = as_seen(plan, viewport, rl.Zoom(zoom))
     view = seen.view("page", donor)
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/pages/page.html", *size)
@@ -58,7 +58,7 @@ def test_larger_text_is_laid_out_as_a_plan_that_asks_for_it(make_plan: MakePlan)
     plain, large = (
         make_plan(plan_text(sections=text, viewports=_SCREENS)) for text in (_SECTIONS, twice)
     )
-    seen, donor = as_seen(plain, "laptop", Reader(text_size=200))
+    seen, donor = as_seen(plain, "laptop", rl.TextSize(200))
     found_, expected = seen.view("page", donor).box, large.view("page", "laptop").box
     assert [s.box for s in found_.sections] == [s.box for s in expected.sections]
     assert [t.box for s in found_.sections for t in s.content] == [
@@ -70,13 +70,17 @@ def test_what_does_not_fit_a_zoomed_screen_is_found_there_alone(make_plan: MakeP
     text = plan_text(header=f"height: 60px, {_PARTS}", sections=_SECTIONS, viewports=_SCREENS)
     plan = make_plan(text)
     assert found(plan, "overlapping-texts") == []
-    result = {(item.rule, item.viewport, str(item.subject)) for item in rl.iter_check_zoomed(plan)}
+    plain = rl.check(plan)
+    both = rl.check(plan, readers=(rl.Zoom(200), rl.Zoom(400)))
+    assert both[: len(plain)] == plain
+    others = both[len(plain) :]
+    assert all(item.reader in {rl.Zoom(200), rl.Zoom(400)} for item in others)
+    result = {(item.rule, item.screen_words, str(item.subject)) for item in others}
     assert ("overlapping-texts", "phone at 400% zoom", 'a, "Saltmere"') in result
-    assert not any(viewport in {"laptop", "phone"} for _, viewport, _ in result)
-    known = {item.rule for item in rl.check(plan)}
-    assert "crowds-screen" not in known
+    assert {item.viewport for item in both} <= {"laptop", "phone"}
+    assert "crowds-screen" not in {item.rule for item in plain}
     assert ("crowds-screen", "laptop at 400% zoom") not in {item[:2] for item in result}
-    assert list(rl.iter_check_zoomed(plan, zoom=(100,))) == []
+    assert rl.check(plan, readers=rl.Zoom(100)) == plain
 
 
 @pytest.mark.parametrize(

@@ -10,8 +10,8 @@ import pytest
 from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.api import check
 from rising_lantern.proofs.serving import served
+from rising_lantern.readers.checking import check
 from thorough import some
 
 pytestmark = pytest.mark.browser

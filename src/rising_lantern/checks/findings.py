@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import TYPE_CHECKING, Literal, overload
 
+from rising_lantern.checks.readers import Reader
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import Place
 from rising_lantern.notebook import html_table
 from rising_lantern.plan.text.nodes import Key
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 Level = Literal["error", "warning", "note"]
 LEVELS: tuple[Level, ...] = ("error", "warning", "note")
@@ -38,6 +44,7 @@ class Finding:
         cause: What findings of this rule at other places share with it, such as a picture, so that
             they are one and the same; empty where it stands for itself.
         worst: The scroll position at which it is worst, in px; for most, where it starts.
+        reader: The reader for whom it is found; None where it is on the plan's own screen.
     """
 
     rule: str
@@ -57,6 +64,7 @@ class Finding:
     worst: float = 0.0
     paths: tuple[str, ...] = ()
     cause: str = ""
+    reader: Reader | None = None
 
     @property
     def pages(self) -> tuple[str, ...]:
@@ -70,8 +78,13 @@ class Finding:
         return ", ".join((f"{self.page}{own}", *self.alike))
 
     @property
-    def about(self) -> tuple[str, str, str, str]:
-        """What tells it from others, whatever its figures: rule, page, viewport and subject."""
+    def screen_words(self) -> str:
+        """The viewport, and what is different for the reader for whom it is found."""
+        return f"{self.viewport} {self.reader.words}" if self.reader else self.viewport
+
+    @property
+    def about(self) -> tuple[str, ...]:
+        """Rule, page, viewport and subject: what it is about, whatever its figures and reader."""
         return self.rule, self.page, self.viewport, str(self.subject)
 
     @property
@@ -85,12 +98,13 @@ class Finding:
         return abs(self.measured - self.limit)
 
     def __repr__(self) -> str:
-        return f"Finding({self.rule!r}, {self.page!r}, {self.viewport!r}, {str(self.subject)!r})"
+        what = self.rule, self.page, self.screen_words, str(self.subject)
+        return f"Finding({', '.join(map(repr, what))})"
 
     def _repr_html_(self) -> str:
         low, high = self.scroll
         rows = [
-            ("where", f"{self.page_words} on {self.viewport}, {self.subject}"),
+            ("where", f"{self.page_words} on {self.screen_words}, {self.subject}"),
             ("scroll", f"{low:g} to {high:g} px"),
             ("measured", f"{self.measured:.4g}, limit {self.limit:.4g}"),
             ("message", self.message),
@@ -98,3 +112,100 @@ class Finding:
             ("place", self.place),
         ]
         return html_table(f"{self.level}: {self.rule}", rows)
+
+
+class Findings(Sequence[Finding]):
+    """What a check has found, in the order in which it was found; it does not change.
+
+    Args:
+        findings: The findings.
+    """
+
+    __slots__ = ("_items",)
+
+    def __init__(self, findings: Iterable[Finding] = ()) -> None:
+        self._items = tuple(findings)
+
+    @overload
+    def __getitem__(self, index: int) -> Finding: ...
+
+    @overload
+    def __getitem__(self, index: slice) -> Findings: ...
+
+    def __getitem__(self, index: int | slice) -> Finding | Findings:
+        return Findings(self._items[index]) if isinstance(index, slice) else self._items[index]
+
+    def __len__(self) -> int:
+        return len(self._items)
+
+    def __iter__(self) -> Iterator[Finding]:
+        return iter(self._items)
+
+    def __eq__(self, other: object) -> bool:
+        """Whether another sequence has equal findings in the same order."""
+        if not isinstance(other, Sequence) or isinstance(other, str):
+            return NotImplemented
+        return self._items == tuple(other)
+
+    def __hash__(self) -> int:
+        return hash(self._items)
+
+    def worst(self) -> Finding | None:
+        """Return the most serious finding, of equals that which is furthest from its limit.
+
+        Findings that the plan silences do not count. None where there is no other.
+        """
+        counted = [item for item in self._items if item.silenced is None]
+        return max(counted, key=lambda item: (-LEVELS.index(item.level), item.excess), default=None)
+
+    def to_frame(self) -> pd.DataFrame:
+        """Return a table with a row for each finding: what it is about, its figures, its words."""
+        import pandas as pd  # noqa: PLC0415 - heavy, and needed here only
+
+        rows = [
+            {
+                "level": item.level,
+                "rule": item.rule,
+                "page": item.page,
+                "viewport": item.viewport,
+                "reader": item.reader.words if item.reader else "",
+                "subject": str(item.subject),
+                "from_px": item.scroll[0],
+                "to_px": item.scroll[1],
+                "worst_px": item.worst,
+                "measured": item.measured,
+                "limit": item.limit,
+                "message": item.message,
+                "remedy": item.remedy,
+                "key": item.key,
+                "place": str(item.place),
+                "silenced": item.silenced or "",
+            }
+            for item in self._items
+        ]
+        return pd.DataFrame(rows, columns=_COLUMNS)
+
+    def __repr__(self) -> str:
+        return f"<Findings: {self._summary()}>"
+
+    def _summary(self) -> str:
+        """How many there are of each level."""
+        counts = Counter(item.level for item in self._items if item.silenced is None)
+        found = [(counts[level], level) for level in LEVELS if counts[level]]
+        words = [f"{count} {level}{'s' * (count > 1)}" for count, level in found]
+        silenced = sum(item.silenced is not None for item in self._items)
+        words += [f"{silenced} silenced"] * bool(silenced)
+        return ", ".join(words) or "nothing found"
+
+    def _repr_html_(self) -> str:
+        rows = [
+            (item.level, f"{item.rule}: {item.page_words} on {item.screen_words}, {item.message}")
+            for item in self._items
+        ]
+        return html_table(f"Findings: {self._summary()}", rows)
+
+
+_COLUMNS = (
+    "level", "rule", "page", "viewport", "reader", "subject", "from_px", "to_px", "worst_px",
+    "measured", "limit", "message", "remedy", "key", "place", "silenced",
+)  # fmt: skip

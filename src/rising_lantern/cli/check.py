@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import fields
 from itertools import groupby
 from pathlib import Path
@@ -12,8 +12,9 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import Plan, iter_check
+from rising_lantern.api import Plan
 from rising_lantern.checks.findings import LEVELS, Finding
+from rising_lantern.checks.readers import FEATURES, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
@@ -36,12 +37,10 @@ from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.errors import listed, quoted
 from rising_lantern.exports.support import Support, data_date, support_table
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.parallel import Jobs, Progress
+from rising_lantern.parallel import Jobs
 from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.readers.checking import iter_check
 from rising_lantern.report.sarif import sarif
-from rising_lantern.supporting import browser_support, iter_check_without
-from rising_lantern.widths import iter_check_widths
-from rising_lantern.zooming import iter_check_zoomed
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
 
@@ -74,13 +73,13 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 )
 @click.option(
     "--zoom",
-    callback=lambda _context, _option, text: _percentages(text),
+    callback=lambda _context, _option, text: tuple(map(Zoom, _percentages(text))),
     metavar="PERCENT[,PERCENT]",
     help="Also check what no longer fits for readers who zoom in, such as 200,400.",
 )
 @click.option(
     "--text-size",
-    callback=lambda _context, _option, text: (_percentages(text) or (None,))[0],
+    callback=lambda _context, _option, text: tuple(map(TextSize, _percentages(text)[:1])),
     metavar="PERCENT",
     help="Also check what no longer fits for readers who have larger text, such as 200%.",
 )
@@ -88,7 +87,7 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
     "--widths",
     is_flag=False,
     flag_value="",
-    callback=lambda _context, _option, text: _range(text),
+    callback=lambda _context, _option, text: _widths(text),
     metavar="[LOW..HIGH]",
     help="Also check at every width between the viewports at which something changes, such as "
     "320..1600; by default from 320 px to the widest viewport.",
@@ -106,12 +105,12 @@ def command(  # noqa: PLR0913 - each option is an argument
     plans: tuple[Path, ...],
     fail_on: str,
     only: tuple[str, ...],
-    without: tuple[str, ...],
-    conformance: Conformance | None,
+    skip: tuple[str, ...],
+    contrast: Conformance | None,
     browsers: bool,
-    zoom: tuple[int, ...],
-    text_size: int | None,
-    widths: tuple[int, int] | bool,
+    zoom: tuple[Zoom, ...],
+    text_size: tuple[TextSize, ...],
+    widths: tuple[Widths, ...],
     form: str,
     output: Path | None,
     pages: tuple[str, ...],
@@ -126,8 +125,10 @@ def command(  # noqa: PLR0913 - each option is an argument
     The exit status is 0 if nothing is found at or above --fail-on, 1 if something is, and 2 if
     a plan cannot be read.
     """
+    lacking = [Without(feature) for feature in FEATURES if browsers]
     findings: list[Finding] = []
     checked = [read_plan(plan, values) for plan in plans]
+    printed = form == "text" and not output
     for loaded in checked:
         report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
         with progress_bar(quiet=quiet) as show:
@@ -136,27 +137,19 @@ def command(  # noqa: PLR0913 - each option is an argument
                 pages,
                 viewports,
                 only=only,
-                without=without,
-                conformance=conformance,
+                skip=skip,
+                contrast=contrast,
+                readers=[*widths, *zoom, *text_size, *lacking],
                 silenced=True,
                 jobs=jobs,
                 progress=show,
             )
-            own = _gathered(found, printed=form == "text" and not output)
-        if not (pages or viewports or only or without):
+            own = _gathered(found, printed=printed)
+        if not (pages or viewports or only or skip):
             report_remarks(idle_silences(loaded.file, own), quiet=quiet)
         findings += own
-        for others in _of_others(
-            (loaded, pages, viewports),
-            (only, without),
-            (zoom, text_size, widths),
-            bare=browsers,
-            jobs=jobs,
-        ):
-            with progress_bar(quiet=quiet) as show:
-                findings += _gathered(others(show), printed=form == "text" and not output)
-        if browsers and form == "text" and not output and not quiet:
-            _print_support(browser_support(loaded, pages))
+        if browsers and printed and not quiet:
+            _print_support(loaded.browser_support(pages))
     if output:
         text = _written(findings, form, quiet=quiet)
         with whole_file(output, force=force) as scratch:
@@ -173,38 +166,6 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.exceptions.Exit(1)
 
 
-def _of_others(
-    views: tuple[Plan, tuple[str, ...], tuple[str, ...]],
-    rules: tuple[tuple[str, ...], tuple[str, ...]],
-    sizes: tuple[tuple[int, ...], int | None, tuple[int, int] | bool],
-    *,
-    bare: bool,
-    jobs: Jobs,
-) -> Iterator[Callable[[Progress | None], Iterator[Finding]]]:
-    """What other readers find: on other screens, zoomed in, or without an effect."""
-    if sizes[2]:
-        yield lambda show: iter_check_widths(
-            *views,
-            only=rules[0],
-            without=rules[1],
-            widths=None if sizes[2] is True else sizes[2] or None,
-            jobs=jobs,
-            progress=show,
-        )
-    if any(sizes[:2]):
-        yield lambda show: iter_check_zoomed(
-            *views,
-            only=rules[0],
-            without=rules[1],
-            zoom=sizes[0],
-            text_size=sizes[1],
-            jobs=jobs,
-            progress=show,
-        )
-    if bare:
-        yield lambda show: iter_check_without(*views, jobs=jobs, progress=show)
-
-
 def _percentages(text: str | None) -> tuple[int, ...]:
     """The numbers of an option such as ``200,400%``."""
     words = [word.strip().removesuffix("%") for word in (text or "").split(",")] if text else []
@@ -214,14 +175,14 @@ def _percentages(text: str | None) -> tuple[int, ...]:
     return tuple(int(word) for word in words)
 
 
-def _range(text: str | None) -> tuple[int, int] | bool:
-    """Two widths such as ``320..1600``; True for the default, False where none is asked for."""
+def _widths(text: str | None) -> tuple[Widths, ...]:
+    """Two widths such as ``320..1600``; an empty text for the default, None for none."""
     if not text:
-        return text is not None
+        return () if text is None else (Widths(),)
     low, _, high = (word.strip() for word in text.partition(".."))
     if not all(word.isascii() and word.isdigit() for word in (low, high)):
         raise click.BadParameter(f"{quoted(text)} is not a range of widths; write 320..1600")
-    return int(low), int(high)
+    return (Widths(int(low), int(high)),)
 
 
 def _say_screens(plans: list[Plan], viewports: tuple[str, ...]) -> None:
@@ -317,7 +278,12 @@ def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
 
 def _data(finding: Finding) -> dict[str, Any]:
     """A finding as JSON data."""
-    texts = {"subject": str(finding.subject), "path": finding.key, "place": str(finding.place)}
+    texts = {
+        "subject": str(finding.subject),
+        "path": finding.key,
+        "place": str(finding.place),
+        "reader": finding.reader.data if finding.reader else None,
+    }
     return {field.name: getattr(finding, field.name) for field in fields(finding)} | texts
 
 
@@ -366,7 +332,7 @@ def _described(same: list[Finding]) -> Iterable[str]:
     if worst.silenced is not None:
         yield wrapped(f"{worst.message}; silenced: {worst.silenced}", 9)
         return
-    note = f" (on {worst.viewport})" if len({one.viewport for one in same}) > 1 else ""
+    note = f" (on {worst.screen_words})" if len({one.screen_words for one in same}) > 1 else ""
     yield wrapped(f"{worst.message}{note}; {worst.remedy}", 9)
     for place, one in others.items():
         same_place = [finding for finding in same if str(finding.place) == place]
@@ -375,8 +341,13 @@ def _described(same: list[Finding]) -> Iterable[str]:
 
 def _where(finding: Finding, same: Iterable[Finding]) -> str:
     """The pages, the screens and what a finding is about, in words."""
-    screens = joined(one.viewport for one in same if one.place == finding.place)
-    return f"{finding.page_words} on {screens}, {finding.subject}"
+    screens: dict[str, list[str]] = {}
+    for one in same:
+        if one.place == finding.place:
+            words = f" {one.reader.words}" if one.reader else ""
+            screens.setdefault(words, []).append(one.viewport)
+    groups = "; ".join(f"{joined(names)}{words}" for words, names in screens.items())
+    return f"{finding.page_words} on {groups}, {finding.subject}"
 
 
 def _without_figures(text: str) -> str:

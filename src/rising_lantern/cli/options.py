@@ -101,17 +101,15 @@ def read_plan(plan: Path, values: dict[str, str]) -> Plan:
 
 
 def rule_options(command: Command) -> Command:
-    """``--only``, ``--except`` and ``--contrast``: what a plan is checked by."""
+    """``--only``, ``--skip`` and ``--contrast``: what a plan is checked by."""
     for option in (
         click.option(
             "--contrast",
-            "conformance",
             type=click.Choice(["AA", "AAA"]),
             help="The WCAG 2.2 level to check against; by default the plan's.",
         ),
         click.option(
-            "--except",
-            "without",
+            "--skip",
             multiple=True,
             metavar="RULE",
             help="Skip a rule; repeatable.",

@@ -79,8 +79,8 @@ def command(  # noqa: PLR0913 - each option is an argument
     *,
     plan: Path,
     only: tuple[str, ...],
-    without: tuple[str, ...],
-    conformance: Conformance | None,
+    skip: tuple[str, ...],
+    contrast: Conformance | None,
     write: bool,
     take: tuple[int, ...],
     key: str | None,
@@ -118,8 +118,8 @@ def command(  # noqa: PLR0913 - each option is an argument
                 pages,
                 viewports,
                 only=only,
-                without=without,
-                conformance=conformance,
+                skip=skip,
+                contrast=contrast,
                 progress=show,
             )
         _print_range(found, form, output, force=force, quiet=quiet)
@@ -130,8 +130,8 @@ def command(  # noqa: PLR0913 - each option is an argument
             pages,
             viewports,
             only=only,
-            without=without,
-            conformance=conformance,
+            skip=skip,
+            contrast=contrast,
             jobs=jobs,
             progress=show,
         )
@@ -141,9 +141,7 @@ def command(  # noqa: PLR0913 - each option is an argument
         for line in _lines(proposals, numbered):
             echo(line)
     if write:
-        _write(
-            loaded, plan, proposals, _chosen(proposals, numbered, take), conformance, quiet=quiet
-        )
+        _write(loaded, plan, proposals, _chosen(proposals, numbered, take), contrast, quiet=quiet)
 
 
 def _shown(proposals: Iterable[Proposal], show: Progress | None) -> Iterator[Proposal]:
@@ -235,11 +233,11 @@ def _write(
     path: Path,
     proposals: list[Proposal],
     paths: frozenset[tuple[Key, ...]],
-    conformance: Conformance | None,
+    contrast: Conformance | None,
     *,
     quiet: bool,
 ) -> None:
-    values = resolved(made, proposals, paths, conformance)
+    values = resolved(made, proposals, paths, contrast)
     if not values:
         echo("nothing to change")
         return

@@ -56,7 +56,7 @@ def _rule(rule: Rule) -> dict[str, Any]:
 
 def _result(finding: Finding, index: int) -> dict[str, Any]:
     """3.27, result."""
-    where = f"{finding.page} on {finding.viewport}, {finding.subject}"
+    where = f"{finding.page} on {finding.screen_words}, {finding.subject}"
     low, high = finding.scroll
     result: dict[str, Any] = {
         "ruleId": finding.rule,
@@ -76,6 +76,8 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
             "limit": finding.limit,
         },
     }
+    if finding.reader:
+        result["properties"]["reader"] = finding.reader.data
     if finding.silenced is not None:
         result["suppressions"] = [{"kind": "inSource", "justification": finding.silenced}]
     return result

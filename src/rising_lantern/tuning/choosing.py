@@ -50,8 +50,8 @@ def iter_tune(  # noqa: PLR0913 - what to tune, and by what
     viewports: Names = (),
     *,
     only: Names = (),
-    without: Names = (),
-    conformance: Conformance | None = None,
+    skip: Names = (),
+    contrast: Conformance | None = None,
     jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> Iterator[Proposal]:
@@ -59,8 +59,8 @@ def iter_tune(  # noqa: PLR0913 - what to tune, and by what
 
     Args and errors are those of :func:`tune`.
     """
-    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
-    groups = _groups_of(trials, names(only), names(without), jobs, progress)
+    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), contrast)
+    groups = _groups_of(trials, names(only), names(skip), jobs, progress)
     work = [(trials, group) for group in groups]
     tuned = followed(_proposals, work, jobs, progress, lambda item: f"Tuning {item[1][0].rule}")
     for _, proposals in tuned:
@@ -75,8 +75,8 @@ def tune(  # noqa: PLR0913 - what to tune, and by what
     viewports: Names = (),
     *,
     only: Names = (),
-    without: Names = (),
-    conformance: Conformance | None = None,
+    skip: Names = (),
+    contrast: Conformance | None = None,
     jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> list[Proposal]:
@@ -90,8 +90,8 @@ def tune(  # noqa: PLR0913 - what to tune, and by what
         pages: The pages to check; by default all.
         viewports: The viewports to check; by default all.
         only: The rules whose findings are to be cleared; by default all.
-        without: Rules whose findings may stay.
-        conformance: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
+        skip: Rules whose findings may stay.
+        contrast: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
         jobs: How many processes share the work; by default as many as there are cores, where it
             takes more than some seconds. Or the address of the scheduler of a Dask cluster.
         progress: Called before each view and each group of findings, and at the end.
@@ -107,8 +107,8 @@ def tune(  # noqa: PLR0913 - what to tune, and by what
                 pages,
                 viewports,
                 only=only,
-                without=without,
-                conformance=conformance,
+                skip=skip,
+                contrast=contrast,
                 jobs=jobs,
                 progress=progress,
             )
@@ -119,7 +119,7 @@ def tune(  # noqa: PLR0913 - what to tune, and by what
 def _groups_of(
     trials: Trials,
     only: Sequence[str],
-    without: Sequence[str],
+    skip: Sequence[str],
     jobs: Jobs,
     progress: Progress | None,
 ) -> list[Group]:
@@ -128,7 +128,7 @@ def _groups_of(
     Raises:
         RequestError: If there is no rule with a name.
     """
-    wanted = {rule.name for rule in chosen_rules(only, without)}
+    wanted = {rule.name for rule in chosen_rules(only, skip)}
     found = trials.all_found(jobs, progress)
     groups = _grouped(item for item in found if item.silenced is None and item.rule in wanted)
     return sorted([*groups, *_columns(groups)], key=lambda group: LEVELS.index(group[0].level))
@@ -258,7 +258,7 @@ def resolved(
     plan: Plan,
     proposals: Iterable[Proposal],
     paths: frozenset[tuple[Key, ...]],
-    conformance: Conformance | None = None,
+    contrast: Conformance | None = None,
 ) -> dict[str, str]:
     """The values to set for some changes, each computed on the plan with those before it.
 
@@ -268,7 +268,7 @@ def resolved(
         plan: The plan.
         proposals: What was proposed for it.
         paths: The paths of the values that may be changed.
-        conformance: As in :func:`tune`.
+        contrast: As in :func:`tune`.
 
     Returns:
         Values by their keys, for ``Plan.replace`` and ``Plan.replaced_text``.
@@ -280,7 +280,7 @@ def resolved(
         for fix in proposal.fixes:
             if fix.path not in paths or fix.path in done:
                 continue
-            trials = Trials(plan.replace(values) if values else plan, views, conformance)
+            trials = Trials(plan.replace(values) if values else plan, views, contrast)
             again = _again(trials, proposal, fix)
             if again:
                 values[again.key] = again.value

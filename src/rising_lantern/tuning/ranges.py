@@ -146,8 +146,8 @@ def value_range(  # noqa: PLR0913 - what to try, where, and by what
     viewports: Names = (),
     *,
     only: Names = (),
-    without: Names = (),
-    conformance: Conformance | None = None,
+    skip: Names = (),
+    contrast: Conformance | None = None,
     progress: Progress | None = None,
 ) -> ValueRange:
     """The intervals of one value in which every rule holds, on all pages and viewports.
@@ -161,8 +161,8 @@ def value_range(  # noqa: PLR0913 - what to try, where, and by what
         pages: The pages to look at; by default all.
         viewports: The viewports to look at; by default all.
         only: The rules that are to hold; by default all.
-        without: Rules that need not hold.
-        conformance: The level of WCAG 2.2 to apply; by default the plan's.
+        skip: Rules that need not hold.
+        contrast: The level of WCAG 2.2 to apply; by default the plan's.
         progress: Called before each of the values that are tried first, and at their end.
 
     Raises:
@@ -170,11 +170,11 @@ def value_range(  # noqa: PLR0913 - what to try, where, and by what
             a name.
         PlanError: As :func:`rising_lantern.check`.
     """
-    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), conformance)
+    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), contrast)
     path, _ = value_path(plan, key)
     affected = trials.affected(path)
     scale = scale_of(plan, key, [plan.view(*view) for view in affected])
-    rules = tuple(rule.name for rule in chosen_rules(names(only), names(without)))
+    rules = tuple(rule.name for rule in chosen_rules(names(only), names(skip)))
     searched = _Search(trials, ".".join(map(str, path)), scale, affected, rules)
     steps = round((scale.high - scale.low) / scale.step)
     marks = {scale.low + round(steps * n / _COARSE) * scale.step for n in range(_COARSE + 1)}

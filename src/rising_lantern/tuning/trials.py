@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
-from rising_lantern.api import Plan, ViewCheck
+from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.running import rules
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.notebook import html_table
@@ -14,6 +15,7 @@ from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import NEW, Key
+from rising_lantern.readers.own_screens import ViewCheck
 from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
 
@@ -75,12 +77,12 @@ class Trials:
     Attributes:
         plan: The plan.
         views: The pages and viewports to check.
-        conformance: The level of WCAG 2.2, or None for the plan's.
+        contrast: The level of WCAG 2.2, or None for the plan's.
     """
 
     plan: Plan
     views: tuple[ViewName, ...]
-    conformance: Conformance | None = None
+    contrast: Conformance | None = None
     _known: dict[ViewName, tuple[Finding, ...]] = field(default_factory=dict, compare=False)
 
     def found(self, view: ViewName) -> tuple[Finding, ...]:
@@ -92,7 +94,7 @@ class Trials:
     def all_found(self, jobs: Jobs, progress: Progress | None) -> list[Finding]:
         """The same on all of the pages and viewports, in order, shared among processes."""
         work = [
-            ViewCheck(self.plan, *view, (), (), self.conformance, silenced=True)
+            ViewCheck(self.plan, *view, tuple(rules()), self.contrast, silenced=True)
             for view in self.views
         ]
         checked = followed(ViewCheck.findings, work, jobs, progress, ViewCheck.words)
@@ -109,7 +111,7 @@ class Trials:
     ) -> list[Finding]:
         """What rules find in a plan on one page and viewport, silenced findings included."""
         return plan.view(*view).check(
-            only, conformance=self.conformance, silenced=True, focus=focus, remedies=False
+            only, contrast=self.contrast, silenced=True, focus=focus, remedies=False
         )
 
     def affected(self, path: tuple[Key, ...]) -> tuple[ViewName, ...]:

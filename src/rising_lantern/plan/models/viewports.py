@@ -48,7 +48,9 @@ def parse_sides(text: str) -> Sides:
         raise CssError(f"{quoted(text)} is not a screen size", _REMEDY)
     width, height = int(found[1]), int(found[2])
     if not (1 <= width <= LARGEST and 1 <= height <= LARGEST):
-        raise CssError(f"{quoted(text)} is not a screen size", f"write sides of 1 to {LARGEST:,} px")
+        raise CssError(
+            f"{quoted(text)} is not a screen size", f"write sides of 1 to {LARGEST:,} px"
+        )
     return width, height
 
 

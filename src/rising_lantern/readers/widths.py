@@ -6,15 +6,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names, names
 from rising_lantern.checks.findings import Finding
-from rising_lantern.checks.running import chosen_rules
-from rising_lantern.errors import RequestError
+from rising_lantern.checks.readers import Widths
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.layout.screen import MOST_SCREEN_PX
-from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.parallel import followed
 from rising_lantern.plan.text.screen_widths import screen_ranges
+from rising_lantern.readers.seeking import Seeking
 
 WIDTH_RULES = (
     "crowded-header",
@@ -31,20 +29,10 @@ WIDTH_RULES = (
 NARROWEST_PX = 320
 """The narrowest screen that is looked at by default: WCAG 2.2, 1.4.10."""
 
-About = tuple[str, str, str, str]
+About = tuple[str, ...]
 
 
-def iter_check_widths(  # noqa: PLR0913 - what to check, and by what
-    plan: Plan,
-    pages: Names = (),
-    viewports: Names = (),
-    *,
-    only: Names = (),
-    without: Names = (),
-    widths: tuple[int, int] | None = None,
-    jobs: Jobs = None,
-    progress: Progress | None = None,
-) -> Iterator[Finding]:
+def findings_at_widths(seeking: Seeking, reader: Widths) -> Iterator[Finding]:
     """Yield what is wrong at widths that no viewport has.
 
     Each viewport's values hold from its width, or its ``from``, up to the next wider one's. In
@@ -53,48 +41,35 @@ def iter_check_widths(  # noqa: PLR0913 - what to check, and by what
     found at a viewport's own width is left out.
 
     Args:
-        plan: The plan.
-        pages: The pages to check; by default all.
-        viewports: The viewports whose widths to check; by default all.
-        only: The rules to apply, of those in ``WIDTH_RULES``; by default all of these.
-        without: Rules to leave out.
-        widths: The least and the greatest width in CSS px; by default 320 and the widest viewport.
-        jobs: As in :func:`rising_lantern.check`.
-        progress: Called before each page and viewport and at the end.
+        seeking: What is looked for; of its rules, those of ``WIDTH_RULES`` count.
+        reader: The widths.
 
     Yields:
-        A finding for each stretch of width, with the figures of the worst; its viewport says from
+        A finding for each stretch of width, with the figures of the worst; its reader says from
         which width to which it holds.
 
     Raises:
         PlanError: If a page cannot be laid out.
-        RequestError: If the plan has no such page, viewport or rule, or a width is out of range.
     """
-    chosen = {rule.name for rule in chosen_rules(names(only), names(without))}
-    rules = tuple(name for name in WIDTH_RULES if name in chosen)
-    asked = _asked(plan, widths)
+    rules, asked = seeking.rules_of(WIDTH_RULES), _asked(seeking.plan, reader)
     work = [
-        WidthsCheck(plan, page, viewport, stretch, rules, alike)
-        for (page, viewport), alike in plan.alike_views(pages, viewports).items()
-        for stretch in stretches_of(plan, viewport, asked)
+        WidthsCheck(seeking.plan, page, viewport, stretch, rules, alike)
+        for (page, viewport), alike in seeking.views.items()
+        for stretch in stretches_of(seeking.plan, viewport, asked)
         if rules
     ]
-    for _, found in followed(WidthsCheck.findings, work, jobs, progress, WidthsCheck.words):
+    words = WidthsCheck.words
+    for _, found in followed(WidthsCheck.findings, work, seeking.jobs, seeking.progress, words):
         yield from found
-    if progress:
-        progress("Checked", len(work), len(work))
+    if seeking.progress:
+        seeking.progress("Checked", len(work), len(work))
 
 
-def _asked(plan: Plan, widths: tuple[int, int] | None) -> tuple[int, int]:
+def _asked(plan: Plan, reader: Widths) -> tuple[int, int]:
     """The least and the greatest width."""
-    if widths is None:
-        sides = [plan.file.viewport(name).width for name in plan.viewports]
-        return min(NARROWEST_PX, *sides), max(sides)
-    low, high = widths
-    if not 1 <= low <= high <= MOST_SCREEN_PX:
-        problem = f"{low}..{high} is not a range of widths"
-        raise RequestError(f"{problem}; write two of 1 to {MOST_SCREEN_PX} px, such as 320..1600")
-    return low, high
+    sides = [plan.file.viewport(name).width for name in plan.viewports]
+    low = min(NARROWEST_PX, *sides) if reader.low is None else reader.low
+    return low, max(sides) if reader.high is None else reader.high
 
 
 def stretches_of(plan: Plan, viewport: str, asked: tuple[int, int]) -> list[tuple[int, int]]:
@@ -137,9 +112,7 @@ class WidthsCheck:
         """What is found, each thing once for each stretch of width, where it is worst."""
         result = []
         for first, last, finding in _runs(_AtWidths(self)):
-            where = f"{first:,} px" if first == last else f"{first:,} to {last:,} px"
-            viewport = f"{self.viewport} at {where} of width"
-            result.append(replace(finding, viewport=viewport, alike=self.alike))
+            result.append(replace(finding, reader=Widths(first, last), alike=self.alike))
         return result
 
     def words(self) -> str:

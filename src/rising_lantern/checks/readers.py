@@ -1,0 +1,152 @@
+"""Readers who have a page otherwise than on the screens of its plan: what is different for them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from rising_lantern.errors import RequestError, listed, quoted
+from rising_lantern.layout.screen import MOST_SCREEN_PX
+
+WHOLE = 100
+"""The zoom and the size of text of a reader who has changed neither, in per cent."""
+
+FEATURES = ("mix-blend-mode", "filter", "backdrop-filter")
+"""Effects of CSS without which texts may have another contrast."""
+
+_LEAST, _MOST = 100, 500  # per cent
+
+
+@dataclass(frozen=True, slots=True)
+class Zoom:
+    """A reader who zooms in: WCAG 2.2, 1.4.10.
+
+    The page is laid out as browsers do it: on a viewport whose sides are divided, and whose pixel
+    ratio is multiplied, by the zoom, with the values of the viewport that has its width.
+
+    Attributes:
+        percent: The zoom, 100 to 500.
+
+    Raises:
+        RequestError: If it is not.
+    """
+
+    percent: int = 400
+
+    def __post_init__(self) -> None:
+        _check_percent(self.percent)
+
+    @property
+    def words(self) -> str:
+        """What is different, in words."""
+        return f"at {self.percent}% zoom"
+
+    @property
+    def data(self) -> dict[str, object]:
+        """What is different, as JSON data."""
+        return {"zoom": self.percent}
+
+
+@dataclass(frozen=True, slots=True)
+class TextSize:
+    """A reader who has larger text, and the viewport as it is: WCAG 2.2, 1.4.4.
+
+    Attributes:
+        percent: The size of text, 100 to 500.
+
+    Raises:
+        RequestError: If it is not.
+    """
+
+    percent: int = 200
+
+    def __post_init__(self) -> None:
+        _check_percent(self.percent)
+
+    @property
+    def words(self) -> str:
+        """What is different, in words."""
+        return f"at {self.percent}% text"
+
+    @property
+    def data(self) -> dict[str, object]:
+        """What is different, as JSON data."""
+        return {"textSize": self.percent}
+
+
+@dataclass(frozen=True, slots=True)
+class Widths:
+    """Readers whose screens have other widths than those of the plan.
+
+    Attributes:
+        low: The least width in CSS px; by default 320, or that of the narrowest viewport.
+        high: The greatest; by default that of the widest viewport.
+
+    Raises:
+        RequestError: If they are no widths of a screen, or the greatest is less than the least.
+    """
+
+    low: int | None = None
+    high: int | None = None
+
+    def __post_init__(self) -> None:
+        low = 1 if self.low is None else self.low
+        high = MOST_SCREEN_PX if self.high is None else self.high
+        if not 1 <= low <= high <= MOST_SCREEN_PX:
+            raise RequestError(
+                f"{low}..{high} is not a range of widths; write two of 1 to {MOST_SCREEN_PX:,} px, "
+                "such as 320..1600"
+            )
+
+    @property
+    def words(self) -> str:
+        """What is different, in words."""
+        if self.low is None or self.high is None:
+            return "at other widths"
+        if self.low == self.high:
+            return f"at {self.low:,} px of width"
+        return f"at {self.low:,} to {self.high:,} px of width"
+
+    @property
+    def data(self) -> dict[str, object]:
+        """What is different, as JSON data."""
+        return {"widths": [self.low, self.high]}
+
+
+@dataclass(frozen=True, slots=True)
+class Without:
+    """A reader whose browser lacks an effect of CSS.
+
+    Attributes:
+        feature: The effect: ``mix-blend-mode``, ``filter`` or ``backdrop-filter``.
+
+    Raises:
+        RequestError: If it is another one.
+    """
+
+    feature: str
+
+    def __post_init__(self) -> None:
+        if self.feature not in FEATURES:
+            raise RequestError(
+                f"{quoted(self.feature)} is not an effect that is left out; write one of: "
+                f"{listed(FEATURES)}"
+            )
+
+    @property
+    def words(self) -> str:
+        """What is different, in words."""
+        return f"without {self.feature}"
+
+    @property
+    def data(self) -> dict[str, object]:
+        """What is different, as JSON data."""
+        return {"without": self.feature}
+
+
+Reader = Zoom | TextSize | Widths | Without
+"""Any of them."""
+
+
+def _check_percent(percent: int) -> None:
+    if not _LEAST <= percent <= _MOST:
+        raise RequestError(f"{percent}% is not {_LEAST}% to {_MOST}%")
