@@ -19,7 +19,7 @@ from PIL import Image
 
 import rising_lantern as rl
 from figures import Report
-from rising_lantern.drawing import ComparisonDrawing, ViewDrawing
+from rising_lantern.previews.drawing import ComparisonDrawing, ViewDrawing
 
 _HEAD = """
 rising-lantern: 1

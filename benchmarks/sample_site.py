@@ -13,7 +13,7 @@ from pathlib import Path
 
 import rising_lantern as rl
 from figures import Report
-from rising_lantern.drawing import ViewDrawing
+from rising_lantern.previews.drawing import ViewDrawing
 
 _KEY = "headers.over-picture.looks.tinted.background"
 

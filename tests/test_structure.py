@@ -20,9 +20,10 @@ ROOT = Path(rising_lantern.__file__).parent
 
 # The layers, the lowest first. A module imports from its own layer's package and from lower ones.
 LAYERS = [
-    ["errors", "_version", "notebook", "opening", "registry", "solving"],
+    ["errors", "_version"],
+    ["base"],
     ["css"],
-    ["arguments", "outputs"],
+    ["outputs"],
     ["plan"],
     ["layout", "parallel"],
     ["scroll"],
@@ -33,14 +34,12 @@ LAYERS = [
     ["report"],
     ["demo"],
     ["start"],
-    ["slides_in_time"],
     ["view"],
-    ["comparison_in_time", "proofs"],
     ["api"],
     ["readers"],
-    ["comparison", "first_looks", "previews", "tuning"],
-    ["drawing", "exporting", "previewing"],
-    ["live", "proving"],
+    ["comparisons", "first_looks", "tuning"],
+    ["exporting", "previews"],
+    ["live", "proofs"],
     ["cli"],
     ["__main__"],
 ]
@@ -52,7 +51,7 @@ ROOMS = ["files", "models", "text", "generated"]
 # What may be read of the plan's models above layout: kinds of values, not the objects of a plan.
 VALUES = {"changes", "fills", "limits", "thresholds"}
 # Which modules write the author's own values, and so read them: the export, and what changes a plan.
-WRITERS = {"exports", "exporting", "tuning", "api", "view", "comparison", "cli"}
+WRITERS = {"exports", "exporting", "tuning", "api", "view", "comparisons", "cli"}
 
 MODULES = sorted(
     module.name

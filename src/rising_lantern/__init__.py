@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from rising_lantern.api import Plan, read, read_text
     from rising_lantern.checks.findings import Finding, Findings
     from rising_lantern.checks.readers import TextSize, Widths, Without, Zoom
-    from rising_lantern.comparison import Comparison, compare
+    from rising_lantern.comparisons.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
     from rising_lantern.errors import (
         Fault,
@@ -32,10 +32,10 @@ if TYPE_CHECKING:
     )
     from rising_lantern.exporting import Export, export, settings_table
     from rising_lantern.exports.settings import speed_from
-    from rising_lantern.previewing import Preview, preview
+    from rising_lantern.previews.previewing import Preview, preview
     from rising_lantern.proofs.proof_page import save_proof
+    from rising_lantern.proofs.proving import iter_prove, prove
     from rising_lantern.proofs.results import Proof
-    from rising_lantern.proving import iter_prove, prove
     from rising_lantern.readers.checking import check, iter_check
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
@@ -87,7 +87,7 @@ __all__ = [
 
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
 _HOMES = {
-    "Comparison": "comparison",
+    "Comparison": "comparisons.comparison",
     "Export": "exporting",
     "Fault": "errors",
     "Finding": "checks.findings",
@@ -99,7 +99,7 @@ _HOMES = {
     "Place": "errors",
     "Plan": "api",
     "PlanError": "errors",
-    "Preview": "previewing",
+    "Preview": "previews.previewing",
     "Proof": "proofs.results",
     "Proposal": "tuning.choosing",
     "RequestError": "errors",
@@ -110,13 +110,13 @@ _HOMES = {
     "Without": "checks.readers",
     "Zoom": "checks.readers",
     "check": "readers.checking",
-    "compare": "comparison",
+    "compare": "comparisons.comparison",
     "export": "exporting",
     "iter_check": "readers.checking",
-    "iter_prove": "proving",
+    "iter_prove": "proofs.proving",
     "iter_tune": "tuning.choosing",
-    "preview": "previewing",
-    "prove": "proving",
+    "preview": "previews.previewing",
+    "prove": "proofs.proving",
     "read": "api",
     "read_text": "api",
     "sample_site": "demo.site",

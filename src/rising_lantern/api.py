@@ -9,12 +9,12 @@ from os import PathLike
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from rising_lantern.arguments import Names, Value, names, texts
+from rising_lantern.base.arguments import Names, Value, names, texts
+from rising_lantern.base.notebook import html_table
 from rising_lantern.errors import Fault, RequestError, listed, quoted
 from rising_lantern.exports.site import ExportOptions, code_in, site_of
 from rising_lantern.exports.support import Support, support_of
 from rising_lantern.layout.needs import Need, greatest, needs_of
-from rising_lantern.notebook import html_table
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
 from rising_lantern.plan.text.screen_widths import width_words

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names
+from rising_lantern.base.arguments import Names
 from rising_lantern.exports.notes import FirstLook, NotesWriter
 from rising_lantern.exports.renditions import (
     Rendition,

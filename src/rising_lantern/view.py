@@ -12,7 +12,8 @@ from typing import TYPE_CHECKING, Any, Literal
 import numpy as np
 from PIL import Image
 
-from rising_lantern.arguments import Names, names, number, one_of
+from rising_lantern.base.arguments import Names, names, number, one_of
+from rising_lantern.base.notebook import html_table
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import check_silences, chosen_rules, findings_of
@@ -25,7 +26,6 @@ from rising_lantern.layout.slides import Run
 from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves, worst_of
 from rising_lantern.legibility.tables import content_table, header_table
 from rising_lantern.legibility.videos import hardest_frames
-from rising_lantern.notebook import html_table
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.limits import Conformance
@@ -40,11 +40,11 @@ from rising_lantern.scroll.positions import (
     refuse_large_table,
     spaced_positions,
 )
+from rising_lantern.scroll.slides_in_time import SlidesInTime
 from rising_lantern.scroll.stages import stages_of
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, stops_of
 from rising_lantern.scroll.switches import Switches, switches_of
 from rising_lantern.scroll.trace import header_trace, layer_trace
-from rising_lantern.slides_in_time import SlidesInTime
 
 if TYPE_CHECKING:
     import pandas as pd

@@ -11,8 +11,8 @@ from pages import write_page
 from random_plans import write_random_plan
 from rising_lantern.exporting import sheet_writer
 from rising_lantern.proofs.engines import Engine
+from rising_lantern.proofs.proving import ViewProver
 from rising_lantern.proofs.serving import served
-from rising_lantern.proving import ViewProver
 from rising_lantern.view import View
 from thorough import some
 

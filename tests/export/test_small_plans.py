@@ -16,10 +16,10 @@ from plans import MakePlan, plan_text
 from rising_lantern.api import Plan
 from rising_lantern.exporting import sheet_writer
 from rising_lantern.proofs.engines import Engine
+from rising_lantern.proofs.proving import ViewProver
 from rising_lantern.proofs.reading import script
 from rising_lantern.proofs.serving import served
 from rising_lantern.proofs.spots import spots_of
-from rising_lantern.proving import ViewProver
 from thorough import some
 from videos import write_video
 

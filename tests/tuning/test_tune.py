@@ -16,12 +16,12 @@ from PIL import Image
 import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
+from rising_lantern.base.solving import least
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.contrast import luminance_of
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.oklab import distance, hue_between, oklab
 from rising_lantern.plan.models.thresholds import parse_threshold
-from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import shifted
 from rising_lantern.tuning.nearest import nearest
 from rising_lantern.tuning.trials import identity

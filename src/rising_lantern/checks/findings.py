@@ -7,10 +7,10 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal, overload
 
+from rising_lantern.base.notebook import html_table
 from rising_lantern.checks.readers import Reader
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import Place
-from rising_lantern.notebook import html_table
 from rising_lantern.plan.text.nodes import Key
 
 if TYPE_CHECKING:

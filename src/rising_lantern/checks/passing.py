@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.solving import least
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.fitting import letters_of
@@ -24,7 +25,6 @@ from rising_lantern.legibility.contrast import luminance
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 from rising_lantern.scroll.states import HeaderState
-from rising_lantern.solving import least
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]

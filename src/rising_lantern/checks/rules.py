@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+from rising_lantern.base.registry import Registry
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding, Level
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.plan.text.nodes import Key
-from rising_lantern.registry import Registry
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,6 +9,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.solving import least
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
@@ -20,7 +21,6 @@ from rising_lantern.scroll.gestures import RATE, named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.switches import Switch, Switches
-from rising_lantern.solving import least
 
 Flags = NDArray[np.bool_]
 

@@ -24,12 +24,12 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.cli.varying import read_positions, variants, vary_option
-from rising_lantern.comparison import checked_variants
-from rising_lantern.drawing import ComparisonDrawing
+from rising_lantern.comparisons.comparison import checked_variants
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, followed
-from rising_lantern.previewing import AS_IT_IS
+from rising_lantern.previews.drawing import ComparisonDrawing
+from rising_lantern.previews.previewing import AS_IT_IS
 
 if TYPE_CHECKING:
     import pandas as pd

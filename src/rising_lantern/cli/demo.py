@@ -11,10 +11,10 @@ from rising_lantern.cli.options import force_option, jobs_options, progress, qui
 from rising_lantern.cli.preview import Previewing
 from rising_lantern.cli.terminal import echo
 from rising_lantern.demo.site import FILES, PLAN, write_site
-from rising_lantern.drawing import ViewDrawing
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, cores
-from rising_lantern.previewing import AS_IT_IS
+from rising_lantern.previews.drawing import ViewDrawing
+from rising_lantern.previews.previewing import AS_IT_IS
 
 
 @click.command("demo")

@@ -8,9 +8,9 @@ from collections.abc import Iterable
 from functools import lru_cache
 from pathlib import Path
 
+from rising_lantern.base.opening import opened_file
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import Fault, LanternError, PlanError
-from rising_lantern.opening import opened_file
 
 _WIDEST = 110  # of a line that is shown; longer ones are cut around the place
 _MOST_SHOWN = 60

@@ -29,12 +29,12 @@ from rising_lantern.cli.options import (
 )
 from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.cli.varying import read_positions, variants, vary_option
-from rising_lantern.drawing import ViewDrawing
 from rising_lantern.errors import RequestError
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.previewing import AS_IT_IS, PreviewData, PreviewWork
+from rising_lantern.previews.drawing import ViewDrawing
+from rising_lantern.previews.previewing import AS_IT_IS, PreviewData, PreviewWork
 from rising_lantern.scroll.gestures import named_or_recorded
 from rising_lantern.scroll.stops import MOST_FRAMES
 

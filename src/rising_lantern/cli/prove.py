@@ -23,8 +23,8 @@ from rising_lantern.cli.terminal import echo, style
 from rising_lantern.exports.weights import Weight
 from rising_lantern.proofs.engines import ENGINES
 from rising_lantern.proofs.proof_page import PAGE, save_proof
+from rising_lantern.proofs.proving import absent, iter_prove
 from rising_lantern.proofs.results import Proof, ViewProof
-from rising_lantern.proving import absent, iter_prove
 
 _MOST = 4  # disagreements of one view that are printed
 

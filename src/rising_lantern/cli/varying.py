@@ -8,7 +8,7 @@ from itertools import product
 import click
 
 from rising_lantern.api import Plan
-from rising_lantern.comparison import MOST_VARIANTS
+from rising_lantern.comparisons.comparison import MOST_VARIANTS
 from rising_lantern.errors import quoted
 
 _OPENING, _CLOSING = "([{", ")]}"

@@ -31,8 +31,8 @@ from rising_lantern.errors import LanternError, PlanError
 from rising_lantern.live.helper import Helper, OutOfDateError
 from rising_lantern.live.watched import Identity, LiveState, WatchedPlan, fault_data
 from rising_lantern.plan.files.source_files import SourceFile
-from rising_lantern.previewing import AS_IT_IS, PreviewWork, outline
 from rising_lantern.previews.document import in_base64, preview_html
+from rising_lantern.previews.previewing import AS_IT_IS, PreviewWork, outline
 from rising_lantern.previews.site_data import site_data
 from rising_lantern.previews.view_data import ViewData, first_data
 

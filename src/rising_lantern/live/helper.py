@@ -9,7 +9,7 @@ from typing import Any
 
 from rising_lantern.errors import LanternError
 from rising_lantern.outputs.interrupts import kept_to_this_process
-from rising_lantern.previewing import PreviewWork
+from rising_lantern.previews.previewing import PreviewWork
 from rising_lantern.previews.view_data import ViewData
 
 _CONTEXT = multiprocessing.get_context("spawn")

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from html.parser import HTMLParser
 from pathlib import Path
 
+from rising_lantern.base.opening import NotAFileError, opened_file
 from rising_lantern.errors import RequestError, quoted
-from rising_lantern.opening import NotAFileError, opened_file
 
 _MOST_BYTES = 20_000_000
 MARK = "<!-- lantern -->"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names, names, one_of
+from rising_lantern.base.arguments import Names, names, one_of
 from rising_lantern.checks.findings import Finding, Findings
 from rising_lantern.checks.readers import Reader, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import check_silences, chosen_rules

@@ -11,10 +11,10 @@ from pathlib import Path
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.opening import opened_file
 from rising_lantern.css.easings import CubicBezier
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.opening import opened_file
 
 Floats = NDArray[np.float64]
 

@@ -8,12 +8,12 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.notebook import html_table
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import Going, HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
-from rising_lantern.notebook import html_table
 from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.states import HeaderState
 from rising_lantern.scroll.switches import CurrentLooks, Switches

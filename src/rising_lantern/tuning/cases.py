@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
+from rising_lantern.base.registry import Registry
 from rising_lantern.checks.findings import Finding
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
@@ -12,7 +13,6 @@ from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.text.nodes import Key
-from rising_lantern.registry import Registry
 from rising_lantern.tuning.knobs import Knob
 from rising_lantern.view import View
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from itertools import chain
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names, names
+from rising_lantern.base.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.parallel import Jobs, Progress, followed

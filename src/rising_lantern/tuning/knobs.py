@@ -6,6 +6,7 @@ import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
+from rising_lantern.base.solving import least
 from rising_lantern.css.colors import BLACK, TRANSPARENT, WHITE, Color
 from rising_lantern.css.contrast import luminance_of
 from rising_lantern.css.gradients import Gradient
@@ -15,7 +16,6 @@ from rising_lantern.css.oklab import distance
 from rising_lantern.plan.models.thresholds import Threshold
 from rising_lantern.plan.text.likeness import written_path
 from rising_lantern.plan.text.nodes import Key, Node
-from rising_lantern.solving import least
 from rising_lantern.tuning.nearest import EVEN, nearest
 
 _FINE = 4000  # steps of luminance from black to white

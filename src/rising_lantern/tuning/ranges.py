@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names, names
+from rising_lantern.base.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import PlanError, RequestError

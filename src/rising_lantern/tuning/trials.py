@@ -6,17 +6,17 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
 from rising_lantern.api import Plan
+from rising_lantern.base.notebook import html_table
+from rising_lantern.base.solving import least
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import rules
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
-from rising_lantern.notebook import html_table
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import NEW, Key
 from rising_lantern.readers.own_screens import ViewCheck
-from rising_lantern.solving import least
 from rising_lantern.tuning.knobs import Knob, in_plan
 
 ViewName = tuple[str, str]

@@ -6,8 +6,8 @@ from pathlib import Path
 
 from PIL import ImageFont
 
+from rising_lantern.base.opening import opened_file
 from rising_lantern.errors import quoted
-from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.locate import FileFault, locate
 from rising_lantern.plan.files.source_files import SourceFile
 

@@ -6,8 +6,8 @@ import os
 from difflib import get_close_matches
 from pathlib import Path
 
+from rising_lantern.base.opening import NotAFileError, refuse_special
 from rising_lantern.errors import quoted
-from rising_lantern.opening import NotAFileError, refuse_special
 
 Stamp = tuple[int, int, int, int]
 """What identifies the state of a file: its device, inode, size and time of last change."""

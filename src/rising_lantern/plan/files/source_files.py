@@ -11,8 +11,8 @@ from functools import lru_cache
 from pathlib import Path
 from typing import IO
 
+from rising_lantern.base.opening import NotAFileError, opened_file
 from rising_lantern.errors import Fault, Place, PlanError
-from rising_lantern.opening import NotAFileError, opened_file
 from rising_lantern.plan.files.locate import Stamp, stamp_from, stamp_of
 
 

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from xml.etree import ElementTree as ET
 
+from rising_lantern.base.opening import opened_file
 from rising_lantern.css.length_parsing import parse_length
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.syntax import CssError
-from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.svg_limits import HREFS, check_drawing, check_text
 
 MOST_BYTES = 5_000_000

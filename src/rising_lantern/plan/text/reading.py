@@ -11,10 +11,10 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
+from rising_lantern.base.opening import NotAFileError, opened_file
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import Fault, NoPlanError, Place, PlanError
-from rising_lantern.opening import NotAFileError, opened_file
 from rising_lantern.plan.files.catalog import Files
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.viewports import Viewport

@@ -6,9 +6,9 @@ from collections.abc import Iterable, Iterator
 from contextlib import suppress
 from pathlib import Path
 
+from rising_lantern.base.opening import opened_file
 from rising_lantern.css.colors import Color
 from rising_lantern.errors import Fault, Place, quoted
-from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.catalog import MOST_FILES, SUFFIXES, Files
 from rising_lantern.plan.files.videos import LONGEST
 from rising_lantern.plan.files.videos import SUFFIXES as VIDEO_SUFFIXES

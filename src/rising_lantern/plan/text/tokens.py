@@ -10,10 +10,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
+from rising_lantern.base.opening import opened_file
 from rising_lantern.css.color_spaces import RECTANGULAR
 from rising_lantern.css.numbers import number
 from rising_lantern.errors import Fault, Place, PlanError, quoted
-from rising_lantern.opening import opened_file
 from rising_lantern.plan.files.locate import FileFault, Stamp, locate, stamp_of
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.text.messages import place_of

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Level
-from rising_lantern.comparison import compare
+from rising_lantern.comparisons.comparison import compare
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.previews.view_data import ViewData, slides_data

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names
+from rising_lantern.base.arguments import Names
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.files.source_files import SourceFile

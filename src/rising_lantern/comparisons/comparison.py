@@ -14,9 +14,9 @@ import numpy as np
 from PIL import Image
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names
+from rising_lantern.base.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.comparison_in_time import courses, frames_along
+from rising_lantern.comparisons.in_time import courses, frames_along
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
 from rising_lantern.view import View

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from rising_lantern.api import Plan
-from rising_lantern.arguments import Names, names
+from rising_lantern.base.arguments import Names, names
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme

@@ -1,0 +1,1 @@
+"""Comparing plans, and variants of one: side by side, and in time."""
