@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import os
 import stat
 from collections.abc import Callable
@@ -32,6 +33,26 @@ WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
     (lambda plan, _: rl.value_range(plan, "headers.main.hight"), "there are: height"),
     (lambda plan, _: rl.value_range(plan, "headers.main.parts"), "is not a number: name a length"),
     (lambda plan, _: rl.check(plan, pages="hom"), "the plan has no page 'hom'; it has: page"),
+    (lambda _, __: rl.read(None), "None is not the path of a file"),  # type: ignore[arg-type]
+    (lambda _, __: rl.read_text(5), "5 is not the text of a plan"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view(1), "1 is not a name; write one name, or several"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.path_of(5), "a path is 5; write text, such as"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().trace("1"), "a single number is needed"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().filmstrip([math.nan]), "it has to be a finite number"),
+    (lambda plan, _: plan.view().filmstrip("0"), "a list of numbers is needed"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().play(5), "5 is not a gesture; write one of: reading, wheel"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().play([(0, 0), (1,)]), "or pairs of seconds and px"),  # type: ignore[list-item]
+    (lambda plan, _: plan.view().play([]), "needs at least two pairs"),
+    (lambda plan, _: plan.view().chart(5), "5 is no axes of Matplotlib"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().showing("x"), "a single number is needed"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.check(plan, readers=5), "5 is not a reader"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.export(plan, weight="heavy"), "weight is 'heavy'; it can be 'layer'"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.export(plan, script="none"), "it can be 'module' or 'classic'"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.export(plan, prefix=5), "the prefix is 5; write text, such as 'lantern'"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.value_range(plan, 5), "a path is 5"),  # type: ignore[arg-type]
+    (lambda plan, _: rl.compare({"a": plan, "b": 5}), "5 is not a plan"),  # type: ignore[dict-item]
+    *[(lambda _, __, call=call: call(5), "5 is not a plan; write rising_lantern.read")
+      for call in (rl.check, rl.iter_check, rl.tune, rl.export, rl.preview, rl.prove, lambda one: rl.value_range(one, "a"))],
 ]  # fmt: skip
 
 

@@ -6,9 +6,9 @@ import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from os import PathLike
-from pathlib import Path
 from typing import TYPE_CHECKING
 
+from rising_lantern.base import arguments
 from rising_lantern.base.arguments import Names, Value, names, texts
 from rising_lantern.base.notebook import html_table
 from rising_lantern.errors import Fault, RequestError, listed, quoted
@@ -131,7 +131,8 @@ class Plan:
         Raises:
             RequestError: If the plan has no such value.
         """
-        return existing_path(self.file.root, key)
+        example = "headers.main.height"
+        return existing_path(self.file.root, arguments.text("a path", key, example))
 
     def view(self, page: str | None = None, viewport: str | None = None) -> View:
         """Return one page at one viewport.
@@ -144,7 +145,7 @@ class Plan:
             RequestError: If the plan has no such page or viewport.
             PlanError: If the page cannot be laid out on that viewport.
         """
-        page = self.page_names([page])[0] if page else self.pages[0]
+        page = self.pages[0] if page is None else self.page_names([page])[0]
         viewport = _known("viewport", viewport, self.viewports)
         return View(self.file, page, viewport)
 
@@ -360,9 +361,13 @@ def read_text(
 
     Raises:
         PlanError: With all faults of the plan, each with its place.
+        RequestError: If something else is given.
     """
+    if not isinstance(text, str | bytes):
+        raise RequestError(f"{arguments.given(text)} is not the text of a plan; write YAML or JSON")
     data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
-    return Plan(plan_from(data, Path(folder) / "plan.yaml", name, texts(values or {})))
+    place = arguments.path(folder) / "plan.yaml"
+    return Plan(plan_from(data, place, name, texts({} if values is None else values)))
 
 
 def read(path: str | PathLike[str], values: Mapping[str, Value] | None = None) -> Plan:
@@ -374,5 +379,19 @@ def read(path: str | PathLike[str], values: Mapping[str, Value] | None = None) -
 
     Raises:
         PlanError: With all faults of the plan, each with its place.
+        RequestError: If something else is given.
     """
-    return Plan(read_plan(Path(path), texts(values or {})))
+    return Plan(read_plan(arguments.path(path), texts({} if values is None else values)))
+
+
+def as_plan(value: object) -> Plan:
+    """A plan that is given to a call.
+
+    Raises:
+        RequestError: If it is anything else.
+    """
+    if not isinstance(value, Plan):
+        raise RequestError(
+            f"{arguments.given(value)} is not a plan; write rising_lantern.read('plan.yaml')"
+        )
+    return value

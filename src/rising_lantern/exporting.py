@@ -6,10 +6,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from os import PathLike
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, get_args
 
-from rising_lantern.api import Plan
-from rising_lantern.base.arguments import Names
+from rising_lantern.api import Plan, as_plan
+from rising_lantern.base.arguments import Names, one_of, text
 from rising_lantern.exports.notes import FirstLook, NotesWriter
 from rising_lantern.exports.renditions import (
     Rendition,
@@ -118,7 +118,11 @@ def export(  # noqa: PLR0913 - what to export, and how
         PlanError: If a page cannot be laid out, or no media query tells two viewports apart.
         RequestError: If the plan has no such page, or the prefix is not one.
     """
-    work = _Work(plan, plan.view_names(pages), progress)
+    if weight is not None:
+        one_of("weight", weight, get_args(Weight))
+    one_of("script", script, get_args(ScriptKind))
+    text("the prefix", prefix, "lantern")
+    work = _Work(plan, as_plan(plan).view_names(pages), progress)
     first = list(work.first_looks(jobs))
     made = work.renditions() if pictures else {}
     looks = {(item.page, item.header): item.look for item in first}

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, Literal
 import numpy as np
 from PIL import Image
 
-from rising_lantern.base.arguments import Names, names, number, one_of
+from rising_lantern.base.arguments import Names, given, names, number, numbers, one_of
 from rising_lantern.base.notebook import html_table
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
@@ -148,8 +148,9 @@ class View:
                 default slides stand, and videos show their poster or first frame.
 
         Raises:
-            RequestError: If the second is below 0 or not a finite number.
+            RequestError: If the slide is no number, or the second is below 0 or not finite.
         """
+        slide = int(number("a slide", slide))
         instant = None if second is None else (_time(second) * 1000, 0)
         if (slide, instant) == (self.slide, self.instant):
             return self
@@ -365,15 +366,17 @@ class View:
         """
         from rising_lantern.report.preview import strip_of  # noqa: PLC0415
 
-        if positions is not None and not len(positions):
+        if positions is None:
+            return strip_of(self.plan, self.previewed())
+        places = numbers("a scroll position", positions)
+        if not places:
             raise RequestError("a filmstrip needs at least one scroll position")
-        if positions is not None and len(positions) > MOST_FRAMES:
+        if len(places) > MOST_FRAMES:
             raise RequestError(
-                f"a filmstrip shows up to {MOST_FRAMES} positions, not {len(positions)}"
+                f"a filmstrip shows up to {MOST_FRAMES} positions, not {len(places)}"
             )
-        if positions is not None:
-            positions = list(dict.fromkeys(min(index, self.max_scroll) for index in positions))
-        return strip_of(self.plan, self.previewed(positions))
+        within = list(dict.fromkeys(min(place, self.max_scroll) for place in places))
+        return strip_of(self.plan, self.previewed(within))
 
     def header_strip(self) -> Image.Image:
         """The header at full size before, half-way through and after each switch.
@@ -498,6 +501,8 @@ class View:
         from rising_lantern.report.panels import draw_panel  # noqa: PLC0415
 
         one_of("of", of, ("contrast", "layers"))
+        if ax is not None and not hasattr(ax, "plot"):
+            raise RequestError(f"{given(ax)} is no axes of Matplotlib; leave it out for new ones")
         return draw_panel(self.charted(), of, ax)
 
     def charted(

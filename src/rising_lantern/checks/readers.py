@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from rising_lantern.base.arguments import number
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.layout.screen import MOST_SCREEN_PX
 
@@ -89,13 +90,12 @@ class Widths:
     high: int | None = None
 
     def __post_init__(self) -> None:
-        low = 1 if self.low is None else self.low
-        high = MOST_SCREEN_PX if self.high is None else self.high
+        low = 1 if self.low is None else number("a width", self.low)
+        high = MOST_SCREEN_PX if self.high is None else number("a width", self.high)
         if not 1 <= low <= high <= MOST_SCREEN_PX:
-            raise RequestError(
-                f"{low}..{high} is not a range of widths; write two of 1 to {MOST_SCREEN_PX:,} px, "
-                "such as 320..1600"
-            )
+            problem = f"{low:g}..{high:g} is not a range of widths"
+            remedy = f"write two of 1 to {MOST_SCREEN_PX:,} px, such as 320..1600"
+            raise RequestError(f"{problem}; {remedy}")
 
     @property
     def words(self) -> str:
@@ -148,5 +148,5 @@ Reader = Zoom | TextSize | Widths | Without
 
 
 def _check_percent(percent: int) -> None:
-    if not _LEAST <= percent <= _MOST:
+    if not _LEAST <= number("a size in per cent", percent) <= _MOST:
         raise RequestError(f"{percent}% is not {_LEAST}% to {_MOST}%")

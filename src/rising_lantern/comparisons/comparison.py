@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from io import BytesIO
@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PIL import Image
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Plan, as_plan
 from rising_lantern.base.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.comparisons.in_time import courses, frames_along
@@ -230,8 +230,12 @@ def compare(
         RequestError: If there are too few plans or too many, or one of them lacks a page or
             viewport.
     """
-    first = checked_variants(plans)
-    for page, viewport in first.view_names(pages, viewports):
+    chosen = checked_variants(plans).view_names(pages, viewports)
+    return _compared(plans, chosen)
+
+
+def _compared(plans: Mapping[str, Plan], chosen: Iterable[tuple[str, str]]) -> Iterator[Comparison]:
+    for page, viewport in chosen:
         views = {name: plan.view(page, viewport) for name, plan in plans.items()}
         findings = {name: view.check(silenced=True) for name, view in views.items()}
         yield Comparison(page, viewport, views, findings)
@@ -249,4 +253,6 @@ def checked_variants(plans: Mapping[str, Plan]) -> Plan:
         )
     if not 2 <= len(plans) <= MOST_VARIANTS:  # noqa: PLR2004
         raise RequestError(f"compare 2 to {MOST_VARIANTS} variants, not {len(plans)}")
+    for plan in plans.values():
+        as_plan(plan)
     return next(iter(plans.values()))

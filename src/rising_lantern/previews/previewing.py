@@ -8,7 +8,7 @@ from os import PathLike
 from pathlib import Path
 from typing import Any
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Plan, as_plan
 from rising_lantern.base.arguments import Names
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress, followed
@@ -200,7 +200,7 @@ def preview(
         PlanError: If a page cannot be laid out.
         RequestError: If a plan has no such page or viewport.
     """
-    plans = {AS_IT_IS: plan, **(variants or {})}
+    plans = {AS_IT_IS: as_plan(plan), **(variants or {})}
     names = plan.view_names(pages, viewports)
     work = [
         PreviewWork(item, *name, index)

@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Plan, as_plan
 from rising_lantern.base.arguments import Names, names
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.lengths import px
@@ -128,7 +128,7 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
 ) -> Iterator[ViewProof]:
     """Yield what browsers say, page by page; args and errors are those of :func:`prove`."""
     chosen = _engines(engines)
-    work = plan.view_names(pages, viewports)
+    work = as_plan(plan).view_names(pages, viewports)
     made = export(plan, pages, weight=weight, script=script)
     with ExitStack() as stack:
         folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))

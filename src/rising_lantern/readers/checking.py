@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from rising_lantern.api import Plan
-from rising_lantern.base.arguments import Names, names, one_of
+from rising_lantern.api import Plan, as_plan
+from rising_lantern.base.arguments import Names, given, names, one_of
 from rising_lantern.checks.findings import Finding, Findings
 from rising_lantern.checks.readers import Reader, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import check_silences, chosen_rules
-from rising_lantern.errors import RequestError, quoted
+from rising_lantern.errors import RequestError
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.readers.lacking import findings_without
@@ -89,7 +89,7 @@ def iter_check(  # noqa: PLR0913 - what to check, by what, and for whom
     """
     if contrast is not None:
         one_of("contrast", contrast, ("AA", "AAA"))
-    check_silences(plan.file)
+    check_silences(as_plan(plan).file)
     chosen = chosen_rules(names(only), names(skip))
     rules = tuple(rule.name for rule in chosen)
     views = plan.alike_views(pages, viewports)
@@ -103,11 +103,11 @@ def _known(readers: Reader | Iterable[Reader]) -> tuple[Reader, ...]:
     Raises:
         RequestError: If one of them is something else.
     """
-    found = (readers,) if isinstance(readers, Reader) else tuple(readers)
+    found = tuple(readers) if isinstance(readers, Iterable) else (readers,)
     for reader in found:
         if not isinstance(reader, Reader):
             raise RequestError(
-                f"{quoted(reader)} is not a reader; write Zoom(400), TextSize(200), Widths() or "
+                f"{given(reader)} is not a reader; write Zoom(400), TextSize(200), Widths() or "
                 "Without('filter')"
             )
     return found

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import csv
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arguments import given
 from rising_lantern.base.opening import opened_file
 from rising_lantern.css.easings import CubicBezier
 from rising_lantern.errors import RequestError, listed, quoted
@@ -57,10 +58,31 @@ def gesture_on(page: PageBox, max_scroll: int, gesture: GesturePath) -> Gesture:
         RequestError: If there is no such gesture or section, or the pairs are not a path.
     """
     if not isinstance(gesture, str):
-        return recorded_gesture(gesture, max_scroll)
+        return recorded_gesture(_pairs(gesture), max_scroll)
     if gesture.startswith("jump "):
         return recorded_gesture(_jump_to(page, gesture.removeprefix("jump ")), max_scroll)
     return named_gesture(gesture, max_scroll, page.screen.height)
+
+
+def _pairs(path: object) -> list[tuple[float, float]]:
+    """Pairs of seconds and px.
+
+    Raises:
+        RequestError: If it is anything else.
+    """
+    rows = list(path) if isinstance(path, Iterable) else None
+    if rows == []:
+        return []
+    try:
+        table = np.array(rows)
+    except ValueError:  # rows of several lengths
+        table = np.empty(0)
+    if table.ndim != 2 or table.shape[1] != 2 or table.dtype.kind not in "iuf":  # noqa: PLR2004
+        raise RequestError(
+            f"{given(path)} is not a gesture; write one of: {', '.join(NAMES)}; or pairs of "
+            "seconds and px: [(0, 0), (1.5, 900)]"
+        )
+    return [(seconds, px) for seconds, px in table.tolist()]
 
 
 def _jump_to(page: PageBox, name: str) -> list[tuple[float, float]]:

@@ -229,22 +229,35 @@ def sweep(page: PageBox, switches: Switches | None, scroll: Floats, going: Going
 
 def _header_sweep(page: PageBox, switches: Switches, scroll: Floats, going: Going) -> HeaderSweep:
     current = switches.looks_at(scroll, going)
-    # Two looks and a share say all of a state: as one number each, they sort without a copy.
-    count = len(switches.header.looks)
-    looks = current.before * count + current.look
-    unique, index = _once(looks + 1j * current.progress)
+    firsts, index = _once(current)
     states = tuple(
-        switches.state(*divmod(int(item.real), count), float(item.imag)) for item in unique
+        switches.state(
+            int(current.before[place]), int(current.look[place]), float(current.progress[place])
+        )
+        for place in firsts
     )
     return header_along(page, switches.header, current, scroll, (index, states))
 
 
-def _once(numbers: NDArray[np.complex128]) -> tuple[NDArray[np.complex128], NDArray[np.intp]]:
-    """Each of some numbers once, and the place of each of them among these."""
-    if numbers.size and (numbers == numbers[0]).all():
-        return numbers[:1], np.zeros(len(numbers), dtype=np.intp)
-    unique, index = np.unique(numbers, return_inverse=True)
-    return unique, np.asarray(index, dtype=np.intp)
+def _once(current: CurrentLooks) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Each state that a header has at some positions, once.
+
+    Two looks and a share say all of a state.
+
+    Returns:
+        Where each state is first found, and for each position the place of its state among these.
+    """
+    before, look, progress = current.before, current.look, current.progress
+    if not len(look):
+        return np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp)
+    order = np.lexsort((progress, look, before))
+    changes = np.zeros(len(look), dtype=np.bool_)
+    for values in (before, look, progress):
+        changes[1:] |= np.diff(values[order]) != 0
+    index = np.empty(len(look), dtype=np.intp)
+    index[order] = np.cumsum(changes)
+    changes[0] = True
+    return order[changes], index
 
 
 def header_along(

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arguments import number
 from rising_lantern.errors import RequestError
 
 Floats = NDArray[np.float64]
@@ -44,6 +45,7 @@ def spaced_positions(max_scroll: int, step: float) -> Floats:
     >>> spaced_positions(100, 40)
     array([  0.,  40.,  80., 100.])
     """
+    step = number("the step along the scroll", step)
     if not (math.isfinite(step) and step > 0):
         raise RequestError("the step along the scroll has to be above zero px")
     if max_scroll / step > _MOST_POSITIONS:

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import chain
 
-from rising_lantern.api import Plan
+from rising_lantern.api import Plan, as_plan
 from rising_lantern.base.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
@@ -59,7 +59,7 @@ def iter_tune(  # noqa: PLR0913 - what to tune, and by what
 
     Args and errors are those of :func:`tune`.
     """
-    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), contrast)
+    trials = Trials(plan, tuple(as_plan(plan).view_names(pages, viewports)), contrast)
     groups = _groups_of(trials, names(only), names(skip), jobs, progress)
     work = [(trials, group) for group in groups]
     tuned = followed(_proposals, work, jobs, progress, lambda item: f"Tuning {item[1][0].rule}")

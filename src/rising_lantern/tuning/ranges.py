@@ -11,8 +11,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.api import Plan
-from rising_lantern.base.arguments import Names, names
+from rising_lantern.api import Plan, as_plan
+from rising_lantern.base.arguments import Names, names, text
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import PlanError, RequestError
@@ -170,7 +170,8 @@ def value_range(  # noqa: PLR0913 - what to try, where, and by what
             a name.
         PlanError: As :func:`rising_lantern.check`.
     """
-    trials = Trials(plan, tuple(plan.view_names(pages, viewports)), contrast)
+    trials = Trials(plan, tuple(as_plan(plan).view_names(pages, viewports)), contrast)
+    text("a path", key, "headers.main.looks.solid.from")
     path, _ = value_path(plan, key)
     affected = trials.affected(path)
     scale = scale_of(plan, key, [plan.view(*view) for view in affected])
