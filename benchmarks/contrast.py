@@ -66,10 +66,10 @@ def main() -> None:
         report.measure(
             f"header's strip copied at {count} positions", lambda: _copy_strips(frame, count), 3
         )
-        took = report.measure(f"contrast of 4 parts at {count} positions", view.readability)
-        report.measure("contrast of the texts", lambda: view.readability(of="content"), 3)
+        took = report.measure(f"contrast of 4 parts at {count} positions", view.contrast)
+        report.measure("contrast of the texts", lambda: view.contrast(of="content"), 3)
         tracemalloc.start()
-        view.readability()
+        view.contrast()
         print(f"  {tracemalloc.get_traced_memory()[1] / 1e6:.0f} MB at most")
         tracemalloc.stop()
         _compare_browser(report, view, folder, took)

@@ -10,7 +10,7 @@ import rising_lantern as rl
 plan = rl.read(rl.sample_site())
 view = plan.view("home", "laptop")
 
-table = view.readability()
+table = view.contrast()
 lowest = table.loc[table.groupby(["part", "look"])["contrast"].idxmin()]
 print(lowest.to_string(index=False, float_format="%.2f"))
 

@@ -20,7 +20,7 @@ HEADER = "height: 60px, parts: {menu: {text: Visit}}, looks: {a: {}, b: {from: 2
 WRONG: list[tuple[Callable[[rl.Plan, Path], Any], str]] = [
     (lambda plan, _: plan.view().at(10, going="sideways"), "going is 'sideways'; it can be 'down' or 'up'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().trace(of="foo"), "of is 'foo'; it can be 'header' or 'layers'"),  # type: ignore[arg-type]
-    (lambda plan, _: plan.view().readability(of="foo"), "it can be 'header' or 'content'"),  # type: ignore[arg-type]
+    (lambda plan, _: plan.view().contrast(of="foo"), "it can be 'header' or 'content'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().chart(of="foo"), "it can be 'contrast' or 'layers'"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().at([1, 2]), "a single number is needed"),  # type: ignore[arg-type]
     (lambda plan, _: plan.view().frame("top"), "a single number is needed"),  # type: ignore[arg-type]

@@ -30,12 +30,11 @@ if TYPE_CHECKING:
         PlanError,
         RequestError,
     )
-    from rising_lantern.exporting import Export, export, settings_table
+    from rising_lantern.exporting import Export, export
     from rising_lantern.exports.settings import speed_from
     from rising_lantern.previews.previewing import Preview, preview
-    from rising_lantern.proofs.proof_page import save_proof
+    from rising_lantern.proofs.proof import Proof
     from rising_lantern.proofs.proving import iter_prove, prove
-    from rising_lantern.proofs.results import Proof
     from rising_lantern.readers.checking import check, iter_check
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
@@ -78,8 +77,6 @@ __all__ = [
     "read",
     "read_text",
     "sample_site",
-    "save_proof",
-    "settings_table",
     "speed_from",
     "tune",
     "value_range",
@@ -100,7 +97,7 @@ _HOMES = {
     "Plan": "api",
     "PlanError": "errors",
     "Preview": "previews.previewing",
-    "Proof": "proofs.results",
+    "Proof": "proofs.proof",
     "Proposal": "tuning.choosing",
     "RequestError": "errors",
     "TextSize": "checks.readers",
@@ -120,8 +117,6 @@ _HOMES = {
     "read": "api",
     "read_text": "api",
     "sample_site": "demo.site",
-    "save_proof": "proofs.proof_page",
-    "settings_table": "exporting",
     "speed_from": "exports.settings",
     "tune": "tuning.choosing",
     "value_range": "tuning.ranges",

@@ -12,7 +12,10 @@ from rising_lantern.base import arguments
 from rising_lantern.base.arguments import Names, Value, names, texts
 from rising_lantern.base.notebook import html_table
 from rising_lantern.errors import Fault, RequestError, listed, quoted
+from rising_lantern.exports.settings import Setting, SettingsView, settings_of
+from rising_lantern.exports.settings_tables import settings_frame
 from rising_lantern.exports.site import ExportOptions, code_in, site_of
+from rising_lantern.exports.sources import source_of
 from rising_lantern.exports.support import Support, support_of
 from rising_lantern.layout.needs import Need, greatest, needs_of
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
@@ -108,6 +111,29 @@ class Plan:
         """
         changed = self.replace(values).file
         return changed_text(changed.text, changed.name, changed.values)
+
+    def settings(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
+        """Return the settings one by one, for the dialogs of a site editor.
+
+        Columns: ``page, thing, state, setting``, and one for each viewport with the value there.
+
+        Args:
+            pages: The pages to include; by default all.
+            viewports: The viewports to include; by default all.
+
+        Raises:
+            PlanError: If a page cannot be laid out.
+            RequestError: If the plan has no such page or viewport.
+        """
+        return settings_frame(self.each_setting(pages, viewports))
+
+    def each_setting(self, pages: Names = (), viewports: Names = ()) -> list[Setting]:
+        """Return the settings as data; args and errors are those of :meth:`settings`."""
+        views: dict[str, dict[str, SettingsView]] = {}
+        for view in self.views(pages, viewports):
+            source = source_of(view.box, self.file.documents[view.viewport])
+            views.setdefault(view.page, {})[view.viewport] = SettingsView(source, view.switches)
+        return [item for page, own in views.items() for item in settings_of(page, own)]
 
     def browser_support(self, pages: Names = ()) -> list[Support]:
         """Return the features that the export uses, with the browsers that have them.

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from os import PathLike
 from pathlib import Path
-from typing import TYPE_CHECKING, get_args
+from typing import get_args
 
 from rising_lantern.api import Plan, as_plan
 from rising_lantern.base.arguments import Names, one_of, text
@@ -19,7 +19,8 @@ from rising_lantern.exports.renditions import (
     size_for,
     weigh,
 )
-from rising_lantern.exports.settings import Setting, SettingsView, markdown, settings_of
+from rising_lantern.exports.settings import markdown
+from rising_lantern.exports.settings_tables import measured, settings_frame
 from rising_lantern.exports.site import (
     Assets,
     ExportOptions,
@@ -28,19 +29,16 @@ from rising_lantern.exports.site import (
     site_of,
     write_files,
 )
-from rising_lantern.exports.sources import HeaderSource, source_of
+from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
 from rising_lantern.exports.weights import Weight
 from rising_lantern.first_looks import FirstLookWork
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.outputs.spreadsheets import quantity, sheet_text
+from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.files.source_files import SourceFile
-
-if TYPE_CHECKING:
-    import pandas as pd
 
 NOTES = "notes.md"
 SETTINGS = "settings.md"
@@ -137,10 +135,10 @@ def export(  # noqa: PLR0913 - what to export, and how
     weights = dict(work.weights(made)) if pictures else {}
     fonts = [name for name in files if name.endswith(".woff2")]
     notes = NotesWriter(site, first, list(support_of(code_in(files))), weights, fonts)
-    settings = list(work.settings())
+    settings = plan.each_setting(pages)
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()
-    files[SETTINGS_CSV] = sheet_text(_measured(settings_frame(settings))).encode()
+    files[SETTINGS_CSV] = sheet_text(measured(settings_frame(settings))).encode()
     work.show("Exported", done=True)
     return Export(files)
 
@@ -154,47 +152,6 @@ def sheet_writer(plan: Plan, pages: Names = ()) -> SheetWriter:
     """
     boxes = [view.box for view in plan.views(pages)]
     return site_of(plan.file, boxes, ExportOptions()).writer(Assets())
-
-
-def settings_table(plan: Plan, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
-    """Return the settings of a plan one by one, for the dialogs of a site editor.
-
-    Columns: ``page, thing, state, setting``, and one for each viewport with the value there.
-
-    Args:
-        plan: The plan.
-        pages: The pages to include; by default all.
-        viewports: The viewports to include; by default all.
-
-    Raises:
-        RequestError: If the plan has no such page or viewport.
-    """
-    return settings_frame(list(_Work(plan, plan.view_names(pages, viewports), None).settings()))
-
-
-def settings_frame(settings: list[Setting]) -> pd.DataFrame:
-    """Settings as a table."""
-    import pandas as pd  # noqa: PLC0415 - few calls need a table
-
-    viewports = list(settings[0].values) if settings else []
-    rows = [
-        (item.page, item.thing, item.state, item.name, *dict(item.values).values())
-        for item in settings
-    ]
-    return pd.DataFrame(rows, columns=["page", "thing", "state", "setting", *viewports])
-
-
-def _measured(table: pd.DataFrame) -> pd.DataFrame:
-    """A table of settings in which numbers and their units stand in columns of their own."""
-    import pandas as pd  # noqa: PLC0415 - few calls need a table
-
-    first = list(table.columns[:4])
-    values: dict[str, list[object]] = {name: list(table[name]) for name in first}
-    for viewport in table.columns[4:]:
-        pairs = [quantity(text) for text in table[viewport]]
-        values[viewport] = [number for number, _ in pairs]
-        values[f"{viewport} unit"] = [unit for _, unit in pairs]
-    return pd.DataFrame(values, dtype=object)
 
 
 class _Work:
@@ -268,14 +225,3 @@ class _Work:
         for view in self.views:
             names = {layer.name for layer in view.box.layers() if layer.name}
             yield (view.page, view.viewport), weigh(names, view.viewport, pictures, made)
-
-    # --- settings --------------------------------------------------------------------------------
-
-    def settings(self) -> Iterator[Setting]:
-        """The settings of every page."""
-        pages: dict[str, dict[str, SettingsView]] = {}
-        for view in self.views:
-            source = source_of(view.box, self.plan.file.documents[view.viewport])
-            pages.setdefault(view.page, {})[view.viewport] = SettingsView(source, view.switches)
-        for page, views in pages.items():
-            yield from settings_of(page, views)

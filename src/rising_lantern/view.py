@@ -225,10 +225,10 @@ class View:
         swept = self.sweep(positions, going)
         return header_trace(swept, self._curves.least(swept))
 
-    def readability(
-        self, going: Going = "down", of: Literal["header", "content"] = "header"
+    def contrast(
+        self, of: Literal["header", "content"] = "header", going: Going = "down"
     ) -> pd.DataFrame:
-        """The contrast of each part of the header, or of each text, at every px of scroll.
+        """Return the contrast of each part of the header, or of each text, at every px of scroll.
 
         Columns: ``part, look, scroll_px, contrast, median`` for the header, and ``section,
         content, scroll_px, contrast, median`` for the texts that stand over sections, ``content``
@@ -236,8 +236,8 @@ class View:
         of the pixels really behind it reach, 1 to 21; it is NaN off the screen.
 
         Args:
-            going: As in :meth:`sweep`.
             of: The header's parts, or the texts.
+            going: As in :meth:`sweep`.
 
         Raises:
             RequestError: If the table would be too large.

@@ -88,7 +88,7 @@ def test_strides_miss_nothing_that_every_px_shows(make_plan: MakePlan, header: s
     parts = "height: 60px, color: white, parts: {menu: {text: Programme}}"
     plan = make_plan(plan_text(header=f"{header}, {parts}", sections=_BANDS))
     findings = found(plan, "unreadable-part")
-    table = plan.view().readability()
+    table = plan.view().contrast()
     for finding in findings:
         look = finding.path[3]
         low = table[(table.look == look) & (table.contrast < 4.5)]

@@ -108,5 +108,5 @@ def test_what_is_found_without_a_video_is_found_once(make_plan: MakePlan, folder
 def test_contrast_over_a_second_is_that_of_its_frame(make_plan: MakePlan, folder: Path) -> None:
     write_video(folder / "river.webm", 40, rate=10, level=flash(31))  # type: ignore[arg-type]
     view = plan_of(make_plan, "{video: river.webm}").view()
-    tables = [view.showing(second=s).readability(of="content").contrast for s in (3.05, 3.15)]
+    tables = [view.showing(second=s).contrast(of="content").contrast for s in (3.05, 3.15)]
     assert np.nanmin(tables[0]) > 4.5 > np.nanmin(tables[1])

@@ -101,7 +101,7 @@ def test_a_style_sheet_says_what_the_height_follows(make_plan: MakePlan) -> None
     css = " ".join(rl.export(plan).text("lantern.css").split())
     assert "--lantern-height: calc(max(" in css
     assert "var(--lantern-menu-size) * 1.4" in css
-    settings = rl.settings_table(plan)
+    settings = plan.settings()
     said = settings[(settings["thing"] == "header main") & (settings["setting"] == "height")]
     assert "that of its parts and padding" in said.iloc[0].tolist()
 

@@ -64,7 +64,7 @@ def test_contrast_is_that_of_screenshots_without_the_letters(
     plan = rl.read(path)
     view = plan.view()
     write_pages([view], tmp_path)
-    table = view.readability().set_index(["part", "scroll_px"])
+    table = view.contrast().set_index(["part", "scroll_px"])
     header = view.box.header
     assert header is not None
     with served(tmp_path) as url:

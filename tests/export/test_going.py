@@ -165,7 +165,7 @@ def test_lists_and_settings_say_the_direction(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header=SLIDES, sections=SECTIONS))
     table = plan.switch_table()
     assert table["going"].tolist() == ["", "up"]
-    settings = rl.settings_table(plan)
+    settings = plan.settings()
     said = settings[settings["state"] == "back"].set_index("setting")["laptop"]
     assert said["holds going up"] == "at or beyond 240 px"
     assert said["after turning round by"] == "24 px"

@@ -123,7 +123,7 @@ def test_a_row_s_height_is_one_number_of_the_style_sheet(make_plan: MakePlan) ->
     # Sections are not in the header, whose numbers they cannot read: targets of links repeat them.
     assert sum("36px" in line for line in css.splitlines() if "scroll-margin" not in line) == 1
     assert "--lantern-shut-height: var(--lantern-shut-row-lower-height);" in css
-    settings = rl.settings_table(plan)
+    settings = plan.settings()
     said = settings[(settings["state"] == "shut") & (settings["setting"] == "shown")]
     assert said["thing"].tolist() == ["header main, row upper"]
 

@@ -186,7 +186,7 @@ def test_the_settings_are_those_of_other_commands(exported: rl.Export, regatta: 
     assert (sizes.laptop.iloc[0], sizes["laptop unit"].iloc[0]) == ("17", "px")
     moving = table[(table.thing == "section opening, layer 2") & (table.setting == "speed")]
     assert moving.laptop.iloc[0] == "0.4: 40 px up for 100 px of scroll"
-    plain = rl.settings_table(regatta)
+    plain = regatta.settings()
     assert list(plain.columns) == [name for name in table if not str(name).endswith(" unit")]
     assert plain.iloc[:, :4].equals(table.iloc[:, :4])
     assert "| solid | change | over 160 ms |" in exported.text("settings.md")
@@ -218,7 +218,7 @@ def test_settings_list_all_that_a_plan_says(folder: Path, seed: int) -> None:
     write_random_plan(folder, seed)
     plan = rl.read(folder / "plan.json")
     raw = json.loads((folder / "plan.json").read_text("utf-8"))
-    table = rl.settings_table(plan)
+    table = plan.settings()
     listed: dict[str, set[str]] = {}
     for thing, name in zip(table["thing"], table["setting"], strict=True):
         listed.setdefault(thing.split(' "')[0], set()).add(re.sub(r" \d+$", "", name))

@@ -121,7 +121,7 @@ def test_strange_texts_stay_data_wherever_they_are_written(strange: Plan, tmp_pa
     assert {item["message"]["text"].split("; ")[0] for item in log["runs"][0]["results"]}
     found = tuple(Disagreement(text, text, 0.0, "down", text, text, 1.0, 0.5) for text in STRANGE)
     view = ViewProof(HOSTILE, HOSTILE, HOSTILE, 1, found, tuple(STRANGE), 0.0, 0.0, None)
-    rl.save_proof(rl.Proof(HOSTILE, (view,), {HOSTILE: (HOSTILE,)}), tmp_path / "proof")
+    rl.Proof(HOSTILE, (view,), {HOSTILE: (HOSTILE,)}).save(tmp_path / "proof")
     page = html5lib.parse(
         (tmp_path / "proof" / "proof.html").read_text("utf-8"), namespaceHTMLElements=False
     )

@@ -39,7 +39,7 @@ def test_a_tinted_icon_can_be_seen_in_every_look(make_plan: MakePlan, *, tinted:
     found = {item.rule for item in rl.check(plan)}
     assert ("part-left-behind" in found) is not tinted
     view = plan.view()
-    table = view.readability().set_index("scroll_px")["contrast"]
+    table = view.contrast().set_index("scroll_px")["contrast"]
     # The picture's own colour.
     ink = "#16213e" if tinted else "#faf5e6"
     assert table.loc[1200.0] == pytest.approx(_ratio(ink, "#fdf6e3"), rel=0.005)

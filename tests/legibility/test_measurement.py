@@ -137,7 +137,7 @@ def test_readings_are_those_of_painted_frames(
     """At random positions, and at every one beside a switch or a section's edge."""
     parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
     view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
-    table = view.readability()
+    table = view.contrast()
     result = {(row.part, row.scroll_px): row for row in table.itertuples()}
     rng = np.random.default_rng(3)
     places = {*rng.integers(0, view.max_scroll + 1, 20).tolist(), 0, view.max_scroll}
@@ -191,7 +191,7 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
 ) -> None:
     plan = make_plan(plan_text(sections=sections))
     view = plan.view()
-    table = view.readability(of="content")
+    table = view.contrast(of="content")
     assert list(table.columns) == ["section", "content", "scroll_px", "contrast", "median"]
     rng = np.random.default_rng(5)
     for index, section in enumerate(view.box.sections):
@@ -264,7 +264,7 @@ def test_contrasts_of_random_plans_are_those_of_painted_frames(
     )
     parts = "parts: {brand: {image: logo-dark.png}, menu: {text: [Programme, Visit], side: end}}"
     view = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view()
-    table = view.readability()
+    table = view.contrast()
     result = {(row.part, row.scroll_px): row for row in table.itertuples()}
     for _ in range(200):
         scroll = float(random.randint(0, view.max_scroll))
@@ -365,7 +365,7 @@ def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
     (curve,) = view.charted().contrasts
     positions = view.charted().scroll
     assert len(positions) < view.max_scroll
-    table = view.readability()
+    table = view.contrast()
     exact = table.set_index("scroll_px").contrast.reindex(positions).to_numpy()
     low = exact < 4.5
     assert curve.contrast[low] == pytest.approx(exact[low], abs=0.01)

@@ -80,12 +80,12 @@ def test_opaque_bands_are_counted_as_one_sheet(
 ) -> None:
     sections = "a: {height: 1900px, layers: [{image: photo.png, speed: 0.4}]}, b: {height: 800px, background: '#123'}"
     plan = make_plan(plan_text(header=HEADER, sections=sections))
-    whole, table = frames(plan.view()), plan.view().readability()
+    whole, table = frames(plan.view()), plan.view().contrast()
     request.getfixturevalue("in_bands")
     for item, other in zip(whole, frames(plan.view()), strict=True):
         # Where a sample lies half-way between two levels, its place is rounded in another order.
         assert np.abs(item.astype(int) - other).max() <= 1
-    again = plan.view().readability()
+    again = plan.view().contrast()
     np.testing.assert_allclose(again["contrast"], table["contrast"], rtol=0.01)
 
 
@@ -267,6 +267,6 @@ def test_reading_by_pieces_of_a_long_page_is_the_same(
 ) -> None:
     sections = "a: {height: 2300px, layers: [{image: photo.png, speed: 0.5}]}, b: {height: 900px}"
     plan: Plan = make_plan(plan_text(header=HEADER, sections=sections))
-    whole = plan.view().readability()
+    whole = plan.view().contrast()
     monkeypatch.setattr("rising_lantern.legibility.parts._MOST_PX", 333)
-    assert plan.view().readability().equals(whole)
+    assert plan.view().contrast().equals(whole)

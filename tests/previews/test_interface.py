@@ -265,7 +265,7 @@ def test_the_moment_says_what_the_library_says(
     assert moment.header is not None
     assert said["Header"] == f"{moment.header.box.height:g} px high, at 0 px"
     assert said["Switched"] == "slim from 240 px, fades in 200 ms, ease-out, back below 180 px"
-    table = view.readability()
+    table = view.contrast()
     row = table[(table["scroll_px"] == 240) & (table["part"] == "menu")].iloc[0]
     assert said["Contrast, menu"] == f"{row['contrast']:.2f} of 4.50"
     layer = next(item for item in moment.layers if item.section == "quay")

@@ -82,7 +82,7 @@ def test_its_contrast_is_that_of_the_table_at_every_position_it_names(
     view = plan.view()
     (data,), _ = slides_data(view, view.check(silenced=True))
     contrast = data.data["contrast"]
-    table = view.readability().set_index(["part", "scroll_px"])["contrast"]
+    table = view.contrast().set_index(["part", "scroll_px"])["contrast"]
     (menu,) = [curve for curve in contrast["curves"] if curve["name"] == "menu"]
     expected = [table["menu", float(place)] for place in contrast["positions"]]
     assert menu["values"] == pytest.approx(expected, abs=0.006)

@@ -42,7 +42,7 @@ def test_a_chart_is_drawn_into_somebody_s_own_axes(plan: rl.Plan) -> None:
     view = plan.view()
     ax = Figure().subplots()
     assert view.chart(ax) is ax
-    table = view.readability()
+    table = view.contrast()
     line = next(
         get_line for get_line in ax.get_lines() if len(np.asarray(get_line.get_xdata())) > 2
     )
@@ -99,9 +99,7 @@ def test_variants_stand_side_by_side_with_their_figures(plan: rl.Plan) -> None:
     table: Any = compared.table()
     assert list(table.index) == ["early", "late"]
     assert list(table.switches) == ["solid 200px", "solid 900px"]
-    readable = {
-        name: item.view().readability() for name, item in (("early", early), ("late", late))
-    }
+    readable = {name: item.view().contrast() for name, item in (("early", early), ("late", late))}
     for name, found in readable.items():
         low = found[found.contrast < np.where(found.part == "menu", 4.5, 3)]
         assert table.loc[name, "unreadable_px"] >= low.scroll_px.nunique()

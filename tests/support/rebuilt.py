@@ -8,7 +8,6 @@ from typing import Any
 
 import pandas as pd
 
-import rising_lantern as rl
 from rising_lantern.api import Plan
 
 Entry = dict[str, Any]
@@ -37,7 +36,7 @@ _WHOLES = re.compile(r" of the (screen's (height|width)|page's scroll range)$")
 
 def rebuilt(plan: Plan, page: str, viewport: str) -> Entry:
     """One page of a plan on one viewport, from its settings; screens and fonts are as they were."""
-    table = rl.settings_table(plan, [page], [viewport])
+    table = plan.settings([page], [viewport])
     things: dict[str, pd.DataFrame] = {
         str(name): rows for name, rows in table.groupby("thing", sort=False)
     }

@@ -21,7 +21,6 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted
-from rising_lantern.exporting import settings_table
 from rising_lantern.exports.settings import drift_words, speed_from, speed_words
 from rising_lantern.plan.text.on_viewport import held_text
 from rising_lantern.plan.text.tokens import with_tokens
@@ -76,7 +75,7 @@ def command(
     if of == "values":
         _list_values(loaded, plan.name, viewports)
     elif of == "settings":
-        settings = settings_table(loaded, pages, viewports)
+        settings = loaded.settings(pages, viewports)
         print_table([list(settings.columns), *settings.astype(str).to_numpy().tolist()], 3)
     elif of == "screens":
         table = loaded.screen_table(viewports)

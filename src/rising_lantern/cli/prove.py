@@ -22,9 +22,9 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.exports.weights import Weight
 from rising_lantern.proofs.engines import ENGINES
-from rising_lantern.proofs.proof_page import PAGE, save_proof
+from rising_lantern.proofs.proof import PAGE, Proof
 from rising_lantern.proofs.proving import absent, iter_prove
-from rising_lantern.proofs.results import Proof, ViewProof
+from rising_lantern.proofs.results import ViewProof
 
 _MOST = 4  # disagreements of one view that are printed
 
@@ -87,7 +87,7 @@ def command(  # noqa: PLR0913 - each option is an argument
                 clear_bar()
                 _print(item)
     proof = Proof(loaded.title, tuple(proofs), absent(engines))
-    save_proof(proof, folder, force=force)
+    proof.save(folder, force=force)
     if not quiet:
         _summary(proof, folder)
     if not proof.agrees:

@@ -4,11 +4,8 @@ from __future__ import annotations
 
 import base64
 import io
-import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from importlib.resources import files
-from os import PathLike
-from pathlib import Path
 from typing import Any
 
 import jinja2
@@ -18,10 +15,8 @@ from PIL import Image
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.layout.fonts import FontBook
-from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.proofs.results import Pair, Proof, ViewProof
+from rising_lantern.proofs.results import Pair, ViewProof
 
-PAGE, JSON = "proof.html", "proof.json"
 _MOST_PAIRS = 6
 _MOST_SHOWN = 20  # disagreements of one view
 _WIDEST = 640  # px of a picture
@@ -30,43 +25,33 @@ _TEMPLATE = "proof.html.j2"
 _LETTERS = "".join(map(chr, [*range(32, 127), *range(160, 384), 0x2013, 0x2014, 0x2019, 0x201C]))
 
 
-def save_proof(proof: Proof, folder: str | PathLike[str], *, force: bool = False) -> None:
-    """Write ``proof.html`` and ``proof.json`` into a folder.
+def proof_page(
+    title: str, views: Sequence[ViewProof], missing: Mapping[str, tuple[str, ...]]
+) -> str:
+    """The page as HTML, complete in one file.
 
     Args:
-        proof: The proof.
-        folder: The folder; it is made if it is not there.
-        force: Whether to replace files that Rising Lantern did not write, or that have been
-            changed since.
-
-    Raises:
-        RequestError: If the folder cannot be written, or holds a file that would be lost.
+        title: The plan's title.
+        views: Each page at each viewport in each browser.
+        missing: The programs that were not there, by the engine that needs them.
     """
-    with filled_folder(Path(folder), (PAGE, JSON), force=force) as scratch:
-        text = json.dumps(proof.data(), indent=1, ensure_ascii=False)
-        (scratch / JSON).write_text(text + "\n", "utf-8")
-        (scratch / PAGE).write_text(proof_page(proof), "utf-8")
-
-
-def proof_page(proof: Proof) -> str:
-    """The page as HTML, complete in one file."""
     environment = jinja2.Environment(autoescape=True, undefined=jinja2.StrictUndefined)
     template = environment.from_string(files(__package__).joinpath(_TEMPLATE).read_text("utf-8"))
     return template.render(
-        title=proof.title or "Untitled plan",
-        verdict=verdict(proof),
-        absent=list(absent_lines(proof.missing)),
-        rows=[_row(view) for view in proof.views],
-        failing=[_failing(view) for view in proof.views if not view.agrees],
-        pairs=[_shown(view, view.worst) for view in _worst(proof) if view.worst],
+        title=title or "Untitled plan",
+        verdict=_verdict(views),
+        absent=list(_absent(missing)),
+        rows=[_row(view) for view in views],
+        failing=[_failing(view) for view in views if not view.agrees],
+        pairs=[_shown(view, view.worst) for view in _worst(views) if view.worst],
         fonts=_fonts(),
     )
 
 
-def verdict(proof: Proof) -> str:
+def _verdict(views: Sequence[ViewProof]) -> str:
     """What comes of it in a sentence."""
-    count, failing = len(proof.views), sum(not view.agrees for view in proof.views)
-    browsers = ", ".join(dict.fromkeys(view.engine for view in proof.views))
+    count, failing = len(views), sum(not view.agrees for view in views)
+    browsers = ", ".join(dict.fromkeys(view.engine for view in views))
     if not failing:
         where = f", in all of {count} views" if count > 1 else ""
         return f"{browsers}: the page does what was planned{where}."
@@ -75,7 +60,7 @@ def verdict(proof: Proof) -> str:
     return f"{browsers}: {who} {does} something else than was planned."
 
 
-def absent_lines(missing: Mapping[str, tuple[str, ...]]) -> Iterator[str]:
+def _absent(missing: Mapping[str, tuple[str, ...]]) -> Iterator[str]:
     """Which browsers were not there."""
     for name, programs in missing.items():
         yield f"{name} was not tried: {', '.join(programs)} cannot be found."
@@ -126,9 +111,9 @@ def _failing(view: ViewProof) -> dict[str, Any]:
     }
 
 
-def _worst(proof: Proof) -> list[ViewProof]:
+def _worst(views: Sequence[ViewProof]) -> list[ViewProof]:
     """The views whose pictures differ most, the worst first."""
-    pictured = [view for view in proof.views if view.worst]
+    pictured = [view for view in views if view.worst]
     return sorted(pictured, key=_difference, reverse=True)[:_MOST_PAIRS]
 
 

@@ -34,6 +34,7 @@ from rising_lantern.proofs.comparing import Disagreement, content_box, disagreem
 from rising_lantern.proofs.engines import ENGINES, Engine, missing, started
 from rising_lantern.proofs.hosts import pasted, read_host
 from rising_lantern.proofs.neighbours import Neighbours, neighbours_on, told
+from rising_lantern.proofs.proof import Proof
 from rising_lantern.proofs.reading import (
     Places,
     fades_at,
@@ -43,7 +44,7 @@ from rising_lantern.proofs.reading import (
     start_watching,
     what_was_seen,
 )
-from rising_lantern.proofs.results import Pair, Proof, ViewProof
+from rising_lantern.proofs.results import Pair, ViewProof
 from rising_lantern.proofs.serving import served
 from rising_lantern.proofs.spots import (
     MOST_SPOT,

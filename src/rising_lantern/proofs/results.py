@@ -1,17 +1,12 @@
-"""What browsers say of an export, as data and as files."""
+"""What a browser says of a page at a viewport, with the pictures that differ most."""
 
 from __future__ import annotations
 
-import math
-from dataclasses import asdict, dataclass, field
-from typing import TYPE_CHECKING, Any
+from dataclasses import dataclass, field
 
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.comparing import Disagreement
-
-if TYPE_CHECKING:
-    import pandas as pd
 
 
 @dataclass(frozen=True, eq=False)
@@ -64,63 +59,3 @@ class ViewProof:
     def agrees(self) -> bool:
         """Whether nothing disagrees."""
         return not self.found
-
-
-@dataclass(frozen=True, eq=False)
-class Proof:
-    """What browsers say of an export.
-
-    Attributes:
-        title: The plan's title.
-        views: Each page at each viewport in each browser.
-        missing: The programs that were not there, by the engine that needs them.
-    """
-
-    title: str
-    views: tuple[ViewProof, ...]
-    missing: dict[str, tuple[str, ...]]
-
-    @property
-    def agrees(self) -> bool:
-        """Whether every browser does what was planned."""
-        return all(view.agrees for view in self.views)
-
-    def table(self) -> pd.DataFrame:
-        """Return a row for each page, viewport and browser."""
-        import pandas as pd  # noqa: PLC0415 - few calls need a table
-
-        rows = [
-            (
-                *(view.page, view.viewport, view.engine, view.positions, len(view.found)),
-                *(view.shift, view.worst.difference if view.worst else math.nan),
-            )
-            for view in self.views
-        ]
-        columns = ["page", "viewport", "engine", "positions", "disagreements", "layout_shift"]
-        return pd.DataFrame(rows, columns=[*columns, "picture_difference"])
-
-    def data(self) -> dict[str, Any]:
-        """The proof as plain data, pictures left out."""
-        return {
-            "title": self.title,
-            "agrees": self.agrees,
-            "missing": {name: list(programs) for name, programs in self.missing.items()},
-            "views": [_plain(view) for view in self.views],
-        }
-
-
-def _plain(view: ViewProof) -> dict[str, Any]:
-    found = [
-        asdict(item) | {"by": item.by if math.isfinite(item.by) else None} for item in view.found
-    ]
-    return {
-        "page": view.page,
-        "viewport": view.viewport,
-        "engine": view.engine,
-        "positions": view.positions,
-        "disagreements": found,
-        "causes": list(view.causes),
-        "layout_shift": view.shift,
-        "longest_task_ms": view.task_ms,
-        "picture_difference": view.worst.difference if view.worst else None,
-    }
