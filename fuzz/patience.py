@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-PATIENCE = 30  # seconds that one input may take
+PATIENCE = {"seconds": 30}  # that one input may take
 MEMORY = 4_000_000_000
 FOLDER = Path(tempfile.mkdtemp(prefix="fuzz-"))
 COUNTS: Counter[str] = Counter()
@@ -24,11 +24,11 @@ def watched(kind: str) -> Iterator[None]:
     """Count an input; end it where it takes too long."""
 
     def late(_number: int, _frame: object) -> None:
-        raise TooSlowError(f"more than {PATIENCE} s")
+        raise TooSlowError(f"more than {PATIENCE['seconds']} s")
 
     COUNTS[kind] += 1
     signal.signal(signal.SIGALRM, late)
-    signal.alarm(PATIENCE)
+    signal.alarm(PATIENCE["seconds"])
     try:
         yield
     finally:
