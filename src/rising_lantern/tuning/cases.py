@@ -48,7 +48,7 @@ class Case:
     @property
     def is_column(self) -> bool:
         """Whether the findings are about several texts of one section."""
-        return any(finding.path != self.path for finding in self.findings)
+        return is_column(self.findings)
 
     @property
     def box(self) -> HeaderBox:
@@ -124,6 +124,11 @@ class Case:
         index, page = self.worst.subject.layer, self.view.document.pages[self.view.page]
         layers = self.section.layers if self.section else page.background.layers
         return layers[index] if index is not None and index < len(layers) else None
+
+
+def is_column(findings: Sequence[Finding]) -> bool:
+    """Whether findings are about several texts."""
+    return any(finding.path != findings[0].path for finding in findings)
 
 
 def fixes(*rules: str) -> Callable[[Maker], Maker]:

@@ -15,7 +15,7 @@ from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning import readable  # noqa: F401 - importing it registers its rules
-from rising_lantern.tuning.cases import MAKERS, Case
+from rising_lantern.tuning.cases import MAKERS, Case, is_column
 from rising_lantern.tuning.rules import BESIDE
 from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity
 
@@ -156,10 +156,6 @@ def _columns(groups: Iterable[Group]) -> list[Group]:
     return [_worst_first(chain(*texts)) for texts in columns.values() if len(texts) > 1]
 
 
-def _is_column(group: Group) -> bool:
-    return any(finding.path != group[0].path for finding in group)
-
-
 def _proposals(work: tuple[Trials, Group]) -> list[Proposal]:
     """What clears a group of findings; another process can find it."""
     return list(_tried_for(*work))
@@ -169,7 +165,7 @@ def _tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
     """What clears the findings of a group: one value for all, or one for each screen."""
     fixes = tuple(_fixes(trials, group))
     screens = list(dict.fromkeys(item.viewport for item in group))
-    if _is_column(group):
+    if is_column(group):
         # Its texts have groups of their own, which say so where nothing clears them.
         if fixes:
             yield Proposal(group, fixes)
