@@ -13,6 +13,7 @@ from pathlib import Path
 
 import pytest
 
+import rising_lantern as rl
 from commands import run, run_process
 from plans import plan_text
 from rising_lantern.proofs import engines
@@ -169,6 +170,15 @@ def test_a_hostile_page_is_judged_or_one_message(
     assert result.returncode in {0, 1, 2}
     assert "bug in Rising Lantern" not in result.stderr
     assert "Traceback" not in result.stderr
+
+
+def test_a_page_that_takes_for_ever_is_given_up(
+    plan: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Also where the browser answers each question in time."""
+    monkeypatch.setattr(engines, "_MOST_SECONDS", 0)
+    with pytest.raises(rl.RequestError, match="one page has taken more than 0 s"):
+        rl.prove(rl.read(plan), engines="chromium")
 
 
 def test_what_is_no_page_is_one_message_at_once(plan: Path, tmp_path: Path) -> None:

@@ -10,6 +10,7 @@ import base64
 import io
 import itertools
 import json
+import math
 import os
 import select
 import shutil
@@ -33,6 +34,7 @@ from rising_lantern.layout.screen import Screen
 from rising_lantern.proofs.keeping import kept
 
 _PATIENCE = 60  # seconds
+_MOST_SECONDS = 300  # for one page, from when it is opened
 _SOON = 10  # seconds for a program to end that is asked to
 _MOST_SAID = 200  # characters of what a browser says
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there
@@ -95,6 +97,36 @@ class Engine(Protocol):
     def log(self) -> list[str]:
         """What the page has said on its console since the last call, as far as it is known."""
         ...
+
+
+class _Hurried:
+    """A browser that is given up where one page takes too long, however it answers meanwhile."""
+
+    def __init__(self, browser: Engine) -> None:
+        self._browser = browser
+        self._until = math.inf
+        self.name = browser.name
+        self.paints_backdrops = browser.paints_backdrops
+        self.rounds_letters = browser.rounds_letters
+        self.keeps_areas = browser.keeps_areas
+
+    def open(self, url: str, screen: Screen) -> None:
+        self._until = time.monotonic() + _MOST_SECONDS
+        self._browser.open(url, screen)
+
+    def run(self, script: str, *arguments: Any) -> Any:
+        return self._in_time().run(script, *arguments)
+
+    def screenshot(self) -> Bytes:
+        return self._in_time().screenshot()
+
+    def log(self) -> list[str]:
+        return self._in_time().log()
+
+    def _in_time(self) -> Engine:
+        if time.monotonic() > self._until:
+            raise _LostError(f"one page has taken more than {_MOST_SECONDS} s")
+        return self._browser
 
 
 def _pixels(data: bytes) -> Bytes:
@@ -458,7 +490,7 @@ def started(engine: str, scheme: Scheme = "light") -> Iterator[Engine]:
     lost = (WebDriverException, HTTPError, WebSocketException, ConnectionError, _LostError)
     try:
         with _STARTS[engine][1](scheme) as browser:
-            yield browser
+            yield _Hurried(browser)
     except (*lost, subprocess.TimeoutExpired) as error:
         reason = (str(error).strip().splitlines() or [type(error).__name__])[0]
         raise RequestError(
