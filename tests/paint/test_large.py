@@ -89,6 +89,20 @@ def test_opaque_bands_are_counted_as_one_sheet(
     np.testing.assert_allclose(again["contrast"], table["contrast"], rtol=0.01)
 
 
+def test_small_pictures_that_move_are_kept_whole_however_many_they_are(
+    make_plan: MakePlan, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each has an area as large as its section, nearly all of which is clear."""
+    painted: list[int] = []
+    monkeypatch.setattr(bands.Bands, "_band", lambda _, index: painted.append(index))
+    layers = ", ".join(
+        f"{{image: noise.png, speed: 0.{index + 10}, size: 90px auto, repeat: no-repeat}}"
+        for index in range(40)
+    )
+    make_plan(plan_text(sections=f"a: {{height: 1900px, layers: [{layers}]}}")).view().pixels(500)
+    assert not painted
+
+
 LARGE = {
     "sections": ", ".join(
         f"s{index}: {{height: 800px, layers: [{{image: photo.png, speed: 0.{index % 9 + 1}}}], "
@@ -166,7 +180,7 @@ def test_a_large_picture_is_halved_in_bands_as_it_is_whole(
 
 @pytest.mark.parametrize("command", ["check", "export --pictures"])
 def test_a_picture_is_in_memory_once(folder: Path, command: str) -> None:
-    """Of 48 megapixels: four bytes for each, and what the program takes without it."""
+    """A picture of 48 megapixels adds little more than four bytes for each of them."""
     Image.new("RGB", (8000, 6000), "#345").save(folder / "large.png", compress_level=1)
     sections = "a: {height: 900px, layers: [{image: large.png, speed: 0.5}]}, b: {height: 900px}"
     most = []

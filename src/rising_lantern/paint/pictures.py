@@ -136,7 +136,7 @@ def _halved_in_bands(picture: Picture, decoded_at: int, times: int) -> Bytes:
 
 
 def _halved_once(finer: Bytes) -> Bytes:
-    """Means of 2 x 2 pixels, rounded down; of one row or column, of what there is."""
+    """Halve a picture: each pixel is the mean of 2 x 2, or of 2 in a single row, rounded down."""
     height, width = (max(side // 2, 1) for side in finer.shape[:2])
     even = finer[: height * 2, : width * 2].astype(np.uint16)
     rows = even[0::2] + even[1::2] if finer.shape[0] > 1 else even * 2

@@ -29,7 +29,7 @@ from rising_lantern.paint.shelf import Shelf
 
 _SPARE = 2
 _MOST_AREA = 200_000_000  # px of a layer that may be as large as it likes
-_MOST_TOGETHER = 24_000_000  # px of a level's sheets that are
+_MOST_BYTES = 288_000_000  # of a level's sheets that are kept whole
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,18 +140,15 @@ def sheets_of(
     things = _things(page, section, level, bare)
     groups = _grouped(section, things) if things else []
     _refuse_endless(page, section, groups)
-    total = sum(group.motion.width * group.motion.height for group in groups)
-    kept = shelf if total > _MOST_TOGETHER else None
     # A page without layers of its own gives its sections its colour to lie on.
-    basis = page.screen.basis()
-    shelves = [shelf if group.is_large else kept for group in groups]
-    solid = [_is_solid(things[:1]) and not index for index in range(len(groups))]
-    areas = [Area(basis, *each) for each in zip(groups, shelves, solid, strict=True)]
-    sheets = [_lowest(area) if area.is_solid else _upper(area) for area in areas]
-    sheets = [
-        replace(sheet, hides=_hides(section, sheet, group))
-        for sheet, group in zip(sheets, groups, strict=True)
-    ]
+    basis, solid = page.screen.basis(), _is_solid(things[:1])
+    sheets, kept = list[Sheet](), 0
+    for index, group in enumerate(groups):
+        whole = not group.is_large and kept < _MOST_BYTES
+        area = Area(basis, group, None if whole else shelf, solid and not index)
+        sheet = _lowest(area) if area.is_solid else _upper(area)
+        sheets.append(replace(sheet, hides=_hides(section, sheet, group)))
+        kept += sheet.size
     # What lies under an opaque sheet is never seen.
     hiding = [index for index, sheet in enumerate(sheets) if sheet.hides]
     return tuple(sheets[max(hiding, default=0) :])
