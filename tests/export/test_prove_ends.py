@@ -181,6 +181,23 @@ def test_a_page_that_takes_for_ever_is_given_up(
         rl.prove(rl.read(plan), engines="chromium")
 
 
+@pytest.mark.parametrize("engine", ENGINES)
+def test_a_question_that_takes_for_ever_is_given_up(
+    monkeypatch: pytest.MonkeyPatch, engine: str
+) -> None:
+    monkeypatch.setattr(engines, "_MOST_SECONDS", 2)
+    start = time.monotonic()
+    with pytest.raises(rl.RequestError, match="one page has taken more than 2 s"):
+        _ask_for_ever(engine)
+    assert time.monotonic() - start < 50
+
+
+def _ask_for_ever(engine: str) -> None:
+    with engines.started(engine) as browser:
+        browser.begin()
+        browser.run("return new Promise((done) => setTimeout(done, 55000))")
+
+
 def test_what_is_no_page_is_one_message_at_once(plan: Path, tmp_path: Path) -> None:
     os.mkfifo(tmp_path / "pipe.html")
     (tmp_path / "large.html").write_bytes(b"<p>" * 40_000_000)

@@ -17,10 +17,11 @@ import shutil
 import socket
 import subprocess
 import tempfile
+import threading
 import time
 import warnings
 from collections.abc import Callable, Iterator
-from contextlib import AbstractContextManager, contextmanager
+from contextlib import AbstractContextManager, closing, contextmanager
 from pathlib import Path
 from typing import Any, Protocol
 
@@ -34,7 +35,7 @@ from rising_lantern.layout.screen import Screen
 from rising_lantern.proofs.keeping import kept
 
 _PATIENCE = 60  # seconds
-_MOST_SECONDS = 300  # for one page, from when it is opened
+_MOST_SECONDS = 300  # for one page at one viewport
 _SOON = 10  # seconds for a program to end that is asked to
 _MOST_SAID = 200  # characters of what a browser says
 _NARROWEST = 450  # px: WebKitGTK's window is no narrower, so that a page stands in a frame there
@@ -66,7 +67,7 @@ class _LostError(Exception):
     """A program that a browser consists of has ended, or does not answer."""
 
 
-class Engine(Protocol):
+class _Driven(Protocol):
     """A browser that opens pages at sizes, runs scripts in them and takes pictures.
 
     Attributes:
@@ -99,20 +100,45 @@ class Engine(Protocol):
         ...
 
 
-class _Hurried:
-    """A browser that is given up where one page takes too long, however it answers meanwhile."""
+class Engine(_Driven, Protocol):
+    """A browser of which no page takes more than a limited time."""
 
-    def __init__(self, browser: Engine) -> None:
+    def begin(self) -> None:
+        """Begin with another page at another viewport: the time that it may take starts anew."""
+        ...
+
+
+class _Hurried:
+    """A browser that is ended once a page has taken too long, whether or not it still answers."""
+
+    def __init__(self, browser: _Driven, end: Callable[[], None]) -> None:
         self._browser = browser
+        self._end = end
         self._until = math.inf
+        self._timer = threading.Timer(_MOST_SECONDS, end)
         self.name = browser.name
         self.paints_backdrops = browser.paints_backdrops
         self.rounds_letters = browser.rounds_letters
         self.keeps_areas = browser.keeps_areas
 
-    def open(self, url: str, screen: Screen) -> None:
+    @property
+    def is_late(self) -> bool:
+        """Whether the page has taken too long."""
+        return time.monotonic() > self._until
+
+    def begin(self) -> None:
+        self.rest()
         self._until = time.monotonic() + _MOST_SECONDS
-        self._browser.open(url, screen)
+        self._timer = threading.Timer(_MOST_SECONDS, self._end)
+        self._timer.daemon = True
+        self._timer.start()
+
+    def rest(self) -> None:
+        """Let it take as long as it likes, until it begins with another page."""
+        self._timer.cancel()
+
+    def open(self, url: str, screen: Screen) -> None:
+        self._in_time().open(url, screen)
 
     def run(self, script: str, *arguments: Any) -> Any:
         return self._in_time().run(script, *arguments)
@@ -123,9 +149,9 @@ class _Hurried:
     def log(self) -> list[str]:
         return self._in_time().log()
 
-    def _in_time(self) -> Engine:
-        if time.monotonic() > self._until:
-            raise _LostError(f"one page has taken more than {_MOST_SECONDS} s")
+    def _in_time(self) -> _Driven:
+        if self.is_late:
+            raise _LostError
         return self._browser
 
 
@@ -207,22 +233,8 @@ class _Firefox:
     rounds_letters = False
     keeps_areas = False
 
-    def __init__(self, port: int, process: subprocess.Popen[bytes]) -> None:
-        import websocket  # noqa: PLC0415 - an extra
-
-        deadline = time.monotonic() + _PATIENCE
-        while True:
-            if process.poll() is not None:
-                raise _LostError(f"it ended with status {process.returncode}")
-            try:
-                self._socket = websocket.create_connection(
-                    f"ws://127.0.0.1:{port}/session", timeout=_PATIENCE, suppress_origin=True
-                )
-                break
-            except OSError:
-                if time.monotonic() > deadline:
-                    raise
-                time.sleep(0.2)
+    def __init__(self, connection: Any) -> None:
+        self._socket = connection
         self._ids = itertools.count(1)
         started = self._send("session.new", {"capabilities": {}})
         version = str(started["capabilities"]["browserVersion"])
@@ -272,8 +284,23 @@ class _Firefox:
         said, self._said = self._said, []
         return said
 
-    def quit(self) -> None:
-        self._socket.close()
+
+def _connected(port: int, process: subprocess.Popen[bytes]) -> Any:
+    """The web socket of Firefox, once it listens."""
+    import websocket  # noqa: PLC0415 - an extra
+
+    deadline = time.monotonic() + _PATIENCE
+    while True:
+        if process.poll() is not None:
+            raise _LostError(f"it ended with status {process.returncode}")
+        try:
+            return websocket.create_connection(
+                f"ws://127.0.0.1:{port}/session", timeout=_PATIENCE, suppress_origin=True
+            )
+        except OSError:
+            if time.monotonic() > deadline:
+                raise
+            time.sleep(0.2)
 
 
 class _WebKit:
@@ -352,22 +379,21 @@ def _mini_browser() -> str:
 
 
 @contextmanager
-def _chromium(scheme: Scheme) -> Iterator[Engine]:
-    with kept() as environment:
-        browser = _Chromium(scheme, environment)
-        try:
-            yield browser
-        finally:
-            browser.quit()
+def _chromium(scheme: Scheme, environment: dict[str, str]) -> Iterator[_Driven]:
+    browser = _Chromium(scheme, environment)
+    try:
+        yield browser
+    finally:
+        browser.quit()
 
 
 @contextmanager
-def _firefox(scheme: Scheme) -> Iterator[Engine]:
+def _firefox(scheme: Scheme, environment: dict[str, str]) -> Iterator[_Driven]:
     """Firefox without a window, with a profile and a home of its own."""
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home, kept() as environment:
+    with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home:
         preferences = _FIREFOX_PREFERENCES.format(scheme=_FIREFOX_SCHEMES[scheme])
         (Path(home) / "user.js").write_text(preferences, "utf-8")
         command = [_found("firefox-esr", "firefox") or "", "--headless", "--no-remote"]
@@ -378,21 +404,17 @@ def _firefox(scheme: Scheme) -> Iterator[Engine]:
             stderr=subprocess.DEVNULL,
         )
         try:
-            browser = _Firefox(port, process)
-            try:
-                yield browser
-            finally:
-                browser.quit()
+            with closing(_connected(port, process)) as connection:
+                yield _Firefox(connection)
         finally:
             _end(process)
 
 
 @contextmanager
-def _webkit(scheme: Scheme) -> Iterator[Engine]:
+def _webkit(scheme: Scheme, environment: dict[str, str]) -> Iterator[_Driven]:
     """WebKitGTK on a virtual screen."""
     with (
         tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home,
-        kept() as environment,
         _display(environment) as display,
     ):
         own = {
@@ -449,7 +471,7 @@ def _found(*names: str) -> str | None:
     return next((path for name in names if (path := shutil.which(name))), None)
 
 
-_Start = Callable[[Scheme], AbstractContextManager[Engine]]
+_Start = Callable[[Scheme, dict[str, str]], AbstractContextManager[_Driven]]
 _STARTS: dict[str, tuple[tuple[tuple[str, ...], ...], _Start]]
 _STARTS = {
     "chromium": ((("chromium",), ("chromedriver",)), _chromium),
@@ -488,10 +510,19 @@ def started(engine: str, scheme: Scheme = "light") -> Iterator[Engine]:
             "browsers need selenium and websocket-client; install rising-lantern[browser]"
         ) from error
     lost = (WebDriverException, HTTPError, WebSocketException, ConnectionError, _LostError)
+    hurried = None
     try:
-        with _STARTS[engine][1](scheme) as browser:
-            yield _Hurried(browser)
+        with kept() as keeper, _STARTS[engine][1](scheme, keeper.environment) as browser:
+            hurried = _Hurried(browser, keeper.end)
+            try:
+                yield hurried
+            finally:
+                hurried.rest()
     except (*lost, subprocess.TimeoutExpired) as error:
+        if hurried and hurried.is_late:
+            raise RequestError(
+                f"one page has taken more than {_MOST_SECONDS} s in {engine}, and is given up"
+            ) from error
         reason = (str(error).strip().splitlines() or [type(error).__name__])[0]
         raise RequestError(
             f"{engine} does not start, has ended or no longer answers: {reason[:_MOST_SAID]}"

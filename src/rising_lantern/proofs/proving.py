@@ -266,6 +266,7 @@ class ViewProver:
             ) from error
 
     def _proof(self, address: str) -> ViewProof:
+        self.engine.begin()
         self.engine.log()
         if self.into:
             self._look_before(address)
