@@ -12,11 +12,9 @@ from rising_lantern.base import arguments
 from rising_lantern.base.arguments import Names, Value, names, texts
 from rising_lantern.base.notebook import html_table
 from rising_lantern.errors import Fault, RequestError, listed, quoted
-from rising_lantern.exports.settings import Setting, SettingsView, settings_of
+from rising_lantern.exports.settings import settings_on
 from rising_lantern.exports.settings_tables import settings_frame
-from rising_lantern.exports.site import ExportOptions, code_in, site_of
-from rising_lantern.exports.sources import source_of
-from rising_lantern.exports.support import Support, support_of
+from rising_lantern.exports.support import Support
 from rising_lantern.layout.needs import Need, greatest, needs_of
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
@@ -125,15 +123,8 @@ class Plan:
             PlanError: If a page cannot be laid out.
             RequestError: If the plan has no such page or viewport.
         """
-        return settings_frame(self.each_setting(pages, viewports))
-
-    def each_setting(self, pages: Names = (), viewports: Names = ()) -> list[Setting]:
-        """Return the settings as data; args and errors are those of :meth:`settings`."""
-        views: dict[str, dict[str, SettingsView]] = {}
-        for view in self.views(pages, viewports):
-            source = source_of(view.box, self.file.documents[view.viewport])
-            views.setdefault(view.page, {})[view.viewport] = SettingsView(source, view.switches)
-        return [item for page, own in views.items() for item in settings_of(page, own)]
+        views = [(view.box, view.switches) for view in self.views(pages, viewports)]
+        return settings_frame(settings_on(self.file, views))
 
     def browser_support(self, pages: Names = ()) -> list[Support]:
         """Return the features that the export uses, with the browsers that have them.
@@ -145,8 +136,9 @@ class Plan:
             PlanError: If a page cannot be laid out.
             RequestError: If the plan has no such page.
         """
-        boxes = [view.box for view in self.views(pages)]
-        return list(support_of(code_in(site_of(self.file, boxes, ExportOptions()).files())))
+        from rising_lantern.report.browsers import support_for  # noqa: PLC0415
+
+        return support_for(self.file, [view.box for view in self.views(pages)])
 
     def path_of(self, key: str) -> tuple[str | int, ...]:
         """Return the path of a value as keys and indices.

@@ -19,7 +19,7 @@ from rising_lantern.exports.renditions import (
     size_for,
     weigh,
 )
-from rising_lantern.exports.settings import markdown
+from rising_lantern.exports.settings import markdown, settings_on
 from rising_lantern.exports.settings_tables import measured, settings_frame
 from rising_lantern.exports.site import (
     Assets,
@@ -135,7 +135,7 @@ def export(  # noqa: PLR0913 - what to export, and how
     weights = dict(work.weights(made)) if pictures else {}
     fonts = [name for name in files if name.endswith(".woff2")]
     notes = NotesWriter(site, first, list(support_of(code_in(files))), weights, fonts)
-    settings = plan.each_setting(pages)
+    settings = settings_on(plan.file, [(view.box, view.switches) for view in work.views])
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()
     files[SETTINGS_CSV] = sheet_text(measured(settings_frame(settings))).encode()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -39,28 +40,20 @@ class FirstLookWork:
         Most looks that fail do so at many positions, so that few positions tell which of them
         fails least.
         """
-        least = [self._least_contrast(look, _EVERY_PX) for look in range(len(self.looks))]
+        views = [
+            context
+            for viewport in self.viewports
+            for context in self.plan.view(self.page, viewport).contexts()
+        ]
+        least = [_least_contrast(views, look, _EVERY_PX) for look in range(len(self.looks))]
         for look, name in enumerate(self.looks):
             if math.isinf(least[look]):
-                least[look] = self._least_contrast(look, 1)
+                least[look] = _least_contrast(views, look, 1)
             if math.isinf(least[look]):
                 return FirstLook(self.page, self.header, name, passes=True)
         best = max(range(len(least)), key=least.__getitem__)
-        worst = self._least_contrast(best, 1)
+        worst = _least_contrast(views, best, 1)
         return FirstLook(self.page, self.header, self.looks[best], passes=False, worst=worst)
-
-    def _least_contrast(self, look: int, every: int) -> float:
-        """The lowest contrast that is too low where the header stays in a look; inf for none.
-
-        Args:
-            look: The index of the look.
-            every: From one position that is measured to the next, in px.
-        """
-        return min(
-            least_unreadable(_held(context, look), every)
-            for viewport in self.viewports
-            for context in self.plan.view(self.page, viewport).contexts()
-        )
 
     def words(self) -> str:
         """What is being done."""
@@ -69,6 +62,17 @@ class FirstLookWork:
     def __reduce__(self) -> tuple[type[FirstLookWork], tuple[Any, ...]]:
         plan = Plan(self.plan.file.of_page(self.page))
         return FirstLookWork, (plan, self.page, self.header, self.looks, self.viewports)
+
+
+def _least_contrast(views: Iterable[CheckContext], look: int, every: int) -> float:
+    """The lowest contrast that is too low where the header stays in a look; inf for none.
+
+    Args:
+        views: The page on each viewport, with each picture of its slides.
+        look: The index of the look.
+        every: From one position that is measured to the next, in px.
+    """
+    return min(least_unreadable(_held(context, look), every) for context in views)
 
 
 def _held(context: CheckContext, look: int) -> CheckContext:

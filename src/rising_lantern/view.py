@@ -148,7 +148,7 @@ class View:
                 default slides stand, and videos show their poster or first frame.
 
         Raises:
-            RequestError: If the slide is no number, or the second is below 0 or not finite.
+            RequestError: If the slide is not a number, or the second is below 0 or not finite.
         """
         slide = int(number("a slide", slide))
         instant = None if second is None else (_time(second) * 1000, 0)

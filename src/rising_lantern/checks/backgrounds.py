@@ -164,7 +164,7 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
     section = context.box.sections[names.index(track.section)]
     tops = swept.top_of(section)
     height = context.box.screen.height
-    seen = np.flatnonzero((tops < height) & (tops + section.height > 0))
+    seen = np.flatnonzero(swept.shows(section))
     first, last = (float(swept.scroll[seen[place]]) if seen.size else 0.0 for place in (0, -1))
     stretch, needed = last - first, _FEWEST_SCREENS * height
     if seen.size and float(np.ptp(track.left[seen])) >= needed:

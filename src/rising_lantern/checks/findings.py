@@ -151,7 +151,7 @@ class Findings(Sequence[Finding]):
         return hash(self._items)
 
     def worst(self) -> Finding | None:
-        """Return the most serious finding, of equals that which is furthest from its limit.
+        """Return the most serious finding; of several, the one furthest from its limit.
 
         Findings that the plan silences do not count. None where there is no other.
         """

@@ -112,8 +112,7 @@ def pause_covers(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             for line in letters_of(text)
             if line.left < pause.box.right and pause.box.left < line.right
         ]
-        seen = (tops < context.box.screen.height) & (tops + section.height > 0)
-        most = np.where(seen, np.max(covered, axis=0, initial=0.0), 0.0)
+        most = np.where(swept.shows(section), np.max(covered, axis=0, initial=0.0), 0.0)
         places = np.flatnonzero(most > SEEN_PX)
         if places.size:
             scroll = swept.scroll[places]

@@ -11,8 +11,15 @@ from rising_lantern.layout.screen import MOST_SCREEN_PX
 WHOLE = 100
 """The zoom and the size of text of a reader who has changed neither, in per cent."""
 
-FEATURES = ("mix-blend-mode", "filter", "backdrop-filter")
-"""Effects of CSS without which texts may have another contrast."""
+EFFECTS = {
+    "mix-blend-mode": ("blend", "normal"),
+    "filter": ("filter", "none"),
+    "backdrop-filter": ("blur", "0px"),
+}
+"""Effects of CSS without which texts may have another contrast.
+
+Each with the key of the plan that asks for it, and the value of that key that asks for nothing.
+"""
 
 _LEAST, _MOST = 100, 500  # per cent
 
@@ -126,10 +133,10 @@ class Without:
     feature: str
 
     def __post_init__(self) -> None:
-        if self.feature not in FEATURES:
+        if self.feature not in EFFECTS:
             raise RequestError(
                 f"{quoted(self.feature)} is not an effect that is left out; write one of: "
-                f"{listed(FEATURES)}"
+                f"{listed(EFFECTS)}"
             )
 
     @property

@@ -14,7 +14,7 @@ import click
 
 from rising_lantern.api import Plan
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.checks.readers import FEATURES, TextSize, Widths, Without, Zoom
+from rising_lantern.checks.readers import EFFECTS, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
@@ -125,7 +125,7 @@ def command(  # noqa: PLR0913 - each option is an argument
     The exit status is 0 if nothing is found at or above --fail-on, 1 if something is, and 2 if
     a plan cannot be read.
     """
-    lacking = [Without(feature) for feature in FEATURES if browsers]
+    lacking = [Without(feature) for feature in EFFECTS if browsers]
     findings: list[Finding] = []
     checked = [read_plan(plan, values) for plan in plans]
     printed = form == "text" and not output

@@ -5,7 +5,7 @@ A row is one setting of one thing in one state on one page, with its value on ea
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from rising_lantern.css.lengths import Length, percent
@@ -18,6 +18,7 @@ from rising_lantern.exports.sources import (
     LayerSource,
     PageSource,
     SectionSource,
+    source_of,
 )
 from rising_lantern.layout.fonts import ENGLISH
 from rising_lantern.layout.headers import LookBox
@@ -27,6 +28,7 @@ from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
 from rising_lantern.plan.models.headers import Part
 from rising_lantern.plan.models.layers import Layer, PathStop
 from rising_lantern.plan.models.pause import Pause
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.scroll.switches import Switch, Switches
 
 NONE = "–"
@@ -83,6 +85,20 @@ def settings_of(page: str, views: Mapping[str, SettingsView]) -> Iterator[Settin
             found.setdefault((thing, state, name), {})[viewport] = value
     for (thing, state, name), values in found.items():
         yield Setting(page, thing, state, name, {item: values.get(item, NONE) for item in views})
+
+
+def settings_on(plan: PlanFile, views: Iterable[tuple[PageBox, Switches | None]]) -> list[Setting]:
+    """The settings of some pages at their viewports.
+
+    Args:
+        plan: The plan.
+        views: Each page at a viewport, with where its header switches.
+    """
+    pages: dict[str, dict[str, SettingsView]] = {}
+    for box, switches in views:
+        source = source_of(box, plan.documents[box.viewport])
+        pages.setdefault(box.page, {})[box.viewport] = SettingsView(source, switches)
+    return [item for page, own in pages.items() for item in settings_of(page, own)]
 
 
 _Row = tuple[str, str, str, str]

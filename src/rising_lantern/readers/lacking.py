@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from rising_lantern.api import Plan
 from rising_lantern.checks.findings import Finding
-from rising_lantern.checks.readers import Without
+from rising_lantern.checks.readers import EFFECTS, Without
 from rising_lantern.parallel import followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key, walk
@@ -16,13 +16,6 @@ from rising_lantern.readers.seeking import Seeking
 
 READABLE = ("unreadable-part", "unreadable-content", "part-left-behind", "runs-under")
 """The rules that say whether something can be read."""
-
-# The key of the plan that asks for each effect, and the value that asks for nothing.
-_ASKED_BY = {
-    "mix-blend-mode": ("blend", "normal"),
-    "filter": ("filter", "none"),
-    "backdrop-filter": ("blur", "0px"),
-}
 
 
 def findings_without(
@@ -43,7 +36,7 @@ def findings_without(
         PlanError: If a page cannot be laid out.
     """
     rules = seeking.rules_of(READABLE)
-    key, absent = _ASKED_BY[reader.feature]
+    key, absent = EFFECTS[reader.feature]
     values = {".".join(map(str, path)): absent for path in _uses(seeking.plan, key)}
     if not values or not rules:
         return

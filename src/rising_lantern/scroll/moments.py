@@ -181,6 +181,11 @@ class Sweep:
         """A section's upper edge on the screen."""
         return section.top + self.shift
 
+    def shows(self, section: SectionBox) -> NDArray[np.bool_]:
+        """At which positions any of a section is on the screen."""
+        tops = self.top_of(section)
+        return (tops < self.page.screen.height) & (tops + section.height > 0)
+
     def offset(self, track: LayerTrack) -> Floats:
         """How far below its place in its section, or behind all of them, a layer is, in px."""
         section = self.page.section(track.section)
