@@ -86,7 +86,7 @@ def test_a_plan_keeps_its_text_its_values_and_its_place(
     monkeypatch.chdir("/")
     (folder / "plan.yaml").unlink()
     plan = plan.replace({"headers.main.looks.b.from": "300px"})
-    text = plan.replaced_text({"headers.main.z": 30})
+    text = plan.edited_text([rl.Set("headers.main.z", "30")])
     for expected in ("height: 70px", "from: 300px", "z: 30"):
         assert expected in text
     assert plan.file.path == folder / "plan.yaml"

@@ -46,7 +46,7 @@ LAYERS = [
 HEIGHT = {name: height for height, names in enumerate(LAYERS) for name in names}
 
 # The rooms of the plan, the lowest first.
-ROOMS = ["files", "models", "text", "generated"]
+ROOMS = ["files", "models", "text", "edits", "generated"]
 
 # What may be read of the plan's models above layout: kinds of values, not the objects of a plan.
 VALUES = {"changes", "fills", "limits", "thresholds"}

@@ -32,6 +32,7 @@ if TYPE_CHECKING:
     )
     from rising_lantern.exporting import Export, export
     from rising_lantern.exports.settings import speed_from
+    from rising_lantern.plan.edits.edits import Add, Duplicate, Move, Remove, Rename, Set
     from rising_lantern.previews.previewing import Preview, preview
     from rising_lantern.proofs.proof import Proof
     from rising_lantern.proofs.proving import iter_prove, prove
@@ -43,7 +44,9 @@ if TYPE_CHECKING:
     from rising_lantern.view import View
 
 __all__ = [
+    "Add",
     "Comparison",
+    "Duplicate",
     "Export",
     "Fault",
     "Finding",
@@ -51,6 +54,7 @@ __all__ = [
     "Fix",
     "LanternError",
     "Moment",
+    "Move",
     "NoPlanError",
     "Place",
     "Plan",
@@ -58,7 +62,10 @@ __all__ = [
     "Preview",
     "Proof",
     "Proposal",
+    "Remove",
+    "Rename",
     "RequestError",
+    "Set",
     "TextSize",
     "ValueRange",
     "View",
@@ -84,6 +91,12 @@ __all__ = [
 
 # Where each name lives; loaded when it is first asked for, so that a start stays quick.
 _HOMES = {
+    "Set": "plan.edits.edits",
+    "Rename": "plan.edits.edits",
+    "Remove": "plan.edits.edits",
+    "Move": "plan.edits.edits",
+    "Duplicate": "plan.edits.edits",
+    "Add": "plan.edits.edits",
     "Comparison": "comparisons.comparison",
     "Export": "exporting",
     "Fault": "errors",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from os import PathLike
 from typing import TYPE_CHECKING
@@ -16,11 +16,12 @@ from rising_lantern.exports.settings import settings_on
 from rising_lantern.exports.settings_tables import settings_frame
 from rising_lantern.exports.support import Support
 from rising_lantern.layout.needs import Need, greatest, needs_of
+from rising_lantern.plan.edits.drafts import Draft
+from rising_lantern.plan.edits.edits import Edit, Set, edited
 from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
 from rising_lantern.plan.text.screen_widths import width_words
 from rising_lantern.plan.text.set_values import existing_path
-from rising_lantern.plan.text.writing import changed_text
 from rising_lantern.view import View
 
 if TYPE_CHECKING:
@@ -95,20 +96,42 @@ class Plan:
         """
         return Plan(replace(self.file, bars_shown=True))
 
-    def replaced_text(self, values: Mapping[str, Value]) -> str:
-        """Return the text of the plan's file with some values replaced; nothing is written.
-
-        Comments, order and formatting stay as they are. Values that the plan was read with, or
-        that were replaced in it since, are in it.
+    def apply(self, *edits: Edit) -> Plan:
+        """Return the plan with some edits made in its text; nothing is written.
 
         Args:
-            values: As in :meth:`replace`.
+            edits: What to do, the first first: a fix of :func:`tune`, or any of ``rl.Set``,
+                ``rl.Add``, ``rl.Remove``, ``rl.Duplicate``, ``rl.Move`` and ``rl.Rename``.
 
         Raises:
             PlanError: If a path does not exist, or the plan would have faults.
+            RequestError: If an edit cannot be made where it is to be.
         """
-        changed = self.replace(values).file
-        return changed_text(changed.text, changed.name, changed.values)
+        draft, _ = edited(self._draft(), edits)
+        return Plan(draft.read())
+
+    def edited_text(self, edits: Iterable[Edit]) -> str:
+        """Return the text of the plan's file with some edits made in it; nothing is written.
+
+        Comments, order and layout stay as they are. Values that the plan was read with, or that
+        were replaced in it since, are in it.
+
+        Args:
+            edits: As in :meth:`apply`.
+
+        Raises:
+            PlanError: If a path does not exist, or the plan would have faults.
+            RequestError: If an edit cannot be made where it is to be.
+        """
+        draft, _ = edited(self._draft(), edits)
+        draft.read()
+        return draft.text
+
+    def _draft(self) -> Draft:
+        """The text of its file, with the values that were replaced in it."""
+        file = self.file
+        draft = Draft(file.text, file.name, file.path)
+        return edited(draft, [Set(*pair) for pair in file.values.items()])[0]  # noqa: PD011
 
     def settings(self, pages: Names = (), viewports: Names = ()) -> pd.DataFrame:
         """Return the settings one by one, for the dialogs of a site editor.

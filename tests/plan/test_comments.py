@@ -107,11 +107,13 @@ def test_every_key_that_takes_a_colour_is_known() -> None:
 def test_set_values_have_no_comments(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header="height: 60px"))
     with pytest.raises(rl.PlanError, match="'64px # x' has a comment in it"):
-        plan.replaced_text({"headers.main.height": "64px # x"})
+        plan.edited_text([rl.Set("headers.main.height", "64px # x")])
     with pytest.raises(rl.PlanError, match="has a comment in it"):
         plan.replace({"headers.main.height": "64px # x"})
     border = {"headers.main.border": "2px solid #a03020"}
-    assert 'border: "2px solid #a03020"' in plan.replaced_text(border)
+    assert 'border: "2px solid #a03020"' in plan.edited_text(
+        rl.Set(*pair) for pair in border.items()
+    )
     box = plan.replace(border).view().box
     assert box.header is not None
     assert box.header.looks[0].border == 2

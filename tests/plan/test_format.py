@@ -19,10 +19,11 @@ import rising_lantern as rl
 from commands import run
 from plans import TINY, MakePlan, plan_text
 from rising_lantern.api import Plan
+from rising_lantern.plan.edits.drafts import Draft
+from rising_lantern.plan.edits.edits import edited
 from rising_lantern.plan.generated.reference import OBJECTS, reference
 from rising_lantern.plan.generated.schema import schema
 from rising_lantern.plan.text.nodes import Node, parse
-from rising_lantern.plan.text.writing import changed_text
 from thorough import is_thorough
 
 ROOT = Path(__file__).parents[2]
@@ -232,6 +233,12 @@ def test_a_clean_plan_has_no_remarks(make_plan: MakePlan) -> None:
     assert make_plan(TINY).remarks == ()
 
 
+def changed_text(text: str, name: str, values: dict[str, str]) -> str:
+    """A text with some values set."""
+    edits = [rl.Set(path, value) for path, value in values.items()]
+    return edited(Draft(text, name, Path(name)), edits)[0].text
+
+
 COMMENTED = """\
 # The regatta's plan.
 rising-lantern: 1   # the version
@@ -302,11 +309,11 @@ def test_the_sample_plan_is_changed_in_one_line_only() -> None:
 
 def test_a_plan_gives_its_text_with_values_set(make_plan: MakePlan) -> None:
     plan = make_plan(COMMENTED)
-    text = plan.replaced_text({"headers.main.height": "80px"})
+    text = plan.edited_text([rl.Set("headers.main.height", "80px")])
     assert text == COMMENTED.replace("height:   96px ", "height:   80px ")
     assert make_plan(text).view().at(0).header.box.height == 80  # type: ignore[union-attr]
     with pytest.raises(rl.PlanError, match="'80pz' has an unknown unit"):
-        plan.replaced_text({"headers.main.height": "80pz"})
+        plan.edited_text([rl.Set("headers.main.height", "80pz")])
 
 
 values = st.text(

@@ -221,7 +221,7 @@ def test_a_value_that_is_taken_over_can_be_set_where_it_is_used() -> None:
         if (view := changed.view(page)).box.header
     }
     assert heights == {"front": [80, 56], "moorings": [80, 48, 48]}
-    text = plan.replaced_text({"headers.plain.looks.shut.height": "48px"})
+    text = plan.edited_text([rl.Set("headers.plain.looks.shut.height", "48px")])
     assert rl.read_text(text).view("moorings").box == changed.view("moorings").box
     with pytest.raises(rl.PlanError, match="there is no 'looks'"):
         plan.replace({"pages.front.looks.a": "1px"})
@@ -245,7 +245,7 @@ pages:
     assert document.headers["plain"].looks == document.headers["top"].looks
     assert document.pages["front"].sections["b"].z == 2
     assert document.pages["other"].sections["a"].height.css() == "60px"
-    changed = plan.replaced_text({"headers.plain.looks.shut.height": "48px"})
+    changed = plan.edited_text([rl.Set("headers.plain.looks.shut.height", "48px")])
     again = rl.read_text(changed).file.documents["laptop"].headers
     assert str(again["plain"].looks["shut"].height) == str(
         document.headers["plain"].height

@@ -444,7 +444,7 @@ def test_a_tint_in_either_notation_and_a_new_one_are_offered(
     new = keys[f"{inner}layers.new"]
     assert new.after.startswith('{fill: "rgb(0 0 0 / ')
     path = folder / "plan.yaml"
-    changed = rl.read(path).replaced_text({new.key: new.value})
+    changed = rl.read(path).edited_text([rl.Set(new.key, new.value)])
     assert f"layers: [{new.after}, {{fill: '#000'" in changed
     path.write_text(changed, "utf-8")
     assert rl.check(rl.read(path), only="unreadable-content") == []

@@ -33,6 +33,7 @@ from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress
+from rising_lantern.plan.edits.edits import Set
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import bytes_of
@@ -241,7 +242,10 @@ def _write(
     if not values:
         echo("nothing to change")
         return
-    before, after = made.file.text, made.replaced_text(values)
+    before, after = (
+        made.file.text,
+        made.edited_text(Set(*pair) for pair in values.items()),
+    )
     if bytes_of(path) != made.file.encoded(before):
         raise RequestError(f"{path} has changed since it was read; run this again")
     if not quiet:

@@ -267,7 +267,7 @@ def resolved(
         contrast: As in :func:`tune`.
 
     Returns:
-        Values by their keys, for ``Plan.replace`` and ``Plan.replaced_text``.
+        Values by their keys, for ``Plan.replace``.
     """
     values: dict[str, str] = {}
     done: set[tuple[Key, ...]] = set()

@@ -13,6 +13,8 @@ from rising_lantern.checks.running import rules
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.plan.edits.drafts import Draft
+from rising_lantern.plan.edits.edits import Set
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import NEW, Key
@@ -52,6 +54,19 @@ class Fix:
     path: tuple[Key, ...] = ()
     cost: float = 0.0
     clears: tuple[Finding, ...] = ()
+
+    @property
+    def words(self) -> str:
+        """What it does, such as ``set headers.main.height to 80px``."""
+        return self._edit.words
+
+    def made_in(self, draft: Draft) -> Draft:
+        """Return a draft with the change made; see ``Plan.apply``."""
+        return self._edit.made_in(draft)
+
+    @property
+    def _edit(self) -> Set:
+        return Set(self.key, self.value)
 
     def __repr__(self) -> str:
         return f"Fix({self.key!r}, {self.before!r}, {self.after!r})"

@@ -167,7 +167,8 @@ def _joined(pair: re.Match[str]) -> str:
     return f"{pair[1]}\\U{code:08x}"
 
 
-_LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
+"""What reads YAML: in C where PyYAML was built with it."""
 
 
 def _told(error: yaml.MarkedYAMLError) -> str:
@@ -208,7 +209,7 @@ class _Builder:
 
     def take_all(self, text: str) -> None:
         """Take the events of a text, one after the other."""
-        for event in yaml.parse(text, Loader=_LOADER):
+        for event in yaml.parse(text, Loader=LOADER):
             self.take(event)
 
     def take(self, event: yaml.Event) -> None:

@@ -40,6 +40,21 @@ def with_values(root: Node, name: str, values: Mapping[str, str]) -> Node:
 
 
 def _with_value(root: Node, name: str, path: str, text: str) -> Node:
+    value = value_given(name, path, text)
+    return replaced(root, path_of(root, path, text), value)
+
+
+def value_given(name: str, path: str, text: str) -> Node:
+    """The value that a text is, as it would be read in a plan.
+
+    Args:
+        name: What to call the plan in messages.
+        path: The path at which it is set.
+        text: The value.
+
+    Raises:
+        PlanError: If it is not a value alone; the fault points at the option.
+    """
     option = f"{OPTION} {path}={text}"
     if "\n" in path or not path:
         raise PlanError([Fault(Place(option), "this has no key", "write KEY=VALUE")])
@@ -52,12 +67,10 @@ def _with_value(root: Node, name: str, path: str, text: str) -> Node:
             raise PlanError(
                 [Fault(Place(option, 1, column), problem, "write the value alone, or in quotes")]
             )
-        value = parse(" " * len(path) + f'"{plain}"', name, option)
-    elif text.strip():
-        value = parse(" " * (len(path) + 1) + text, name, option)
-    else:
-        value = parse('""', name, option)
-    return replaced(root, path_of(root, path, text), value)
+        return parse(" " * len(path) + f'"{plain}"', name, option)
+    if text.strip():
+        return parse(" " * (len(path) + 1) + text, name, option)
+    return parse('""', name, option)
 
 
 def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
