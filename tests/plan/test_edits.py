@@ -8,12 +8,14 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 import rising_lantern as rl
 from plans import MakePlan
+from random_plans import write_random_plan
 from rising_lantern.plan.edits.drafts import Draft
 from rising_lantern.plan.edits.edits import (
     Add,
@@ -26,7 +28,7 @@ from rising_lantern.plan.edits.edits import (
     edited,
 )
 from rising_lantern.plan.text.nodes import parse
-from thorough import examples
+from thorough import examples, some
 
 Keys = tuple[str | int, ...]
 
@@ -318,6 +320,32 @@ def test_what_names_a_thing_follows_its_new_name(
 def test_what_cannot_be_done_is_said(make_plan: MakePlan, edit: Edit, words: str) -> None:
     with pytest.raises(rl.RequestError, match=words):
         make_plan(PLAN).edited_text([edit])
+
+
+def names_in(root: dict[str, Any]) -> Iterator[Keys]:
+    """The path of everything in a plan that has a name."""
+    for kind in ("headers", "pages", "viewports", "colors", "fonts"):
+        yield from (
+            (kind, name) for name in root.get(kind, {}) if (kind, name) != ("colors", "from")
+        )
+    inner = {"headers": ("looks", "parts", "rows"), "pages": ("sections",)}
+    for kind, groups in inner.items():
+        for name, entry in root.get(kind, {}).items():
+            for group in groups:
+                yield from ((kind, name, group, key) for key in entry.get(group) or ())
+
+
+@pytest.mark.parametrize("seed", some(range(30), 10))
+def test_plans_look_the_same_whatever_things_are_called(folder: Path, seed: int) -> None:
+    write_random_plan(folder, seed)
+    plan = rl.read(folder / "plan.json")
+    paths = list(names_in(plan.file.root.plain()))
+    for index, path in enumerate(paths[:: max(len(paths) // 8, 1)]):
+        renamed = plan.apply(rl.Rename(path, "zzz"))
+        views, others = list(plan.views()), list(renamed.views())
+        view, other = (items[index % len(views)] for items in (views, others))
+        place = view.max_scroll * (index % 4) // 3
+        assert np.array_equal(view.pixels(place), other.pixels(place)), path
 
 
 def test_an_edit_that_leaves_a_fault_is_refused(make_plan: MakePlan) -> None:

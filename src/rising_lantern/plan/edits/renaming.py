@@ -62,8 +62,7 @@ def renamed(draft: Draft, path: Keys, new: str, words: str) -> Draft:
     key = draft.notation.key(new)
     splices: list[Splice] = [(*spot, key) for spot in spots]
     splices += [(*spot, new) for spot in _told(draft.text, tree, kind, old)]
-    if kind == "rows":
-        splices += [(*spot, new) for spot in _parts_in(draft.text, tree, targets)]
+    splices += [(*spot, new) for spot in _told_in_header(draft.text, tree, kind, targets)]
     changed = replace(draft, text=spliced(draft.text, splices))
     return _followed(changed, old, new)
 
@@ -158,13 +157,16 @@ def _told(text: str, tree: Value, kind: str, old: str) -> Iterator[tuple[int, in
                 yield found.span()
 
 
-def _parts_in(text: str, tree: Value, rows: list[Keys]) -> Iterator[tuple[int, int]]:
-    """Where parts say that they are in one of some rows."""
-    for owner in {row[1] for row in rows}:
-        parts = tree.at(("headers", owner, "parts"))
-        for entry in parts.walk() if parts else ():
-            if entry.key == "row":
-                yield from _spots(text, entry.value, str(rows[0][-1]), whole=True)
+def _told_in_header(
+    text: str, tree: Value, kind: str, targets: list[Keys]
+) -> Iterator[tuple[int, int]]:
+    """Where a header says which row a part is in, or which look it has over a tone."""
+    named_by = {"rows": "parts", "looks": "under"}.get(kind)
+    for owner in {target[1] for target in targets if named_by}:
+        holder = tree.at(("headers", owner, str(named_by)))
+        for entry in holder.walk() if holder else ():
+            if kind == "looks" or entry.key == "row":
+                yield from _spots(text, entry.value, str(targets[0][-1]), whole=True)
 
 
 def _spots(text: str, value: Value, old: str, *, whole: bool = False) -> Iterator[tuple[int, int]]:
