@@ -92,7 +92,7 @@ def _compare_browser(report: Report, view: rl.View, folder: Path, took: float) -
         return
     from selenium import webdriver  # noqa: PLC0415 - without a browser it is not wanted
 
-    write_preview(view.plan, [(view.box, view.max_scroll)], folder / "out")
+    write_preview(view.plan.file, [(view.scene.box, view.max_scroll)], folder / "out")
     options = webdriver.ChromeOptions()
     options.binary_location = browser
     for word in ("--headless", "--no-sandbox", "--disable-gpu", "--hide-scrollbars"):

@@ -20,7 +20,7 @@ from PIL import Image
 
 import rising_lantern as rl
 from figures import Report
-from rising_lantern.view import View
+from rising_lantern.api.views import View
 
 _HEAD = """
 rising-lantern: 1

@@ -15,7 +15,7 @@ import rising_lantern as rl
 from chromium import CHROMEDRIVER, CHROMIUM, Chromium
 from pictures import paint_pictures
 from plans import MakePlan
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.demo.site import PLAN, sample_site
 from rising_lantern.proofs.engines import Engine, missing, started
 from thorough import FEW, MANY, is_thorough

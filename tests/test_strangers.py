@@ -29,7 +29,7 @@ from PIL import Image
 import rising_lantern as rl
 from commands import run
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode

@@ -17,7 +17,8 @@ from typing import TYPE_CHECKING, Any
 from rising_lantern._version import __version__
 
 if TYPE_CHECKING:
-    from rising_lantern.api import Plan, read, read_text
+    from rising_lantern.api.plans import Plan, read, read_text
+    from rising_lantern.api.views import View
     from rising_lantern.checks.findings import Finding, Findings
     from rising_lantern.checks.readers import TextSize, Widths, Without, Zoom
     from rising_lantern.comparisons.comparison import Comparison, compare
@@ -41,7 +42,6 @@ if TYPE_CHECKING:
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
     from rising_lantern.tuning.ranges import ValueRange, value_range
     from rising_lantern.tuning.trials import Fix
-    from rising_lantern.view import View
 
 __all__ = [
     "Add",
@@ -107,7 +107,7 @@ _HOMES = {
     "Moment": "scroll.moments",
     "NoPlanError": "errors",
     "Place": "errors",
-    "Plan": "api",
+    "Plan": "api.plans",
     "PlanError": "errors",
     "Preview": "previews.previewing",
     "Proof": "proofs.proof",
@@ -115,7 +115,7 @@ _HOMES = {
     "RequestError": "errors",
     "TextSize": "checks.readers",
     "ValueRange": "tuning.ranges",
-    "View": "view",
+    "View": "api.views",
     "Widths": "checks.readers",
     "Without": "checks.readers",
     "Zoom": "checks.readers",
@@ -127,8 +127,8 @@ _HOMES = {
     "iter_tune": "tuning.choosing",
     "preview": "previews.previewing",
     "prove": "proofs.proving",
-    "read": "api",
-    "read_text": "api",
+    "read": "api.plans",
+    "read_text": "api.plans",
     "sample_site": "demo.site",
     "speed_from": "exports.settings",
     "tune": "tuning.choosing",

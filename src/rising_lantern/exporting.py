@@ -8,7 +8,7 @@ from os import PathLike
 from pathlib import Path
 from typing import get_args
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, one_of, text
 from rising_lantern.exports.notes import FirstLook, NotesWriter
 from rising_lantern.exports.renditions import (
@@ -128,14 +128,14 @@ def export(  # noqa: PLR0913 - what to export, and how
     def first_look(page: str, header: HeaderSource) -> str:
         return looks[page, header.box.name]
 
-    boxes = [view.box for view in work.views]
+    boxes = [scene.box for scene in work.scenes]
     site = site_of(plan.file, boxes, ExportOptions(prefix, weight, script), first_look, made)
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if pictures else {}
     fonts = [name for name in files if name.endswith(".woff2")]
     notes = NotesWriter(site, first, list(support_of(code_in(files))), weights, fonts)
-    settings = settings_on(plan.file, [(view.box, view.switches) for view in work.views])
+    settings = settings_on(plan.file, [(scene.box, scene.switches) for scene in work.scenes])
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()
     files[SETTINGS_CSV] = sheet_text(measured(settings_frame(settings))).encode()
@@ -150,7 +150,7 @@ def sheet_writer(plan: Plan, pages: Names = ()) -> SheetWriter:
         plan: The plan.
         pages: The pages that are exported.
     """
-    boxes = [view.box for view in plan.views(pages)]
+    boxes = [view.scene.box for view in plan.views(pages)]
     return site_of(plan.file, boxes, ExportOptions()).writer(Assets())
 
 
@@ -159,7 +159,7 @@ class _Work:
 
     def __init__(self, plan: Plan, names: list[tuple[str, str]], progress: Progress | None) -> None:
         self.plan = plan
-        self.views = [plan.view(*name) for name in names]
+        self.scenes = [plan.view(*name).scene for name in names]
         self._progress = progress
         self._steps = 0
         self._pictures = 0  # that are going to be prepared
@@ -167,7 +167,7 @@ class _Work:
     def show(self, what: str, *, done: bool = False) -> None:
         """Say what is being done."""
         if self._progress:
-            pages = {view.page for view in self.views}
+            pages = {scene.page for scene in self.scenes}
             count = len(pages) + self._pictures + 2
             self._steps = count if done else min(self._steps + 1, count)
             self._progress(what, self._steps, count)
@@ -181,11 +181,11 @@ class _Work:
             jobs: Who shares the work.
         """
         screens: dict[tuple[str, str], tuple[tuple[str, ...], list[str]]] = {}
-        for view in self.views:
-            header = view.box.header
+        for scene in self.scenes:
+            header = scene.box.header
             if header:
-                key = view.page, header.name
-                screens.setdefault(key, (header.look_names, []))[1].append(view.viewport)
+                key = scene.page, header.name
+                screens.setdefault(key, (header.look_names, []))[1].append(scene.viewport)
         work = [
             FirstLookWork(self.plan, *key, looks, tuple(viewports))
             for key, (looks, viewports) in screens.items()
@@ -204,8 +204,8 @@ class _Work:
         """The backgrounds in the sizes that the screens need, by picture and viewport."""
         pictures = self.plan.file.files.pictures
         sizes: dict[tuple[str, str], tuple[int, int]] = {}
-        for view in self.views:
-            for need in needs_of(view.box, view.sharpness, pictures):
+        for scene in self.scenes:
+            for need in needs_of(scene.box, scene.sharpness, pictures):
                 if need.layer is None or not can_be_rendered(pictures[need.picture]):
                     continue
                 key = need.picture, need.viewport
@@ -222,6 +222,6 @@ class _Work:
     ) -> Iterator[tuple[tuple[str, str], Weighed]]:
         """What the backgrounds of each page weigh on each viewport."""
         pictures = self.plan.file.files.pictures
-        for view in self.views:
-            names = {layer.name for layer in view.box.layers() if layer.name}
-            yield (view.page, view.viewport), weigh(names, view.viewport, pictures, made)
+        for scene in self.scenes:
+            names = {layer.name for layer in scene.box.layers() if layer.name}
+            yield (scene.page, scene.viewport), weigh(names, scene.viewport, pictures, made)

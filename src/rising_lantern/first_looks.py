@@ -7,9 +7,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.legibility import least_unreadable
+from rising_lantern.checks.running import contexts_of
 from rising_lantern.exports.notes import FirstLook
 from rising_lantern.scroll.switches import Switch
 
@@ -43,7 +44,7 @@ class FirstLookWork:
         views = [
             context
             for viewport in self.viewports
-            for context in self.plan.view(self.page, viewport).contexts()
+            for context in contexts_of(self.plan.view(self.page, viewport).scene)
         ]
         least = [_least_contrast(views, look, _EVERY_PX) for look in range(len(self.looks))]
         for look, name in enumerate(self.looks):
@@ -81,4 +82,5 @@ def _held(context: CheckContext, look: int) -> CheckContext:
     assert switches is not None  # noqa: S101 - it has the header
     look = min(look, len(switches.header.looks) - 1)
     always = Switch(look, -math.inf, -math.inf, 0.0)
-    return replace(context, switches=replace(switches, steps=(always,), directed=None))
+    held = replace(switches, steps=(always,), directed=None)
+    return replace(context, scene=replace(context.scene, switches=held))

@@ -17,6 +17,7 @@ from rising_lantern.checks.fitting import rows_of
 from rising_lantern.checks.headers import ZOOMED
 from rising_lantern.css.contrast import ratio
 from rising_lantern.legibility.contrast import luminance
+from rising_lantern.report.charts import chart_of
 from thorough import examples
 
 _LONG = "a: {height: 600px, background: '#102030'}, b: {height: 1500px, background: '#102030'}"
@@ -49,7 +50,7 @@ def test_a_crowded_header_is_found_where_boxes_overlap(
         path.write_text(plan_text(header=header_of(px, start, center, end)), "utf-8")
         view = rl.read(path).view()
         boxes = sorted(view.at(0).parts.values(), key=lambda box: box.left)
-        style = view.box.header.looks[0] if view.box.header else None
+        style = view.scene.box.header.looks[0] if view.scene.box.header else None
         assert style is not None
         inner = (style.left + 20, style.left + style.width - 20)
         # Whole px are missing; in the middle half of them are on each side.
@@ -61,8 +62,8 @@ def test_a_crowded_header_is_found_where_boxes_overlap(
     crowded = overlaps(width)
     view = rl.read(path).view()
     assert bool(view.check(("crowded-header",))) == crowded
-    assert view.box.header is not None
-    (row,) = rows_of(view.box.header)
+    assert view.scene.box.header is not None
+    (row,) = rows_of(view.scene.box.header)
     narrowest = row.needed + row.outside
     if 60 < narrowest < 1000:
         assert not overlaps(narrowest)
@@ -111,7 +112,7 @@ def test_letters_that_run_under_a_see_through_header_are_found(
         view = make_plan(plan_text(header=header, sections=sections)).view()
         first, last = (int(edge) for edge in finding.scroll)
         part = view.at(first).parts["menu"]
-        text = view.box.sections[0].content[0].text
+        text = view.scene.box.sections[0].content[0].text
         upper = text.lines[0].baseline - text.face.ascent * text.size
         assert upper - last < part.bottom <= upper - first + 2
         assert "menu" in finding.message
@@ -327,7 +328,7 @@ def test_texts_count_where_a_page_has_no_header(make_plan: MakePlan) -> None:
     (compared,) = rl.compare({"grey": plan, "black": other})
     table: Any = compared.table()
     assert table.loc["grey", "least_contrast"] < 1.5 < table.loc["black", "least_contrast"]
-    (curve,) = plan.view().charted().contrasts
+    (curve,) = chart_of(plan.view().scene).contrasts
     assert np.isfinite(curve.contrast).any()
 
 

@@ -111,7 +111,7 @@ def test_the_share_is_that_of_the_px_of_a_painted_picture(
     plan_file = folder / "plan.yaml"
     plan_file.write_text(of(layer, height="300px", viewports="phone: 420x360"), "utf-8")
     view = rl.read(plan_file).view()
-    (track,) = [item for item in view.every_px.layers() if item.section == "a"]
+    (track,) = [item for item in view.scene.every_px.layers() if item.section == "a"]
     whole = track.box.size[0] * track.box.size[1] * width * height / 10_000
     for scroll in (0, 90, 240):
         painted = view.pixels(scroll).astype(int)

@@ -11,7 +11,7 @@ import rising_lantern as rl
 from commands import run
 from findings import found
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.rules import check_rule
 from rising_lantern.checks.running import rules
 

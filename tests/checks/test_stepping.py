@@ -24,7 +24,7 @@ def steps(plan: rl.Plan) -> list[rl.Finding]:
 
 def size_at(plan: rl.Plan, viewport: str, width: int) -> float:
     """The font size of the only text in a window of some width."""
-    (text,) = plan_at(plan, viewport, width).view("page", viewport).box.sections[0].content
+    (text,) = plan_at(plan, viewport, width).view("page", viewport).scene.box.sections[0].content
     return text.text.size
 
 

@@ -59,7 +59,7 @@ def test_larger_text_is_laid_out_as_a_plan_that_asks_for_it(make_plan: MakePlan)
         make_plan(plan_text(sections=text, viewports=_SCREENS)) for text in (_SECTIONS, twice)
     )
     seen, donor = as_seen(plain, "laptop", rl.TextSize(200))
-    found_, expected = seen.view("page", donor).box, large.view("page", "laptop").box
+    found_, expected = seen.view("page", donor).scene.box, large.view("page", "laptop").scene.box
     assert [s.box for s in found_.sections] == [s.box for s in expected.sections]
     assert [t.box for s in found_.sections for t in s.content] == [
         t.box for s in expected.sections for t in s.content

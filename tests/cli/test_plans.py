@@ -234,8 +234,8 @@ def screenshot(tmp_path: Path) -> Path:
 def test_new_from_a_screenshot_makes_its_bands_sections(screenshot: Path, tmp_path: Path) -> None:
     assert run("new", "site", "--picture", screenshot, cwd=tmp_path).returncode == 0
     view = rl.read(tmp_path / "site/plan.yaml").view()
-    assert [section.height for section in view.box.sections] == [620, 480, 400, 400]
-    plan = view.plan.documents["screen"]
+    assert [section.height for section in view.scene.box.sections] == [620, 480, 400, 400]
+    plan = view.plan.file.documents["screen"]
     plain = plan.model_copy(update={"headers": {}})
     assert plain.viewports["screen"].width == 700
     frame = rl.read(tmp_path / "site/plan.yaml", {"headers": "{}"}).view().pixels(700)
@@ -258,7 +258,7 @@ def test_light_tints_are_bands_and_a_shelf_of_cards_is_none(tmp_path: Path) -> N
     page.save(tmp_path / "page.png")
     assert run("new", "site", "--picture", "page.png", cwd=tmp_path).returncode == 0
     plan = rl.read(tmp_path / "site/plan.yaml")
-    box = plan.view().box
+    box = plan.view().scene.box
     assert [section.height for section in box.sections] == [720, 600, 800, 800]
     assert box.header is not None
     look = box.header.looks[0]
@@ -269,7 +269,7 @@ def test_light_tints_are_bands_and_a_shelf_of_cards_is_none(tmp_path: Path) -> N
 def test_new_from_a_screenshot_is_cut_where_it_is_said(screenshot: Path, tmp_path: Path) -> None:
     words = ("--picture", screenshot, "--cut", "0,500,1640")
     assert run("new", "site", *words, cwd=tmp_path).returncode == 0
-    sections = rl.read(tmp_path / "site/plan.yaml").view().box.sections
+    sections = rl.read(tmp_path / "site/plan.yaml").view().scene.box.sections
     assert [section.height for section in sections] == [500, 1140, 260]
 
 
@@ -311,7 +311,7 @@ def test_the_site_s_own_header_is_taken_off_a_screenshot(
     result = run("new", "out", "--picture", "site.png", *words, cwd=tmp_path)
     assert result.returncode == 0, result.stderr
     plan = rl.read(tmp_path / "out" / "plan.yaml")
-    header = plan.view().box.header
+    header = plan.view().scene.box.header
     assert header is not None
     assert header.looks[0].height == taken
     first = np.asarray(Image.open(tmp_path / "out" / "pictures" / "section-1.png").convert("RGB"))

@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 
 import rising_lantern as rl
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.running import rules
 from rising_lantern.demo import afloat, marks
 from rising_lantern.demo.site import FILES, PLAN, SCREENS, TRAPS, plan_text, write_site
@@ -113,7 +113,7 @@ def test_no_header_overflows_its_screen(regatta: Plan, viewport: str) -> None:
         for scroll in (0, view.max_scroll):
             parts = list(view.at(scroll).parts.values())
             assert min(part.left for part in parts) >= 0
-            assert max(part.right for part in parts) <= view.box.screen.width
+            assert max(part.right for part in parts) <= view.scene.box.screen.width
             ordered = sorted(parts, key=lambda part: part.left)
             for left, right in combinations(ordered, 2):
                 in_one_row = left.top < right.bottom and right.top < left.bottom
@@ -193,7 +193,7 @@ def test_the_page_for_screens_of_other_kinds_is_clean_on_each(site: Path) -> Non
     by_day, by_night = (plan.view("visit", name).pixels(380)[60, 640] for name in screens)
     assert by_day.mean() > 200
     assert by_night.mean() < 60
-    hidden, shown = (item.view("visit", "phone").box for item in (plan, plan.with_bars()))
+    hidden, shown = (item.view("visit", "phone").scene.box for item in (plan, plan.with_bars()))
     assert (hidden.screen.height, shown.screen.height) == (844, 788)
     assert hidden.sections[0].height == shown.sections[0].height
     assert hidden.header is not None

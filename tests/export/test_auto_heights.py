@@ -61,8 +61,8 @@ def test_a_header_is_as_high_as_one_written_by_hand(
 def test_each_look_is_as_high_as_what_it_shows(make_plan: MakePlan) -> None:
     header = f"{_HEADER}, {_PARTS.format('')}, {_LOOKS.format('cut')}"
     view = make_plan(plan_text(header=header, sections=_SECTIONS)).view()
-    assert view.box.header is not None
-    heights = [look.height for look in view.box.header.looks]
+    assert view.scene.box.header is not None
+    heights = [look.height for look in view.scene.box.header.looks]
     # 120 px wide the logo is 40 high, and a line of the menu 42.
     assert heights == pytest.approx([42 + 36 + 4, 42 + 12 + 4, 40 + 36 + 4, 110])
 
@@ -92,8 +92,8 @@ def test_automatic_heights_are_proved(make_plan: MakePlan, change: str, position
 
 def test_a_header_without_parts_is_its_padding(make_plan: MakePlan) -> None:
     view = make_plan(plan_text(header="height: auto, padding: 15px", sections=_SECTIONS)).view()
-    assert view.box.header is not None
-    assert view.box.header.looks[0].height == 30
+    assert view.scene.box.header is not None
+    assert view.scene.box.header.looks[0].height == 30
 
 
 def test_a_style_sheet_says_what_the_height_follows(make_plan: MakePlan) -> None:

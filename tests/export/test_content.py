@@ -129,7 +129,7 @@ def test_what_flows_stands_as_on_a_page_written_by_hand(
             " return [b.left, b.top, b.width, b.height] }))"
         )
         shot = chromium.screenshot().astype(int)
-    own = view.box.sections[0]
+    own = view.scene.box.sections[0]
     boxes = [own.box, *(content_box(item, 0.0, 0.0) for item in own.items)]
     assert len(found) == len(boxes)
     for rectangle, box in zip(found, boxes, strict=True):

@@ -65,7 +65,7 @@ def test_contrast_is_that_of_screenshots_without_the_letters(
     view = plan.view()
     write_pages([view], tmp_path)
     table = view.contrast().set_index(["part", "scroll_px"])
-    header = view.box.header
+    header = view.scene.box.header
     assert header is not None
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/home.html", 900, 600)

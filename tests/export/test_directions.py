@@ -17,9 +17,9 @@ from chromium import Chromium
 from findings import found
 from pages import assert_agrees, read, write_page
 from plans import plan_text
+from rising_lantern.api.views import View
 from rising_lantern.css.bidi import Direction, visual_runs
 from rising_lantern.proofs.serving import served
-from rising_lantern.view import View
 from thorough import some
 
 ARABIC = "مهرجان الفوانيس (Saltmere) 2026 في النهر"
@@ -127,7 +127,10 @@ def test_sides_columns_and_drift_are_mirrored_and_places_are_not(fonts: Path) ->
     steps = [np.diff(track[:5]) for track in tracks]
     assert np.allclose(steps[0], -steps[1])
     placed = [
-        view_of(fonts, SECTIONS["placed"], f"dir: {direction}").box.sections[0].content[2].box.left
+        view_of(fonts, SECTIONS["placed"], f"dir: {direction}")
+        .scene.box.sections[0]
+        .content[2]
+        .box.left
         for direction in ("ltr", "rtl")
     ]
     assert placed[0] == placed[1]
@@ -146,7 +149,8 @@ def test_a_page_and_a_text_have_directions_of_their_own(fonts: Path) -> None:
     assert '<html lang="en">' in made.text("there.html")
     assert 'lang="ar" dir="rtl"' in made.text("there.html")
     lines = [
-        plan.view(page).box.sections[0].content[0].text.lines[0].run for page in ("here", "there")
+        plan.view(page).scene.box.sections[0].content[0].text.lines[0].run
+        for page in ("here", "there")
     ]
     assert lines[0] == lines[1]
     assert lines[0].text == ARABIC
@@ -157,7 +161,7 @@ def test_a_language_has_letters_of_its_own(fonts: Path) -> None:
     """What a font draws otherwise in a language: DejaVu has other letters for Serbian."""
     runs = [
         view_of(fonts, f"a: {{height: 300px, content: [{{text: абгдп, lang: {lang}, font: deja}}]}}", "")
-        .box.sections[0].content[0].text.lines[0].run
+        .scene.box.sections[0].content[0].text.lines[0].run
         for lang in ("ru", "sr")
     ]  # fmt: skip
     assert runs[0].text == runs[1].text == "абгдп"

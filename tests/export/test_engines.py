@@ -46,7 +46,7 @@ def test_layers_move_alike_in_every_engine(
     out.mkdir()
     write_pages([view], out)
     with served(out) as url:
-        engine.open(f"{url}/pages/page.html", view.box.screen)
+        engine.open(f"{url}/pages/page.html", view.scene.box.screen)
         for scroll in (0, 140, 300, 460, 620, 900):
             assert scroll_to(engine, places(view), scroll) == scroll
             shot = engine.screenshot()[:HEIGHT, :WIDTH].astype(int)
@@ -83,7 +83,7 @@ def test_a_header_that_changes_its_height_does_not_push_the_reader(
     ).view()
     page = write_page(view, folder / "out")
     with served(folder / "out") as url:
-        engine.open(f"{url}/{page}", view.box.screen)
+        engine.open(f"{url}/{page}", view.scene.box.screen)
         for scroll in [*range(0, 240, 23), *range(200, -1, -40)]:
             assert scroll_to(engine, places(view), scroll) == scroll
             state = read(engine, view)
@@ -92,7 +92,7 @@ def test_a_header_that_changes_its_height_does_not_push_the_reader(
             assert far(state["header"], moment.header.box) <= 0.5, scroll
             for name, box in moment.sections.items():
                 assert far(state["sections"][name], box) <= 0.5, (scroll, name)
-            (track,) = view.sweep([scroll]).layers()
+            (track,) = view.scene.sweep([scroll]).layers()
             assert (
                 abs(
                     state["layers"][layer_name("a", 0)][1]

@@ -365,7 +365,7 @@ def differences(
         under=reference.under,
     )
     view = make_plan(text).view()
-    motion = view.box.sections[-2].layers[0].motion if "ORIGIN" in reference.script else None
+    motion = view.scene.box.sections[-2].layers[0].motion if "ORIGIN" in reference.script else None
     script = reference.script
     if motion:
         middle = (motion.left + motion.width / 2 - 250, motion.top + motion.height / 2 - 100)

@@ -60,7 +60,7 @@ def test_headers_and_sections_stand_as_their_moments_say(
         plan_text(sections=_SECTIONS, header=f"height: 80px, top: 10px, {header}, {looks}, {parts}")
     ).view()
     page = write_page(view, tmp_path / "out")
-    box = view.box.header
+    box = view.scene.box.header
     steady = box is not None and len({box.room(look.flow_height) for look in box.looks}) == 1
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)

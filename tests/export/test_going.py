@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 import rising_lantern as rl
 from plans import MakePlan, plan_text
+from rising_lantern.report.header_strip import header_shots
 from rising_lantern.scroll.switches import Direction
 from thorough import some
 
@@ -61,7 +62,7 @@ def test_a_sweep_is_what_a_reader_sees_who_goes_px_by_px(
     view = rl.read_text(plan_text(header=header, sections="a: {height: 1100px}")).view()
     expected = held_along(view.max_scroll, (going, start, back, after))
     for way in ("down", "up"):
-        swept = view.sweep(np.arange(view.max_scroll + 1.0), way)
+        swept = view.scene.sweep(np.arange(view.max_scroll + 1.0), way)
         assert swept.header is not None
         assert (swept.header.look == 1).tolist() == expected[way]
 
@@ -169,7 +170,7 @@ def test_lists_and_settings_say_the_direction(make_plan: MakePlan) -> None:
     said = settings[settings["state"] == "back"].set_index("setting")["laptop"]
     assert said["holds going up"] == "at or beyond 240 px"
     assert said["after turning round by"] == "24 px"
-    shots = plan.view().header_shots()
+    shots = header_shots(plan.view().scene)
     assert [shot.stage.kind for shot in shots] == ["at the top", "before", "after"]
 
 

@@ -47,7 +47,7 @@ def test_links_are_painted_and_placed_as_in_the_browser(
             "return [...document.querySelectorAll('[data-lantern=text] > a')].map((link) =>"
             " [...link.getClientRects()].map((r) => [r.left, r.width]))"
         )
-    (text,) = view.box.sections[0].content
+    (text,) = view.scene.box.sections[0].content
     links = sorted(text.links, key=lambda link: (link.boxes[0].top, link.boxes[0].left))
     for link, rects in zip(links, rectangles, strict=True):
         expected = [(box.left, box.width) for box in link.boxes]
@@ -181,7 +181,7 @@ def test_a_button_has_its_states_in_the_browser(
     )
     view = make_plan(of(f"{_BUTTON}, button: {states}")).view()
     write_pages([view], tmp_path / "out")
-    (text,) = view.box.sections[0].content
+    (text,) = view.scene.box.sections[0].content
     shown = (
         "const s = getComputedStyle(document.querySelector('[data-lantern=text]'));"
         " return [s.color, s.backgroundColor, s.textDecorationLine]"

@@ -13,7 +13,7 @@ from PIL import Image
 from chromium import Chromium
 from pages import assert_agrees, move_by_script, read, write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.proofs.serving import served
 from thorough import examples, some
 
@@ -30,7 +30,7 @@ def address(regatta: Plan, tmp_path_factory: pytest.TempPathFactory) -> Iterator
     strips = folder / "filmstrips"
     strips.mkdir()
     for view in regatta.views():
-        Image.new("RGB", (8, 8)).save(strips / f"{view.box.file_name}.png")
+        Image.new("RGB", (8, 8)).save(strips / f"{view.scene.box.file_name}.png")
     with served(folder) as url:
         yield f"{url}/pages"
 
@@ -47,7 +47,7 @@ def test_a_sample_page_does_what_its_moments_say(
     chromium: Chromium, regatta: Plan, address: str, page: str, viewport: str
 ) -> None:
     view = regatta.view(page, viewport)
-    screen = view.box.screen
+    screen = view.scene.box.screen
     chromium.log(), chromium.requests()
     chromium.open(f"{address}/{page}.html", screen.width, screen.height)
     for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():

@@ -15,7 +15,7 @@ from findings import found
 from pages import write_page
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.css.colors import parse_color
 from rising_lantern.css.contrast import contrast_of
 from rising_lantern.layout.pause import PauseBox
@@ -45,7 +45,7 @@ def plain(tmp_path_factory: pytest.TempPathFactory) -> MakePlan:
 
 def control(plan: Plan) -> PauseBox:
     """The control of a plan of one page."""
-    pause = plan.view().box.pause
+    pause = plan.view().scene.box.pause
     assert pause is not None
     return pause
 
@@ -73,7 +73,7 @@ def test_its_icon_has_a_name_and_shows_that_it_goes_on(
         before = chromium.screenshot().astype(int)
         box.click()
         after = chromium.screenshot().astype(int)
-    own = control_pixels(view.box.pause, after - before)
+    own = control_pixels(view.scene.box.pause, after - before)
     assert np.abs(own).max() > 100
     assert np.abs(after - before).sum() == pytest.approx(np.abs(own).sum(), rel=0.2)
 
@@ -174,12 +174,12 @@ def test_it_stands_where_something_runs_on_each_screen(make_plan: MakePlan) -> N
         sections=f"a: {{height: 600px}}, b: {{height: 900px, {_RUNS}}}",
     )
     plan = make_plan(text)
-    assert plan.view(viewport="phone").box.pause.items[0].words == "Stop"  # type: ignore[union-attr]
+    assert plan.view(viewport="phone").scene.box.pause.items[0].words == "Stop"  # type: ignore[union-attr]
     html = rl.export(plan).text("page.html")
     assert html.count('data-lantern="pause"') == 2
     assert html.index('data-section="b"') < html.index('data-lantern="pause"')
     still = make_plan(text.replace(", every: 4s", ""))
-    assert still.view().box.pause is None
+    assert still.view().scene.box.pause is None
 
 
 def test_a_control_that_is_too_large_is_one_finding(make_plan: MakePlan) -> None:

@@ -12,11 +12,11 @@ import pytest
 from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
+from rising_lantern.api.views import View
 from rising_lantern.proofs.comparing import channels
 from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.playing import play
-from rising_lantern.view import View
 from thorough import some
 
 pytestmark = pytest.mark.browser
@@ -108,9 +108,9 @@ def test_fades_turn_round_as_in_the_browser(
         now += rng.uniform(150, 900)
     view, rows = recorded(chromium, make_plan, folder, header, schedule)
     gesture = Gesture(np.array([row[0] for row in rows]) / 1000, np.array([row[1] for row in rows]))
-    swept = play(view.box, view.switches, gesture)
+    swept = play(view.scene.box, view.scene.switches, gesture)
     assert swept.header is not None
-    assert view.box.header is not None
+    assert view.scene.box.header is not None
     assert len({row[1] for row in rows}) >= 2
     for index, row in enumerate(rows):
         state = swept.header.states[swept.header.state[index]]
@@ -125,7 +125,7 @@ def test_fades_turn_round_as_in_the_browser(
         assert row[5] == pytest.approx(np.clip(expected, 0, 1), abs=0.004)
         if row[6]:
             known = dict(zip(state.fills, state.shares, strict=True))
-            own = [known.get(look.fill, 0.0) for look in view.box.header.looks]
+            own = [known.get(look.fill, 0.0) for look in view.scene.box.header.looks]
             assert row[6] == pytest.approx(own, abs=0.004)
         assert float(row[7][:-2]) == pytest.approx(state.styles["menu"].size, abs=0.1)
 
@@ -172,7 +172,7 @@ def test_a_blend_follows_with_its_lag(
     view, rows = recorded(chromium, make_plan, folder, header, schedule, _SHARES)
     rows = [[0.0, 0.0, 1.0], *rows]
     gesture = Gesture(np.array([row[0] for row in rows]) / 1000, np.array([row[1] for row in rows]))
-    swept = play(view.box, view.switches, gesture)
+    swept = play(view.scene.box, view.scene.switches, gesture)
     assert swept.header is not None
     assert len(rows) > 20
     assert swept.header.progress == pytest.approx([row[2] for row in rows], abs=0.003)

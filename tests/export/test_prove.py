@@ -13,7 +13,7 @@ from click.testing import CliRunner, Result
 
 import rising_lantern as rl
 from chromium import Chromium
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.cli import commands
 from rising_lantern.errors import RequestError
 from rising_lantern.proofs import engines
@@ -275,11 +275,11 @@ def test_an_accessibility_engine_finds_nothing_in_any_look(
     with served(tmp_path / "out") as url:
         for viewport in ("laptop", "phone"):
             view = regatta.view(page, viewport)
-            screen = view.box.screen
+            screen = view.scene.box.screen
             chromium.open(f"{url}/{page}.html", screen.width, screen.height)
             chromium.run(AXE.read_text("utf-8") + "; return null")
-            assert view.switches is not None
-            starts = [max(step.start, 0) for step in view.switches.steps]
+            assert view.scene.switches is not None
+            starts = [max(step.start, 0) for step in view.scene.switches.steps]
             for start in dict.fromkeys(min(start + 1, view.max_scroll) for start in starts):
                 chromium.scroll(start)
                 assert chromium.driver.execute_async_script(_RUN_AXE) == []

@@ -14,9 +14,9 @@ import rising_lantern as rl
 from chromium import Chromium
 from pages import assert_agrees, read, write_page
 from random_plans import write_random_plan
+from rising_lantern.api.views import View
 from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.serving import served
-from rising_lantern.view import View
 
 pytestmark = pytest.mark.browser
 
@@ -26,7 +26,7 @@ _MOST_DIFFERENCE = 3.0  # of 255, on the average over a frame
 
 def is_steady(view: View) -> bool:
     """Whether the header takes up the same room in all of its looks."""
-    header = view.box.header
+    header = view.scene.box.header
     return header is None or len({header.room(look.flow_height) for look in header.looks}) == 1
 
 
@@ -38,7 +38,7 @@ def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> 
         # holds where the reader came to, or where the browser has moved the reader from or to.
         state = read(chromium, view)
         ways: list[Going] = ["down", "up"]
-        header = view.box.header
+        header = view.scene.box.header
         rooms = [header.room(look.flow_height) for look in header.looks] if header else [0.0]
         moved = max(scroll - (max(rooms) - min(rooms)), 0.0)
         places = (min(scroll, view.max_scroll), asked, moved)
@@ -59,7 +59,7 @@ def test_a_random_plan_does_in_chromium_what_its_moments_say(
     write_random_plan(folder, plan_seed)
     view = rl.read(folder / "plan.json").view()
     page = write_page(view, folder / "out")
-    screen = view.box.screen
+    screen = view.scene.box.screen
     with served(folder / "out") as url:
         chromium.open(f"{url}/{page}", screen.width, screen.height)
         positions = np.unique(np.linspace(0, view.max_scroll, POSITIONS).round())

@@ -43,8 +43,8 @@ def test_rows_stand_below_each_other_and_leave(make_plan: MakePlan) -> None:
     assert after.parts["brand"].left == 12
     assert after.parts["brand"].top == pytest.approx(10)
     # The hero's lower edge meets that of the header as it is before.
-    assert view.switches is not None
-    assert view.switches.steps[1].start == 700 - 116
+    assert view.scene.switches is not None
+    assert view.scene.switches.steps[1].start == 700 - 116
 
 
 @pytest.mark.browser
@@ -93,7 +93,7 @@ def test_each_row_has_room_for_its_own_parts(make_plan: MakePlan) -> None:
         )
     )
     (finding,) = [item for item in rl.check(plan) if item.rule == "crowded-header"]
-    look = plan.view().box.header.looks[0]  # type: ignore[union-attr]
+    look = plan.view().scene.box.header.looks[0]  # type: ignore[union-attr]
     phone, lang = (look.parts[name].box.width for name in ("phone", "lang"))
     assert finding.measured == pytest.approx(phone + lang - (260 - 2 * 42), abs=0.01)
 

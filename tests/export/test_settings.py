@@ -11,7 +11,7 @@ import pytest
 import rising_lantern as rl
 from random_plans import write_random_plan
 from rebuilt import rebuilt
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from thorough import some
 
 
@@ -21,7 +21,7 @@ def unlike(plan: Plan, page: str, viewport: str, folder: Path) -> list[float]:
     path.write_text(json.dumps(rebuilt(plan, page, viewport)), "utf-8")
     own, other = plan.view(page, viewport), rl.read(path).view(page, viewport)
     assert own.max_scroll == other.max_scroll
-    edges = [step.start for step in own.switches.steps[1:]] if own.switches else []
+    edges = [step.start for step in own.scene.switches.steps[1:]] if own.scene.switches else []
     places = {0, own.max_scroll // 3, own.max_scroll}
     places |= {int(min(max(edge + by, 0), own.max_scroll)) for edge in edges for by in (-1, 1, 9)}
     return [

@@ -25,7 +25,7 @@ from chromium import Chromium
 from commands import run
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.css.selectors import parse_selector
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError
@@ -345,7 +345,7 @@ def test_a_page_has_the_values_of_its_readers_scheme(
         "phone: 390x844}\npages: {page: {background: '#fff', for: {night: {background: '#123'}}, "
         "sections: {a: {height: 900px, for: {night: {height: 990px}}}}}}"
     )
-    assert [view.box.background.hex() for view in plan.views()] == [
+    assert [view.scene.box.background.hex() for view in plan.views()] == [
         "#ffffffff", "#112233ff", "#ffffffff",
     ]  # fmt: skip
     css = rl.export(plan).text("lantern.css")

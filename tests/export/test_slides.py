@@ -12,9 +12,9 @@ from chromium import Chromium
 from findings import found
 from pages import write_page
 from plans import MakePlan, plan_text
+from rising_lantern.api.views import View
 from rising_lantern.layout.slides import Run
 from rising_lantern.proofs.serving import served
-from rising_lantern.view import View
 from thorough import some
 
 _SLIDES = "slides: [red.png, green.png, blue.png]"

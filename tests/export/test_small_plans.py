@@ -13,7 +13,7 @@ import rising_lantern as rl
 from chromium import Chromium
 from pages import assert_agrees, places, read, write_page
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.exporting import sheet_writer
 from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.proving import ViewProver
@@ -134,10 +134,10 @@ def test_chromium_shows_what_frames_and_moments_say(
     view = plan_of(name).view()
     page = write_page(view, tmp_path / "out")
     end = view.max_scroll
-    edges = [step.start for step in view.switches.steps[1:]] if view.switches else []
+    edges = [step.start for step in view.scene.switches.steps[1:]] if view.scene.switches else []
     around = [place for edge in edges for place in (np.ceil(edge) - 1, np.ceil(edge))]
     with served(tmp_path / "out") as url:
-        chromium.open(f"{url}/{page}", view.box.screen.width, view.box.screen.height)
+        chromium.open(f"{url}/{page}", view.scene.box.screen.width, view.scene.box.screen.height)
         for scroll in np.unique([0, 80, *around, end // 3, end // 2, end]):
             assert chromium.scroll(float(scroll)) == scroll
             assert_agrees(read(chromium, view), view, float(scroll))
@@ -155,7 +155,7 @@ def test_other_engines_agree_as_well(
     pages = tmp_path / "out" / "pages"
     (pages / "lantern-frame.html").write_text("<!doctype html>", "utf-8")
     with served(pages) as url:
-        proof = ViewProver(engine, plan.view(), sheet_writer(plan)).proof(url)
+        proof = ViewProver(engine, plan.view().scene, sheet_writer(plan)).proof(url)
     assert proof.found == (), proof.causes
 
 
@@ -269,7 +269,7 @@ def test_texts_of_the_sample_stay_apart_for_readers_who_space_letters_further(
     chromium: Chromium, sample: Path, regatta: Plan, page: str, screen: str
 ) -> None:
     """WCAG 2.2, 1.4.12."""
-    size = regatta.view(page, screen).box.screen
+    size = regatta.view(page, screen).scene.box.screen
     with served(sample) as url:
         chromium.open(f"{url}/{page}.html", size.width, size.height)
         chromium.run(SPACED)
@@ -350,7 +350,7 @@ def test_nothing_freezes_where_values_insist(
 ) -> None:
     """The page has an id and ``!important`` for all that the export moves."""
     view = make_plan(plan_text(header=SHRINKING, sections=MOVING)).view()
-    out = export_of(Plan(view.plan), tmp_path, weight="important", script=script)
+    out = export_of(view.plan, tmp_path, weight="important", script=script)
     page = out / "page.html"
     hostile = (
         "<style>#site header { height: 300px !important; color: red !important; opacity: .5 !important }"
@@ -519,7 +519,7 @@ def test_letters_stand_where_browsers_have_them_at_every_size(
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         shot, frame = chromium.screenshot(), view.pixels(0)
-    for text in view.box.sections[0].content:
+    for text in view.scene.box.sections[0].content:
         rows = slice(int(text.box.top), int(text.box.bottom))
         columns = slice(int(text.box.left), int(text.box.left) + 30)
         planned = frame[rows, columns].astype(int)

@@ -17,7 +17,7 @@ import pytest
 import rising_lantern as rl
 from commands import run
 from pictures import paint_pictures
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.proofs.comparing import Disagreement
 from rising_lantern.proofs.results import ViewProof

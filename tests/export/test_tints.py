@@ -13,7 +13,7 @@ import rising_lantern as rl
 from chromium import Chromium
 from pages import write_pages
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.proofs.serving import served
 from thorough import some
 

@@ -15,7 +15,7 @@ from chromium import Chromium
 from findings import found
 from pages import write_page
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.exports.site import ExportOptions, site_of
 from rising_lantern.layout.slides import Run
 from rising_lantern.proofs.serving import served
@@ -71,7 +71,7 @@ def test_in_time_the_look_fades_from_the_middle_of_the_slides_fade_on(make: Make
     assert fading.header_height_px.to_numpy() == pytest.approx(80 - 20 * shares.to_numpy())
     assert table.color.iloc[-1] == "#000000ff"
     gesture = Gesture(np.arange(0, 4, 1 / 60), np.zeros(240))
-    before, after = (item[:60, :200] for item in view.frames_in_time(gesture, [204, 238]))
+    before, after = (item[:60, :200] for item in view.scene.frames_in_time(gesture, [204, 238]))
     assert before.max() == 255
     assert after.min() < 40
 
@@ -181,7 +181,7 @@ def test_the_page_of_a_preview_has_the_look_of_the_slide_that_it_shows(
         sections = sections.replace(", every: 4s, change: fade 1s linear", "")
     plan = make_plan(plan_text(header=_HEADER, sections=sections, before="pause: false"))
     for slide, looks in ((0, "bibb"), (1, "ibbb")):
-        box = plan.view().showing(slide).box
+        box = plan.view().showing(slide).scene.box
         html = site_of(plan.file, [box], ExportOptions()).files()["page.html"]
         assert isinstance(html, bytes)
         (text,) = re.findall(r'data-lantern="plan">(.*?)</script>', html.decode())

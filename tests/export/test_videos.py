@@ -12,9 +12,9 @@ import rising_lantern as rl
 from chromium import Chromium
 from pages import write_page
 from plans import plan_text
+from rising_lantern.api.views import View
 from rising_lantern.previews.site_data import site_data
 from rising_lantern.proofs.serving import served
-from rising_lantern.view import View
 from thorough import some
 from videos import write_video
 
@@ -166,8 +166,8 @@ def test_a_preview_leaves_out_what_is_too_large_for_one_file(
     river: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     view = view_of(river, "video: river.webm, poster: photo.png")
-    names = [list(site_data(view.plan, [view.box]).assets)]
+    names = [list(site_data(view.plan.file, [view.scene.box]).assets)]
     monkeypatch.setattr("rising_lantern.previews.site_data._MOST_VIDEO_BYTES", 100)
-    names.append(list(site_data(view.plan, [view.box]).assets))
+    names.append(list(site_data(view.plan.file, [view.scene.box]).assets))
     assert any(name.endswith(".webm") for name in names[0])
     assert names[1] == [name for name in names[0] if not name.endswith(".webm")] != []

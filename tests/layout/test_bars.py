@@ -48,8 +48,8 @@ def test_units_count_the_viewport_that_css_says(text: str, hidden: float, shown:
 def test_a_page_is_laid_out_in_both_states(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header="height: 60px", sections=_SECTIONS, viewports=_PHONE))
     hidden, shown = (item.view("page", "phone") for item in (plan, plan.with_bars()))
-    assert [section.height for section in hidden.box.sections] == [788, 844, 844, 422]
-    assert [section.height for section in shown.box.sections] == [788, 788, 844, 422]
+    assert [section.height for section in hidden.scene.box.sections] == [788, 844, 844, 422]
+    assert [section.height for section in shown.scene.box.sections] == [788, 788, 844, 422]
     assert hidden.max_scroll == 788 + 844 + 844 + 422 - 844
     assert shown.max_scroll == 788 + 788 + 844 + 422 - 788
     assert hidden.frame(0).size == (390, 844)
@@ -88,7 +88,7 @@ def test_a_header_keeps_clear_of_the_screen_s_shape(
         "height: calc(56px + env(safe-area-inset-top)), padding: 20px, parts: {menu: {text: Boats}}"
     )
     view = make_plan(plan_text(header=header, viewports=_PHONE)).view()
-    assert view.box.header is not None
+    assert view.scene.box.header is not None
     name = write_page(view, folder / "out")
     insets = {"top": 47, "right": 3, "bottom": 34, "left": 3}
     chromium.driver.execute_cdp_cmd("Emulation.setSafeAreaInsetsOverride", {"insets": insets})
@@ -97,7 +97,7 @@ def test_a_header_keeps_clear_of_the_screen_s_shape(
         height = chromium.run("return document.querySelector('header').offsetHeight")
     finally:
         chromium.driver.execute_cdp_cmd("Emulation.setSafeAreaInsetsOverride", {"insets": {}})
-    assert height == view.box.header.looks[0].height == 103
+    assert height == view.scene.box.header.looks[0].height == 103
     assert "viewport-fit=cover" in (folder / "out" / name).read_text("utf-8")
 
 

@@ -20,7 +20,7 @@ def test_sections_follow_each_other_with_their_heights(make_plan: MakePlan) -> N
     view = make_plan(
         plan_text(sections="a: {height: 50vh}, b: {height: calc(100vh - 80px)}, c: {height: 25%}")
     ).view()
-    assert [(s.name, s.top, s.height) for s in view.box.sections] == [
+    assert [(s.name, s.top, s.height) for s in view.scene.box.sections] == [
         ("a", 0, 300),
         ("b", 300, 520),
         ("c", 820, 150),
@@ -41,7 +41,7 @@ def test_a_scrollbar_takes_its_width_where_the_page_scrolls(make_plan: MakePlan)
     screens = "laptop: {size: 1000x600, scrollbar: 15}"
     long = make_plan(plan_text(viewports=screens)).view()
     short = make_plan(plan_text(viewports=screens, sections="a: {height: 100vh}")).view()
-    assert (long.box.screen.client_width, short.box.screen.client_width) == (985, 1000)
+    assert (long.scene.box.screen.client_width, short.scene.box.screen.client_width) == (985, 1000)
     assert long.frame(0).size == (985, 600)
 
 
@@ -163,7 +163,7 @@ def test_content_is_placed_as_a_background_would_be(make_plan: MakePlan) -> None
         "{text: 'Lanterns on the water at dusk', width: 100px, at: 50% 50%}"
     )
     view = make_plan(plan_text(sections=f"a: {{height: 500px, content: [{content}]}}")).view()
-    first, last, panel, wrapped = (item.box for item in view.box.sections[0].content)
+    first, last, panel, wrapped = (item.box for item in view.scene.box.sections[0].content)
     width = FACE.set("Saltmere").width * 20
     assert (first.left, first.top, first.height) == (0, 0, 40)
     assert (last.right, last.bottom) == pytest.approx((1000, 500))
@@ -176,7 +176,7 @@ def test_a_layer_has_the_area_of_its_speed(make_plan: MakePlan) -> None:
     """``v h + (1 - v) H``, which is the section at 1 and the screen at 0."""
     layers = ", ".join(f"{{image: photo.png, speed: {v}}}" for v in (0, 0.25, 0.5, 1))
     view = make_plan(plan_text(sections=f"a: {{height: 1000px, layers: [{layers}]}}")).view()
-    boxes = view.box.sections[0].layers
+    boxes = view.scene.box.sections[0].layers
     assert [layer.motion.height for layer in boxes] == [600, 700, 800, 1000]
     assert [layer.size for layer in boxes] == [
         (1000, pytest.approx(1000 * 400 / 600)),

@@ -15,6 +15,7 @@ import rising_lantern as rl
 from findings import found, order
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
+from rising_lantern.api.views import View
 from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Stain
@@ -23,7 +24,7 @@ from rising_lantern.legibility.contrast import ink_of, luminance, ratios
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
-from rising_lantern.view import View
+from rising_lantern.report.charts import chart_of
 from thorough import examples, some
 
 
@@ -74,13 +75,15 @@ def test_windows_know_the_order_of_what_is_in_them(
 
 def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
     """Contrast and median of each part at one position, on the frame without the parts."""
-    swept = view.sweep([scroll])
+    swept = view.scene.sweep([scroll])
     assert swept.header is not None
     top = float(swept.header.top[0])
     bottom = top + float(swept.header.height[0])
-    high, low = (min(max(whole_px(edge), 0), view.box.screen.height) for edge in (top, bottom))
-    region = high, low, 0, view.box.screen.client_width
-    rows = view._painter.behind_header(swept, 0, region)  # noqa: SLF001 - below the parts
+    high, low = (
+        min(max(whole_px(edge), 0), view.scene.box.screen.height) for edge in (top, bottom)
+    )
+    region = high, low, 0, view.scene.box.screen.client_width
+    rows = view.scene.painter.behind_header(swept, 0, region)
     lost = min(top, 0.0)
     result = {}
     for name, part in swept.header.states[0].parts.items():
@@ -91,7 +94,7 @@ def by_force(view: View, scroll: float) -> dict[str, tuple[float, float]]:
         first, last, left, right = (max(int(np.floor(edge + 0.5)), 0) for edge in edges)
         pixels = rows[first:last, left:right]
         if pixels.size:
-            ink = ink_of(part, view.plan.files.pictures)
+            ink = ink_of(part, view.plan.file.files.pictures)
             values = ratios(pixels, ink).ravel()
             result[name] = (order(values, 0.05), order(values, 0.5))
     return result
@@ -194,7 +197,7 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
     table = view.contrast(of="content")
     assert list(table.columns) == ["section", "content", "scroll_px", "contrast", "median"]
     rng = np.random.default_rng(5)
-    for index, section in enumerate(view.box.sections):
+    for index, section in enumerate(view.scene.box.sections):
         for position, box in enumerate(section.content):
             rows = table[(table.section == section.name) & (table.content == position)]
             seen = rows[rows.contrast.notna()]
@@ -206,7 +209,7 @@ def test_texts_are_read_as_on_painted_frames_without_their_letters(
             below = plan.replace(clear).view()
             for result in seen.iloc[rng.integers(0, len(seen), 12)].itertuples():
                 scroll = float(str(result.scroll_px))
-                top = float(view.sweep([scroll]).top_of(view.box.sections[index])[0])
+                top = float(view.scene.sweep([scroll]).top_of(view.scene.box.sections[index])[0])
                 x, y = (int(np.floor(edge + 0.5)) for edge in box.motion.origin(top, scroll))
                 letters = box.text.box
                 first, height = round(letters.top), round(letters.height)
@@ -279,19 +282,21 @@ def test_no_contrast_is_below_what_is_said_to_be_the_least(folder: Path, seed: i
     """On random plans: positions are left out where a header or a panel makes them readable."""
     write_random_plan(folder, seed)
     view = rl.read(folder / "plan.json").view()
-    swept = view.sweep(np.linspace(0, view.max_scroll, 60).round())
-    painter = view._painter  # noqa: SLF001 - what rules measure with
+    swept = view.scene.sweep(np.linspace(0, view.max_scroll, 60).round())
+    painter = view.scene.painter
     if swept.header is not None:
-        measured = measure_parts(swept, painter, view.plan.files.pictures)
+        measured = measure_parts(swept, painter, view.plan.file.files.pictures)
         for index, state in enumerate(swept.header.states):
             for name, part in state.parts.items():
-                bound = least_contrast(state, part, Stain(ink_of(part, view.plan.files.pictures)))
+                bound = least_contrast(
+                    state, part, Stain(ink_of(part, view.plan.file.files.pictures))
+                )
                 here = measured[name].contrast[swept.header.state == index]
                 assert bound == 1 or not (here < bound - 0.01).any(), (name, bound, here)
     for (name, position), _, item in measure_texts(swept, painter):
-        section = view.box.section(name)
+        section = view.scene.box.section(name)
         assert section is not None
-        place = view.box.sections.index(section)
+        place = view.scene.box.sections.index(section)
         sheets = painter.sheets_below(place, position)
         bound = least_text_contrast(section, section.content[position], sheets)
         assert bound == 1 or not (item.contrast < bound - 0.01).any(), (name, position, bound)
@@ -311,8 +316,8 @@ def test_where_no_section_is_the_page_s_own_picture_counts(
     under = "{image: photo.png, attachment: fixed}"
     text = plan_text(header=header, sections=sections, background="#000", under=under)
     view = make_plan(text).view()
-    swept = view.sweep(np.arange(170.0))
-    painter, pictures = view._painter, view.plan.files.pictures  # noqa: SLF001 - as rules have them
+    swept = view.scene.sweep(np.arange(170.0))
+    painter, pictures = view.scene.painter, view.plan.file.files.pictures
     exact = measure_parts(swept, painter, pictures)["menu"].contrast
     for scroll in range(0, 170, 10):
         forced = by_force(view, float(scroll)).get("menu", (np.nan,))
@@ -334,12 +339,12 @@ def test_no_px_of_a_blend_below_a_limit_is_left_out(
     """What is behind a part bounds its contrast; what may be lower has to be measured."""
     parts = "color: white, parts: {brand: {image: logo-dark.png}, menu: {text: [Visit], side: end}}"
     view = make_plan(plan_text(header=f"{parts}, {header}", sections=_SECTIONS[sections])).view()
-    swept = view.sweep(np.arange(290.0, 400.0))
+    swept = view.scene.sweep(np.arange(290.0, 400.0))
     assert swept.header is not None
     mixed = [state.complete is None for state in swept.header.states]
     places = np.array(mixed)[swept.header.state]
     assert places.sum() > 80
-    painter, pictures = view._painter, view.plan.files.pictures  # noqa: SLF001 - as rules have them
+    painter, pictures = view.scene.painter, view.plan.file.files.pictures
     exact = measure_parts(swept, painter, pictures)
     left_out = 0
     for limit in (1.2, 3.0, 7.0):
@@ -362,8 +367,8 @@ def test_a_chart_is_exact_below_the_limits_and_close_elsewhere(
     view = make_plan(
         plan_text(header=f"{parts}, {header.split(', color', maxsplit=1)[0]}", sections=sections)
     ).view()
-    (curve,) = view.charted().contrasts
-    positions = view.charted().scroll
+    (curve,) = chart_of(view.scene).contrasts
+    positions = chart_of(view.scene).scroll
     assert len(positions) < view.max_scroll
     table = view.contrast()
     exact = table.set_index("scroll_px").contrast.reindex(positions).to_numpy()
@@ -380,7 +385,7 @@ def test_curves_say_nothing_of_what_is_not_on_the_screen(make_plan: MakePlan) ->
     far = "content: [{text: Afloat, color: white}]"
     sections = f"a: {{height: 2000px, background: '#123'}}, b: {{height: 900px, background: '#456', {far}}}"
     view = make_plan(plan_text(header=header, sections=sections)).view()
-    top = [curve.contrast.tolist() for curve in view.curves([0.0])]
-    end = [curve.contrast.tolist() for curve in view.curves([float(view.max_scroll)])]
+    top = [curve.contrast.tolist() for curve in view.scene.curves([0.0])]
+    end = [curve.contrast.tolist() for curve in view.scene.curves([float(view.max_scroll)])]
     assert np.isfinite(top).tolist() == [[True], [False]]
     assert np.isfinite(end).tolist() == [[False], [True]]

@@ -15,13 +15,13 @@ from PIL import Image, ImageCms
 
 import rising_lantern as rl
 from plans import MakePlan, plan_text
+from rising_lantern.api.views import View
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import lay_over
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.pictures import premultiplied, scaled
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import Picture, find_picture
-from rising_lantern.view import View
 
 Pixels = NDArray[np.uint8]
 
@@ -125,11 +125,11 @@ def test_a_layer_moves_by_its_speed(tenths: int, at: int) -> None:
 
 def stacked(view: View, scroll: int) -> NDArray[np.float64]:
     """A frame of gradients and colours, put together in floating point, section by section."""
-    screen = view.box.screen
+    screen = view.scene.box.screen
     moment = view.at(scroll)
     frame = np.ones((screen.height, screen.client_width, 3))
-    frame *= np.array(view.box.background.rgba[:3])
-    for section in view.box.sections:
+    frame *= np.array(view.scene.box.background.rgba[:3])
+    for section in view.scene.box.sections:
         top = moment.sections[section.name].top
         for row in range(screen.height):
             if not top <= row < top + section.height:
@@ -280,7 +280,11 @@ def test_text_has_its_colour_inside_and_none_outside(make_plan: MakePlan) -> Non
         .pixels(0)
     )
     inked = (frame == [128, 0, 0]).all(axis=-1)
-    box = make_plan(plan_text(sections=f"a: {{height: 600px, content: [{content}]}}")).view().box
+    box = (
+        make_plan(plan_text(sections=f"a: {{height: 600px, content: [{content}]}}"))
+        .view()
+        .scene.box
+    )
     text = box.sections[0].content[0].box
     ys, xs = np.nonzero(inked)
     assert inked.sum() > 3000

@@ -18,11 +18,12 @@ from PIL import Image
 import rising_lantern as rl
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.paint import areas, bands, pictures
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files.pictures import find_picture
+from rising_lantern.report.previewed import previewed
 from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
 from thorough import examples, some, thorough
@@ -235,7 +236,7 @@ def test_a_filmstrip_of_a_long_page_leaves_positions_out_and_says_so(make_plan: 
     looks = "clear: {}, solid: {from: 200px, background: white, change: blend 100px}"
     plan = make_plan(plan_text(header=f"looks: {{{looks}}}", sections=sections))
     view = plan.view()
-    shown = view.previewed()
+    shown = previewed(view.scene)
     stops = [shot.stop for shot in shown.shots]
     assert MOST_FRAMES - 4 <= len(stops) < MOST_FRAMES  # just before and at the switch look alike
     assert shown.left_out == len(view.stops()) - MOST_FRAMES

@@ -114,7 +114,7 @@ def test_set_values_have_no_comments(make_plan: MakePlan) -> None:
     assert 'border: "2px solid #a03020"' in plan.edited_text(
         rl.Set(*pair) for pair in border.items()
     )
-    box = plan.replace(border).view().box
+    box = plan.replace(border).view().scene.box
     assert box.header is not None
     assert box.header.looks[0].border == 2
 
@@ -139,7 +139,7 @@ def test_null_takes_away_what_a_look_has_from_its_header(
 ) -> None:
     looks = []
     for entry in (taken, said):
-        header = make_plan(plan_text(header=LOOKS.format(entry))).view().box.header
+        header = make_plan(plan_text(header=LOOKS.format(entry))).view().scene.box.header
         assert header is not None
         looks.append(header.looks[1])
     assert [looks[0].shadow, looks[0].background.alpha, looks[0].border, looks[0].color.rgba] == [
@@ -173,7 +173,7 @@ def test_null_means_what_leaving_out_means_wherever_it_stands(make_plan: MakePla
         "three: {sections: {a: {height: 900px, content: [{text: x}]}}}}"
     )
     plan = make_plan(f"rising-lantern: 1\nviewports: {{phone: 400x600}}\n{pages}\n")
-    two, three = plan.view("two").box, plan.view("three").box
+    two, three = plan.view("two").scene.box, plan.view("three").scene.box
     for one, other in itertools.zip_longest(two.sections, three.sections):
         assert one.layers == other.layers == ()
         assert (one.box, one.border, one.z, one.tone) == (

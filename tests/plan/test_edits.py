@@ -302,7 +302,7 @@ def test_what_names_a_thing_follows_its_new_name(
         wanted = wanted.replace(piece, re.sub(rf"(?<![\w-]){old}(?![\w-])", new, piece))
     assert plan.edited_text([Rename(path, new)]) == wanted
     renamed = plan.apply(Rename(path, new))
-    assert [view.box.flow for view in renamed.views()]
+    assert [view.scene.box.flow for view in renamed.views()]
     assert renamed.edited_text([Rename(path.rpartition(".")[0] + f".{new}", old)]) == PLAN
 
 

@@ -18,7 +18,7 @@ from pydantic import BaseModel
 import rising_lantern as rl
 from commands import run
 from plans import TINY, MakePlan, plan_text
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.plan.edits.drafts import Draft
 from rising_lantern.plan.edits.edits import edited
 from rising_lantern.plan.generated.reference import OBJECTS, reference
@@ -135,14 +135,14 @@ def test_values_are_set_by_their_path(regatta: Plan) -> None:
         }
     )
     view = changed.view("home", "laptop")
-    assert view.switches is not None
-    assert view.switches.steps[2].start == 300
-    assert view.box.sections[0].layers[1].motion.speed == 0.25
-    assert changed.view("home", "phone").box.sections[0].height == 422
+    assert view.scene.switches is not None
+    assert view.scene.switches.steps[2].start == 300
+    assert view.scene.box.sections[0].layers[1].motion.speed == 0.25
+    assert changed.view("home", "phone").scene.box.sections[0].height == 422
     header = changed.view("home").at(2000).header
     assert header is not None
     assert header.color.hex() == "#000000ff"
-    assert regatta.view("home", "phone").box.sections[0].height == 844
+    assert regatta.view("home", "phone").scene.box.sections[0].height == 844
 
 
 @pytest.mark.parametrize(

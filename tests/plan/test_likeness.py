@@ -163,11 +163,16 @@ def test_a_plan_is_the_one_with_everything_written_out(data: dict[str, Any]) -> 
 def test_what_is_taken_over_is_laid_out_and_named_where_it_is_written() -> None:
     plan = rl.read_text(SITE)
     view = plan.view("moorings", "phone")
-    assert [section.name for section in view.box.sections] == ["hero", "more", "extra", "last"]
-    assert [section.height for section in view.box.sections] == [844, 600, 844, 900]
-    assert view.box.header is not None
-    assert view.box.header.name == "plain"
-    assert [look.height for look in view.box.header.looks] == [80, 56, 56]
+    assert [section.name for section in view.scene.box.sections] == [
+        "hero",
+        "more",
+        "extra",
+        "last",
+    ]
+    assert [section.height for section in view.scene.box.sections] == [844, 600, 844, 900]
+    assert view.scene.box.header is not None
+    assert view.scene.box.header.name == "plain"
+    assert [look.height for look in view.scene.box.header.looks] == [80, 56, 56]
     late = rl.read_text(SITE.replace("from: 60px", "from: 8000px"))
     found = {item.key: item.place for item in rl.check(late) if item.rule == "never-reached"}
     for header in ("top", "plain"):
@@ -216,13 +221,13 @@ def test_a_value_that_is_taken_over_can_be_set_where_it_is_used() -> None:
     plan = rl.read_text(SITE)
     changed = plan.replace({"headers.plain.looks.shut.height": "48px"})
     heights = {
-        page: [look.height for look in view.box.header.looks]
+        page: [look.height for look in view.scene.box.header.looks]
         for page in ("front", "moorings")
-        if (view := changed.view(page)).box.header
+        if (view := changed.view(page)).scene.box.header
     }
     assert heights == {"front": [80, 56], "moorings": [80, 48, 48]}
     text = plan.edited_text([rl.Set("headers.plain.looks.shut.height", "48px")])
-    assert rl.read_text(text).view("moorings").box == changed.view("moorings").box
+    assert rl.read_text(text).view("moorings").scene.box == changed.view("moorings").scene.box
     with pytest.raises(rl.PlanError, match="there is no 'looks'"):
         plan.replace({"pages.front.looks.a": "1px"})
 

@@ -395,7 +395,9 @@ def test_the_first_header_that_applies_wins(make_plan: MakePlan) -> None:
         "  second: {}\n"
         "pages: {a: {sections: {x: {height: 1px}}}, b: {sections: {x: {height: 1px}}}}\n"
     )
-    current = {(v.page, v.viewport): v.box.header.name for v in plan.views() if v.box.header}
+    current = {
+        (v.page, v.viewport): v.scene.box.header.name for v in plan.views() if v.scene.box.header
+    }
     assert current == {
         ("a", "laptop"): "first",
         ("b", "laptop"): "second",
@@ -413,7 +415,7 @@ def test_a_plan_may_bring_its_own_fonts(make_plan: MakePlan, folder: Path) -> No
         before="fonts: {banner: own.ttf, sans: {400: own.ttf, 700: own.ttf}}",
         sections="a: {height: 99px, content: [{text: Saltmere, font: banner}, {text: Saltmere}]}",
     )
-    banner, sans = make_plan(text).view().box.sections[0].content
+    banner, sans = make_plan(text).view().scene.box.sections[0].content
     assert banner.text.face.file.path == sans.text.face.file.path == folder / "own.ttf"
 
 

@@ -96,7 +96,7 @@ def test_a_token_is_a_colour_of_the_plan(
     folder: Path, tokens: Any, name: str, expected: str
 ) -> None:
     view = rl.read(plan_with(folder, tokens, name)).view()
-    assert view.box.sections[0].content[0].color.hex() == expected
+    assert view.scene.box.sections[0].content[0].color.hex() == expected
 
 
 def test_other_tokens_are_left_out_and_own_colours_count(folder: Path) -> None:
@@ -108,8 +108,10 @@ def test_other_tokens_are_left_out_and_own_colours_count(folder: Path) -> None:
     }
     plan = rl.read(plan_with(folder, tokens))
     assert set(plan.file.documents["laptop"].colors) == {"own", "brand-ink"}
-    assert plan.view().box.sections[0].background == plan.file.documents["laptop"].colors["own"]
-    assert plan.view().box.sections[0].background.hex() == "#ff0000ff"  # type: ignore[union-attr]
+    assert (
+        plan.view().scene.box.sections[0].background == plan.file.documents["laptop"].colors["own"]
+    )
+    assert plan.view().scene.box.sections[0].background.hex() == "#ff0000ff"  # type: ignore[union-attr]
     assert plan.remarks == ()
     printed = run("list", str(folder / "plan.yaml"), "--of", "values").stdout
     (line,) = [line for line in printed.splitlines() if "brand-ink: " in line]
@@ -177,7 +179,7 @@ def test_the_file_is_one_of_the_plans_folder(folder: Path, name: str, fault: str
 def test_a_colour_may_still_be_called_from(folder: Path) -> None:
     plan = plan_with(folder, {}, "from")
     plan.write_text(plan.read_text("utf-8").replace("from: tokens.json", "from: red"), "utf-8")
-    assert rl.read(plan).view().box.sections[0].content[0].color.hex() == "#ff0000ff"
+    assert rl.read(plan).view().scene.box.sections[0].content[0].color.hex() == "#ff0000ff"
 
 
 def test_a_plan_with_other_tokens_is_another_plan(folder: Path) -> None:
@@ -190,5 +192,5 @@ def test_a_plan_with_other_tokens_is_another_plan(folder: Path) -> None:
     assert folder.resolve() in watched.folders()
     tokens.write_text(json.dumps({"brand": {"ink": {"$type": "color", "$value": "red"}}}), "utf-8")
     assert before != rl.read(plan)
-    color = watched.reload().plan.view().box.sections[0].content[0].color
+    color = watched.reload().plan.view().scene.box.sections[0].content[0].color
     assert color.hex() == "#ff0000ff"

@@ -55,7 +55,7 @@ def test_a_poster_stands_until_the_video_runs(make_plan: MakePlan, folder: Path)
     view = make_plan(text.replace("pages:", "pause: false\npages:")).view()
     alone = make_plan(text_with("image: photo.png")).view()
     assert (view.pixels(100) == alone.pixels(100)).all()
-    assert [layer.name for layer in view.showing(second=0).box.layers()] == ["river.webm"]
+    assert [layer.name for layer in view.showing(second=0).scene.box.layers()] == ["river.webm"]
     with pytest.raises(rl.RequestError, match="a time"):
         view.showing(second=float("nan"))
 

@@ -22,6 +22,8 @@ from rising_lantern.cli import preview as preview_command
 from rising_lantern.previews.columns import packed
 from rising_lantern.previews.long_view import long_view
 from rising_lantern.previews.view_data import slides_data
+from rising_lantern.report.header_strip import header_shots
+from rising_lantern.scroll.gestures import gesture_on
 from rising_lantern.scroll.stages import stages_of
 
 HEADER = (
@@ -54,7 +56,7 @@ def test_the_moments_are_those_of_the_view(make_plan: MakePlan) -> None:
     layers = "opening: {height: 900px, layers: [{image: photo.png, speed: 0.3}]}"
     plan = make_plan(plan_text(header=HEADER, sections=f"{layers}, second: {{height: 1400px}}"))
     view = plan.view()
-    (data,), _ = slides_data(view, view.check(silenced=True))
+    (data,), _ = slides_data(view.scene, view.check(silenced=True))
     columns = unpacked(data.data["columns"])
     assert data.data["step"] == 1
     for scroll in (0, 199, 200, 455, 740, 800, view.max_scroll):
@@ -80,7 +82,7 @@ def test_its_contrast_is_that_of_the_table_at_every_position_it_names(
         plan_text(header=HEADER, sections="a: {height: 2000px, layers: [{image: photo.png}]}")
     )
     view = plan.view()
-    (data,), _ = slides_data(view, view.check(silenced=True))
+    (data,), _ = slides_data(view.scene, view.check(silenced=True))
     contrast = data.data["contrast"]
     table = view.contrast().set_index(["part", "scroll_px"])["contrast"]
     (menu,) = [curve for curve in contrast["curves"] if curve["name"] == "menu"]
@@ -100,13 +102,13 @@ def test_the_long_view_is_the_page_as_its_sections_stand_in_the_middle(
         "third: {height: 500px, background: '#204080'}"
     )
     view = make_plan(plan_text(header=HEADER, sections=sections)).view()
-    long = long_view(view)
+    long = long_view(view.scene)
     assert long.height == view.max_scroll + 600
     assert long.pixels.shape[0] == round(long.height * long.scale)
     assert long.pixels[10, 10].tolist() == [0x80, 0x40, 0x20]  # without the header
     assert long.pixels[-10, 10].tolist() == [0x20, 0x40, 0x80]
     # Pieces of 500 px of what is higher than the screen, each from its own frame.
-    (frame,) = view.page_rows([850.0 - 300 + 0])
+    (frame,) = view.scene.page_rows([850.0 - 300 + 0])
     piece = Image.fromarray(frame[50:550]).resize(
         (long.pixels.shape[1], round(500 * long.scale)), Image.Resampling.BOX
     )
@@ -117,7 +119,7 @@ def test_the_long_view_is_the_page_as_its_sections_stand_in_the_middle(
 
 def test_stages_are_before_half_way_and_after_each_switch(make_plan: MakePlan) -> None:
     view = make_plan(plan_text(header=HEADER)).view()
-    stages = stages_of(view.box, view.switches, view.max_scroll)
+    stages = stages_of(view.scene.box, view.scene.switches, view.max_scroll)
     assert [(stage.look, stage.kind, stage.scroll_px) for stage in stages] == [
         ("slim", "before", 199),
         ("slim", "half-way", 200),
@@ -130,7 +132,7 @@ def test_stages_are_before_half_way_and_after_each_switch(make_plan: MakePlan) -
     assert half is not None
     assert half.progress[stages[1].index] == pytest.approx(0.5, abs=0.03)
     assert half.height[stages[1].index] == pytest.approx(70, abs=0.7)
-    shots = view.header_shots()
+    shots = header_shots(view.scene)
     assert {shot.pixels.shape for shot in shots} == {(100, 1000, 3)}
     assert shots[0].pixels[5, 5].tolist() == [0x20, 0x28, 0x40]
     assert shots[2].pixels[5, 5].tolist() == [255, 255, 255]
@@ -138,7 +140,7 @@ def test_stages_are_before_half_way_and_after_each_switch(make_plan: MakePlan) -
     assert shots[1].pixels[5, 5] == pytest.approx(between, abs=6)
     assert view.header_strip().width > 1000
     bare = make_plan(plan_text()).view()
-    assert bare.header_shots() == ()
+    assert header_shots(bare.scene) == ()
     with pytest.raises(rl.RequestError, match="has no header"):
         bare.header_strip()
 
@@ -236,7 +238,8 @@ def test_trace_in_time_is_what_the_view_plays(plan: Path) -> None:
 
 def test_a_gesture_goes_down_and_up_again(make_plan: MakePlan) -> None:
     view = make_plan(plan_text(header=HEADER)).view()
-    seconds, swept = view.played("down-and-up")
+    gesture = gesture_on(view.scene.box, view.max_scroll, "down-and-up")
+    seconds, swept = gesture.seconds, view.scene.played(gesture)
     top = int(np.flatnonzero(swept.scroll == view.max_scroll)[0])
     left = int(np.flatnonzero(swept.scroll == view.max_scroll)[-1])
     assert swept.scroll[0] == swept.scroll[-1] == 0

@@ -19,7 +19,8 @@ from plans import MakePlan, plan_text
 from rising_lantern.cli.varying import choices
 from rising_lantern.outputs.records import RECORD
 from rising_lantern.report.animation import write_animation
-from rising_lantern.report.charts import draw
+from rising_lantern.report.charts import chart_of, draw
+from rising_lantern.report.previewed import previewed
 from rising_lantern.report.variants import telling
 
 _HEADER = (
@@ -65,7 +66,7 @@ def test_lines_differ_without_their_colours(plan: rl.Plan) -> None:
 
 def test_the_whole_chart_says_what_is_found_and_keeps_off_the_data(plan: rl.Plan) -> None:
     view = plan.view()
-    figure = draw(view.charted(view.check()))
+    figure = draw(chart_of(view.scene, view.check()))
     figure.canvas.draw()
     contrast, *_, findings = figure.axes
     result = " ".join(text.get_text() for text in findings.texts)
@@ -177,7 +178,7 @@ def test_a_chart_of_very_many_lines_names_some_and_counts_the_others(make_plan: 
         f"s{index}: {{height: 620px, layers: [{{image: photo.png, speed: 0.{index % 8 + 1}}}]}}"
         for index in range(60)
     )
-    figure = draw(make_plan(plan_text(sections=sections)).view().charted())
+    figure = draw(chart_of(make_plan(plan_text(sections=sections)).view().scene))
     figure.canvas.draw()
     words = [text for axes in figure.axes for text in axes.texts]
     assert any(re.fullmatch(r"and \d+ more", text.get_text()) for text in words)
@@ -214,7 +215,7 @@ def test_filmstrips_show_what_is_there_for_a_time_only(make_plan: MakePlan) -> N
     layer = "{slides: [photo.png, noise.png, logo-dark.png], every: 4s, change: fade 1s}"
     sections = f"a: {{height: 600px}}, b: {{height: 900px, layers: [{layer}]}}"
     view = make_plan(plan_text(header=header, sections=sections)).view()
-    shots = {shot.stop.reasons[0]: shot for shot in view.previewed().shots}
+    shots = {shot.stop.reasons[0]: shot for shot in previewed(view.scene).shots}
     half = shots["half-way to b, in time"]
     assert 0.4 < half.moment.progress < 0.6
     assert 100 < half.pixels[30, 500, 0] < 160

@@ -16,6 +16,7 @@ from hypothesis import strategies as st
 
 import rising_lantern as rl
 from plans import MakePlan, plan_text
+from rising_lantern.api.views import View
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.easings import parse_easing
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
@@ -25,7 +26,6 @@ from rising_lantern.layout.screen import Screen
 from rising_lantern.plan.models.show import Show
 from rising_lantern.scroll.gestures import named_gesture, read_gesture
 from rising_lantern.scroll.trace import HEADER_COLUMNS, LAYER_COLUMNS
-from rising_lantern.view import View
 
 
 class Row(SimpleNamespace):
@@ -75,8 +75,8 @@ def test_a_section_s_edge_meets_the_header_s_edge_at_the_switch(
     top = sum(sizes[: index + (edge == "past")])
     in_flow = tall if position in {"static", "sticky"} else 0
     covered = 7 + tall if position in {"fixed", "sticky"} else 0
-    assert view.switches is not None
-    assert view.switches.steps[1].start == pytest.approx(in_flow + top - covered + offset)
+    assert view.scene.switches is not None
+    assert view.scene.switches.steps[1].start == pytest.approx(in_flow + top - covered + offset)
 
 
 @given(st.integers(600, 3000), st.floats(0, 100), st.floats(0, 90), st.integers(-40, 40))
@@ -87,10 +87,10 @@ def test_lengths_and_percentages_are_thresholds(
         f"looks: {{a: {{}}, b: {{from: calc({percent:.3f}% + {px}px)}}, c: {{from: {vh:.3f}vh}}}}"
     )
     view = view_of(plan_text(header=header, sections=f"a: {{height: {height}px}}"))
-    assert view.switches is not None
+    assert view.scene.switches is not None
     first = round(percent, 3) / 100 * (height - 600) + px
     second = max(round(vh, 3) * 6, first)
-    starts = [step.start for step in view.switches.steps[1:]]
+    starts = [step.start for step in view.scene.switches.steps[1:]]
     for start, exact in zip(starts, (first, second), strict=True):
         # Engines differ by up to an eighth of a px on where an edge is: it is met on the whole px.
         is_hair = start == int(start) and 0 <= exact - start < 0.125
@@ -136,7 +136,7 @@ def test_looks_are_those_of_a_reader_who_scrolls_px_by_px(
             current -= 1
         up.append(current)
     for going, expected in (("down", down), ("up", up[::-1])):
-        header = view.sweep(positions, going).header  # type: ignore[arg-type]
+        header = view.scene.sweep(positions, going).header  # type: ignore[arg-type]
         assert header is not None
         assert header.look.tolist() == expected
 
@@ -191,7 +191,7 @@ def test_a_moment_is_the_row_of_the_trace(scrolls: list[int], going: str) -> Non
     )
     sections = "a: {height: 900px, layers: [{fill: 'linear-gradient(red, blue)', speed: 0.3}]}, b: {height: 1300px}"
     view = view_of(plan_text(header=header, sections=sections))
-    swept = view.sweep(scrolls, going)  # type: ignore[arg-type]
+    swept = view.scene.sweep(scrolls, going)  # type: ignore[arg-type]
     for index, scroll in enumerate(scrolls):
         assert swept.moment(index) == view.at(scroll, going)  # type: ignore[arg-type]
 
@@ -325,7 +325,7 @@ def test_the_ends_of_the_page_make_an_area_smaller(make_plan: MakePlan) -> None:
     )
     for speed, height in ((1.5, 750), (0.5, 550), (-0.5, 750)):
         view = make_plan(plan_text(sections=sections.format(speed))).view()
-        assert view.box.sections[0].layers[0].motion.height == pytest.approx(height)
+        assert view.scene.box.sections[0].layers[0].motion.height == pytest.approx(height)
 
 
 @pytest.mark.parametrize(
@@ -351,7 +351,7 @@ def test_stops_of_a_path_keep_their_order_and_jump(make_plan: MakePlan) -> None:
     sections = f"a: {{height: 700px, layers: [{{{layer}}}]}}, b: {{height: 900px}}"
     view = make_plan(plan_text(sections=sections)).view()
     scroll = np.array([0, 200, 300, 399.999, 400, 550, 700, 800])
-    track = next(view.sweep(scroll).layers())
+    track = next(view.scene.sweep(scroll).layers())
     shift = track.top - track.top[0] + scroll
     assert shift == pytest.approx([0, 0, 20, 40, -60, -35, -10, -10], abs=1e-3)
     assert track.opacity == pytest.approx([1, 1, 1, 1, 1, 0.5, 0, 0])
@@ -365,7 +365,7 @@ def test_a_text_of_its_own_speed_stands_in_its_place_where_its_section_is_centre
         f"x: {{height: 700px}}, a: {{height: 200px, content: {content}}}, y: {{height: 900px}}"
     )
     view = make_plan(plan_text(sections=sections)).view()
-    (text,) = view.box.sections[1].content
+    (text,) = view.scene.box.sections[1].content
     for scroll, offset in ((500, 0), (400, 50), (600, -50)):
         top = view.at(scroll).sections["a"].top
         assert float(text.motion.origin(top, scroll)[1]) - top == pytest.approx(offset)

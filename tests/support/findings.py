@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 import rising_lantern as rl
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 
 
 def found(plan: Plan, name: str) -> list[rl.Finding]:

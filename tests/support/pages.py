@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from pathlib import Path
 from typing import Any, Protocol
 
+from rising_lantern.api.views import View
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.exports.site import Assets, ExportOptions, site_of
 from rising_lantern.exports.sources import source_of
@@ -13,7 +14,6 @@ from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.comparing import disagreements
 from rising_lantern.proofs.reading import Places, State, places_of, script
 from rising_lantern.report.preview import write_preview
-from rising_lantern.view import View
 
 
 class Browser(Protocol):
@@ -27,7 +27,7 @@ class Browser(Protocol):
 def write_pages(views: Iterable[View], folder: Path) -> None:
     """Write the pages of some views of a plan into a folder."""
     shown = list(views)
-    write_preview(shown[0].plan, [(view.box, view.max_scroll) for view in shown], folder)
+    write_preview(shown[0].plan.file, [(view.scene.box, view.max_scroll) for view in shown], folder)
 
 
 def write_page(view: View, folder: Path) -> str:
@@ -47,8 +47,8 @@ def move_by_script(folder: Path) -> None:
 
 def places(view: View) -> Places:
     """Where the things of an exported page are."""
-    writer = site_of(view.plan, [view.box], ExportOptions()).writer(Assets())
-    return places_of(source_of(view.box, view.document), writer)
+    writer = site_of(view.plan.file, [view.scene.box], ExportOptions()).writer(Assets())
+    return places_of(source_of(view.scene.box, view.scene.document), writer)
 
 
 def read(browser: Browser, view: View) -> State:
@@ -65,5 +65,5 @@ def far(found: list[float], box: Box) -> float:
 
 def assert_agrees(state: State, view: View, scroll: float, going: Going = "down") -> None:
     """What the browser shows at a position is what the moment says."""
-    found = list(disagreements(state, view, float(scroll), going))
+    found = list(disagreements(state, view.scene, float(scroll), going))
     assert not found, found

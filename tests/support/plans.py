@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 
 MakePlan = Callable[[str], Plan]
 """Writes a plan beside small pictures and reads it."""

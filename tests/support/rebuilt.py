@@ -8,7 +8,7 @@ from typing import Any
 
 import pandas as pd
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 
 Entry = dict[str, Any]
 

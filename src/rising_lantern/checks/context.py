@@ -30,6 +30,7 @@ from rising_lantern.plan.models.limits import Check
 from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
@@ -88,10 +89,7 @@ class CheckContext:
     """One page at one viewport, as rules look at it.
 
     Attributes:
-        plan: The plan.
-        box: The page as it is laid out.
-        switches: Where its header switches, or None without a header.
-        max_scroll: The last scroll position, in px.
+        scene: The page.
         limits: What the plan is checked by.
         fresh: The sections that show other pictures than in a view that was checked before; None
             if there is no such view.
@@ -99,14 +97,31 @@ class CheckContext:
         remedies: Whether remedies that take a search are wanted.
     """
 
-    plan: PlanFile
-    box: PageBox
-    switches: Switches | None
-    max_scroll: int
+    scene: Scene
     limits: Check
     fresh: frozenset[str] | None = None
     focus: frozenset[tuple[Key, ...]] | None = None
     remedies: bool = True
+
+    @property
+    def plan(self) -> PlanFile:
+        """The plan."""
+        return self.scene.plan
+
+    @property
+    def box(self) -> PageBox:
+        """The page as it is laid out."""
+        return self.scene.box
+
+    @property
+    def switches(self) -> Switches | None:
+        """Where its header switches; None without a header."""
+        return self.scene.switches
+
+    @property
+    def max_scroll(self) -> int:
+        """The last scroll position, in px."""
+        return self.scene.max_scroll
 
     @property
     def document(self) -> Document:
@@ -337,7 +352,7 @@ class CheckContext:
             replace(section, items=tuple(_wordless(item) for item in section.items))
             for section in self.box.sections
         )
-        return replace(self, box=replace(self.box, sections=sections))
+        return replace(self, scene=replace(self.scene, box=replace(self.box, sections=sections)))
 
     @cached_property
     def left_behind(self) -> dict[tuple[str, str], tuple[float, float, str]]:
@@ -366,9 +381,9 @@ class CheckContext:
                 found[look.name, name] = float(contrast[0]), limit, kept
         return found
 
-    @cached_property
+    @property
     def _painter(self) -> Painter:
-        return Painter(self.box, self.plan.files.pictures)
+        return self.scene.painter
 
 
 def _wordless(item: Item) -> Item:

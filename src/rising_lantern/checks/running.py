@@ -28,7 +28,10 @@ from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.rules import RULES, Rule
 from rising_lantern.errors import Fault, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
+from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.plan.text.nodes import Key
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.scenes.scene import Scene
 
 
 def rules() -> Mapping[str, Rule]:
@@ -97,6 +100,58 @@ def idle_silences(plan: PlanFile, findings: Iterable[Finding]) -> list[Fault]:
         for place in range(most)
         if place not in used
     ]
+
+
+def check_scene(
+    scene: Scene,
+    only: Iterable[str] = (),
+    skip: Iterable[str] = (),
+    *,
+    contrast: Conformance | None = None,
+    silenced: bool = False,
+    texts: frozenset[tuple[Key, ...]] | None = None,
+    remedies: bool = True,
+) -> list[Finding]:
+    """What is measured to be wrong with a scene.
+
+    Args:
+        scene: The scene.
+        only: The rules to apply; by default all.
+        skip: Rules to leave out.
+        contrast: The level of WCAG 2.2 to apply; by default the plan's.
+        silenced: Whether to include the findings that the plan silences.
+        texts: The paths in the plan of the texts to check; by default all.
+        remedies: Whether to work out remedies that take a search.
+
+    Raises:
+        PlanError: If the plan silences a rule that does not exist.
+        RequestError: If there is no such rule.
+    """
+    chosen = chosen_rules(only, skip)
+    check_silences(scene.plan)
+    found = findings_of(contexts_of(scene, contrast, texts, remedies=remedies), chosen)
+    return [finding for finding in found if silenced or finding.silenced is None]
+
+
+def contexts_of(
+    scene: Scene,
+    contrast: Conformance | None = None,
+    texts: frozenset[tuple[Key, ...]] | None = None,
+    *,
+    remedies: bool = True,
+) -> Iterator[CheckContext]:
+    """A scene as rules look at it: once with each picture of its slides showing.
+
+    Args and errors are those of :func:`check_scene`.
+    """
+    limits = scene.document.check
+    if contrast is not None:
+        limits = limits.model_copy(update={"conformance": contrast})
+    for index, slide in enumerate((*scene.slides(), *scene.hardest_frames())):
+        # Where a slide has a tone of its own, the header may look otherwise everywhere.
+        known = index and slide.box.tones == scene.box.tones
+        fresh = slide.box.unlike(scene.box) if known else None
+        yield CheckContext(slide, limits, fresh, texts, remedies)
 
 
 def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Iterator[Finding]:

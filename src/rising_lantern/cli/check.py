@@ -12,7 +12,7 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.readers import EFFECTS, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import idle_silences, rules

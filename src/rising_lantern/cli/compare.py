@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from rising_lantern.api import Plan, read
+from rising_lantern.api.plans import Plan, read
 from rising_lantern.cli.options import (
     clear_bar,
     force_option,

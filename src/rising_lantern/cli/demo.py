@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from rising_lantern.api import read
+from rising_lantern.api.plans import read
 from rising_lantern.cli.options import force_option, jobs_options, progress, quiet_option
 from rising_lantern.cli.preview import Previewing
 from rising_lantern.cli.terminal import echo

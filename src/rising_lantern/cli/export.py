@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from rising_lantern.api import read
+from rising_lantern.api.plans import read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,

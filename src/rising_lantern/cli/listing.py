@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     page_option,

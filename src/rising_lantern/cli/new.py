@@ -10,7 +10,7 @@ from rising_lantern.cli.options import force_option
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.start.plan import FILES, PLAN, refuse_taken, write_start
+from rising_lantern.start.first_plan import FILES, PLAN, refuse_taken, write_start
 from rising_lantern.start.screenshot import write_from_screenshot
 
 

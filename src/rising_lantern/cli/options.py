@@ -12,7 +12,7 @@ from typing import Any, TypeVar
 
 import click
 
-from rising_lantern.api import Plan, read, read_text
+from rising_lantern.api.plans import Plan, read, read_text
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
 from rising_lantern.parallel import MOST_JOBS, Progress

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Literal
 
 import click
 
-from rising_lantern.api import Plan, read
+from rising_lantern.api.plans import Plan, read
 from rising_lantern.checks.findings import Level
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
@@ -205,7 +205,7 @@ class Previewing:
             if show:
                 show("Writing pages", count, count)
             views = (plan.view(item.page, item.viewport) for item in self.work)
-            boxes = ((view.box, view.max_scroll) for view in views)
+            boxes = ((view.scene.box, view.max_scroll) for view in views)
             links = {(item.page, item.viewport): self._document_of(item.page) for item in self.work}
             plays, chart = self.work[0].plays, self.work[0].chart
             write_preview(plan.file, boxes, scratch, plays, chart, links, self.counts)

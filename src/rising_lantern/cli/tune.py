@@ -10,7 +10,7 @@ from typing import Any
 
 import click
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (

@@ -7,7 +7,7 @@ from itertools import product
 
 import click
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.comparisons.comparison import MOST_VARIANTS
 from rising_lantern.errors import quoted
 

@@ -13,13 +13,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 from PIL import Image
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
+from rising_lantern.api.views import View
 from rising_lantern.base.arguments import Names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.comparisons.in_time import courses, frames_along
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.errors import RequestError
-from rising_lantern.view import View
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -82,9 +82,9 @@ class Comparison:
         said = ("the same at rest",) if same else ()
         rows = [Row(name, (*said, *self._words(name)), tuple(shown[name])) for name in self.views]
         first = next(iter(self.views.values()))
-        size = first.plan.viewport(self.viewport)
+        size = first.plan.file.viewport(self.viewport)
         subtitle = f"{self.page} · {self.viewport} {size.width} × {size.height}"
-        title = first.plan.documents[self.viewport].title or "Untitled plan"
+        title = first.plan.file.documents[self.viewport].title or "Untitled plan"
         return sheet(title, subtitle, columns, rows)
 
     @property
@@ -120,8 +120,8 @@ class Comparison:
         """The frames of the first change in time in which variants differ; None for none."""
         from rising_lantern.report.variants import Column, differing  # noqa: PLC0415
 
-        for course in courses(list(self.views.values())):
-            frames = {name: frames_along(view, course) for name, view in self.views.items()}
+        for course in courses([view.scene for view in self.views.values()]):
+            frames = {name: frames_along(view.scene, course) for name, view in self.views.items()}
             chosen = differing(list(zip(*frames.values(), strict=True)), _COLUMNS)
             if chosen:
                 reasons = (f"{course.words} at {course.scroll:,} px",)
@@ -131,12 +131,12 @@ class Comparison:
 
     def chart(self) -> Figure:
         """Draw the lowest contrast of any part, and of any text, of all variants in one chart."""
-        from rising_lantern.report.charts import Variant, draw_variants  # noqa: PLC0415
+        from rising_lantern.report.charts import Variant, chart_of, draw_variants  # noqa: PLC0415
 
         variants: list[Variant] = []
         for name, view in self.views.items():
-            chart = view.charted()
-            worst = view.worst_part(chart.scroll), view.worst_text(chart.scroll)
+            chart = chart_of(view.scene)
+            worst = view.scene.worst_part(chart.scroll), view.scene.worst_text(chart.scroll)
             variants.append(Variant(name, chart, *worst))
         return draw_variants(f"{self.page} on {self.viewport}", variants)
 
@@ -157,12 +157,12 @@ class Comparison:
         counts = Counter(
             finding.level for finding in self.findings[name] if finding.silenced is None
         )
-        scroll = view.positions(1.0)
-        worst = view.worst(scroll)
+        scroll = view.scene.positions(1.0)
+        worst = view.scene.worst(scroll)
         known = np.isfinite(worst.contrast)
         least = int(np.nanargmin(worst.contrast / worst.limit)) if known.any() else 0
-        header = view.switches.header if view.switches else None
-        steps = view.switches.all_steps[1:] if view.switches else ()
+        header = view.scene.switches.header if view.scene.switches else None
+        steps = view.scene.switches.all_steps[1:] if view.scene.switches else ()
         starts = [
             f"{header.looks[step.look].name} {step.start:.0f}px"
             + (f" going {header.looks[step.look].going}" if header.looks[step.look].going else "")

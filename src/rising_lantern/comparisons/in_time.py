@@ -9,8 +9,8 @@ import numpy as np
 
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.plan.models.changes import Fade, time_of
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.scroll.gestures import RATE, gesture_on
-from rising_lantern.view import View
 
 _INSTANTS = 24  # that are compared along a change
 _LONGEST_MS = 30_000.0
@@ -50,73 +50,73 @@ class Course:
         return [self.last_ms * step / _INSTANTS for step in range(1, _INSTANTS + 1)]
 
 
-def courses(views: Sequence[View]) -> Iterator[Course]:
+def courses(scenes: Sequence[Scene]) -> Iterator[Course]:
     """What happens in time in some variants, and not in the same way; changes of headers first.
 
     Args:
-        views: The variants, which are the same at rest.
+        scenes: The variants, which are the same at rest.
     """
     found: dict[tuple[int, int, str], list[Course]] = {}
-    for view in views:
-        for course in (*_switching(view), *_running(view), *_arriving(view)):
+    for scene in scenes:
+        for course in (*_switching(scene), *_running(scene), *_arriving(scene)):
             found.setdefault((course.before, course.scroll, course.words), []).append(course)
     for same in found.values():
-        if len(same) < len(views) or any(one.timing != same[0].timing for one in same):
+        if len(same) < len(scenes) or any(one.timing != same[0].timing for one in same):
             yield max(same, key=lambda one: one.last_ms)
 
 
-def frames_along(view: View, course: Course) -> list[Bytes]:
+def frames_along(scene: Scene, course: Course) -> list[Bytes]:
     """The frames of a variant at the instants of a course."""
-    gesture = gesture_on(view.box, view.max_scroll, course.path)
+    gesture = gesture_on(scene.box, scene.max_scroll, course.path)
     times = np.array(course.instants) / 1000 + 1 / RATE
     shown = np.clip(np.searchsorted(gesture.seconds, times), 0, len(gesture.seconds) - 1)
-    return list(view.frames_in_time(gesture, shown.tolist()))
+    return list(scene.frames_in_time(gesture, shown.tolist()))
 
 
-def _switching(view: View) -> Iterator[Course]:
+def _switching(scene: Scene) -> Iterator[Course]:
     """The changes of its header that take time."""
-    steps = view.switches.steps[1:] if view.switches else ()
+    steps = scene.switches.steps[1:] if scene.switches else ()
     for place, step in enumerate(steps, 1):
-        assert view.switches is not None  # noqa: S101 - it has steps
-        change = view.switches.change_at(place)
+        assert scene.switches is not None  # noqa: S101 - it has steps
+        change = scene.switches.change_at(place)
         lasts = time_of(change) * (1 if isinstance(change, Fade) else _EASES_OUT)
         lasts += change.delay_ms if isinstance(change, Fade) else 0
         start = int(np.ceil(step.start + step.blend))
-        if lasts > 0 and 0 < step.start <= view.max_scroll:
-            here = min(start, view.max_scroll)
+        if lasts > 0 and 0 < step.start <= scene.max_scroll:
+            here = min(start, scene.max_scroll)
             yield Course(
                 here,
                 max(int(np.ceil(step.start)) - 1, 0),
                 min(lasts, _LONGEST_MS),
-                f"the change to {view.switches.look_of(place).name}",
+                f"the change to {scene.switches.look_of(place).name}",
                 (change,),
             )
 
 
-def _running(view: View) -> Iterator[Course]:
+def _running(scene: Scene) -> Iterator[Course]:
     """Its slides, where their section is in the middle of the screen."""
-    for section in view.box.all_sections:
+    for section in scene.box.all_sections:
         runs = [layer.run for layer in section.layers if layer.run]
         if runs:
-            at = _middle(view, section.top, section.height)
+            at = _middle(scene, section.top, section.height)
             lasts = max(run.every_ms * 2 for run in runs)
             words = f"the slides of {section.name}"
             yield Course(at, at, min(lasts, _LONGEST_MS), words, tuple(runs))
 
 
-def _arriving(view: View) -> Iterator[Course]:
+def _arriving(scene: Scene) -> Iterator[Course]:
     """Its texts that arrive, where their section is in the middle of the screen."""
-    for section in view.box.sections:
+    for section in scene.box.sections:
         times = [item.entrance.time_ms for item in section.content if item.entrance]
         if times:
-            at = _middle(view, section.top, section.height)
-            before = 0 if section.top - at > view.box.screen.height else view.max_scroll
+            at = _middle(scene, section.top, section.height)
+            before = 0 if section.top - at > scene.box.screen.height else scene.max_scroll
             entrances = tuple(item.entrance for item in section.content)
             words = f"the arrival in {section.name}"
             yield Course(at, before, min(max(times), _LONGEST_MS), words, entrances)
 
 
-def _middle(view: View, top: float, height: float) -> int:
+def _middle(scene: Scene, top: float, height: float) -> int:
     """The position at which something is in the middle of the screen, or as near as can be."""
-    at = top + height / 2 - view.box.screen.height / 2
-    return int(min(max(at, 0), view.max_scroll))
+    at = top + height / 2 - scene.box.screen.height / 2
+    return int(min(max(at, 0), scene.max_scroll))

@@ -169,7 +169,7 @@ class LivePreview:
 
     def _site_of(self, page: str | None, slide: int) -> dict[str, Any]:
         plan = self.watched.state.plan
-        boxes = [view.showing(slide).box for view in plan.views((page,) if page else ())]
+        boxes = [view.showing(slide).scene.box for view in plan.views((page,) if page else ())]
         made = site_data(plan.file, boxes)
         self._assets |= made.assets
         for name in list(self._assets)[:-_MOST_ASSETS]:
@@ -181,7 +181,7 @@ class LivePreview:
 
     def _first_of(self, page: str | None, viewport: str | None, slide: int) -> dict[str, Any]:
         view = self.watched.state.plan.view(page, viewport)
-        return _packed([first_data(view.showing(slide))], slide)
+        return _packed([first_data(view.showing(slide).scene)], slide)
 
     async def _measured(self, request: Request) -> Response:
         return JSONResponse(await run_sync(self._measured_of, *_chosen(request)))
@@ -237,7 +237,9 @@ def _as_it_was_read(file: SourceFile, kind: str | None) -> Response:
 def _outlined(state: LiveState) -> dict[str, Any]:
     plan = state.plan
     slides = {
-        f"{view.page}/{view.viewport}": [(item.slide, item.shown_names) for item in view.slides()]
+        f"{view.page}/{view.viewport}": [
+            (item.slide, item.scene.shown_names) for item in view.slides()
+        ]
         for view in plan.views()
     }
     return outline({AS_IT_IS: plan}, plan.view_names()) | {"slides": slides} | state.data()

@@ -7,7 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
-from rising_lantern.api import Plan, read
+from rising_lantern.api.plans import Plan, read
 from rising_lantern.errors import Fault, LanternError, PlanError
 
 Identity = tuple[int, int]

@@ -9,7 +9,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import TYPE_CHECKING, Any
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Level
 from rising_lantern.comparisons.comparison import compare
 from rising_lantern.layout.pages import file_name
@@ -65,16 +65,16 @@ class ViewDrawing:
 
     def drawn(self) -> Drawing:
         """All of it."""
-        from rising_lantern.report.charts import draw, save  # noqa: PLC0415
+        from rising_lantern.report.charts import chart_of, draw, save  # noqa: PLC0415
+        from rising_lantern.report.header_strip import header_shots, header_strip_of  # noqa: PLC0415
         from rising_lantern.report.preview import (  # noqa: PLC0415
             CHARTS,
             HEADERS,
             PLAYS,
             STRIPS,
-            header_strip_of,
             png_bytes,
-            strip_of,
         )
+        from rising_lantern.report.previewed import filmstrip_of, previewed  # noqa: PLC0415
 
         view = self.plan.view(self.page, self.viewport)
         found = view.check(silenced=True)
@@ -82,21 +82,25 @@ class ViewDrawing:
         name, chart = file_name(self.page, self.viewport), io.BytesIO()
         positions = _within(self.positions, view.max_scroll)
         data, drawn = slides_data(
-            view, found, positions, {play.name: play.gesture for play in self.plays}
+            view.scene, found, positions, {play.name: play.gesture for play in self.plays}
         )
         measured = drawn.positions, drawn.curves
         strip, close_ups = drawn.shown, drawn.close_ups
         if self.second is not None:
-            timed = view.showing(second=self.second)
+            timed = view.showing(second=self.second).scene
             at = [shot.stop.scroll_px for shot in strip.shots]
-            strip, close_ups = timed.previewed(at), timed.header_shots()
-        save(draw(view.charted(open_ones if self.findings else (), measured)), chart, self.chart)
+            strip, close_ups = previewed(timed, at), header_shots(timed)
+        save(
+            draw(chart_of(view.scene, open_ones if self.findings else (), measured)),
+            chart,
+            self.chart,
+        )
         made = {
-            f"{STRIPS}/{name}.png": png_bytes(strip_of(view.plan, strip)),
+            f"{STRIPS}/{name}.png": png_bytes(filmstrip_of(strip)),
             f"{CHARTS}/{name}.{self.chart}": chart.getvalue(),
         }
         if close_ups:
-            header = header_strip_of(view.plan, view.box, close_ups)
+            header = header_strip_of(view.scene, close_ups)
             made[f"{HEADERS}/{name}.png"] = png_bytes(header)
         for play in self.plays:
             with TemporaryDirectory() as folder:
@@ -110,7 +114,7 @@ class ViewDrawing:
         from rising_lantern.report.preview import HEADERS, png_bytes  # noqa: PLC0415
 
         view = self.plan.view(self.page, self.viewport).showing(second=self.second)
-        if view.switches is None:
+        if view.scene.switches is None:
             return {}
         name = file_name(self.page, self.viewport)
         return {f"{HEADERS}/{name}.png": png_bytes(view.header_strip())}

@@ -1,4 +1,4 @@
-"""The long view: a whole page as one tall picture, without its header."""
+"""The long scene: a whole page as one tall picture, without its header."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ import numpy as np
 from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
-from rising_lantern.view import View
+from rising_lantern.scenes.scene import Scene
 
 _TALL, _NARROW, _TALLEST = 1400, 96, 12_000  # px of the picture
 _MOST_FRAMES = 400  # of a section
@@ -31,27 +31,27 @@ class LongView:
     height: int
 
 
-def long_view(view: View) -> LongView:
+def long_view(scene: Scene) -> LongView:
     """Draw a page as one tall picture: each section as it looks in the middle of the screen.
 
     What is higher than the screen is drawn in pieces as high as that.
 
     Args:
-        view: The page at a viewport.
+        scene: The page at a viewport.
     """
-    screen, end = view.box.screen, view.max_scroll
+    screen, end = scene.box.screen, scene.max_scroll
     height = end + screen.height
     scale = max(min(_TALL / height, 1.0), _NARROW / screen.client_width)
     scale = min(scale, _TALLEST / height, 1.0)
     width = max(round(screen.client_width * scale), 1)
     pixels = np.empty((max(round(height * scale), 1), width, 3), dtype=np.uint8)
-    edges = _edges(view, height)
+    edges = _edges(scene, height)
     places = [
         min(max((first + last - screen.height) / 2, 0.0), float(end))
         for first, last in pairwise(edges)
     ]
     for frame, place, first, last in zip(
-        view.page_rows([round(place) for place in places]), places, edges, edges[1:], strict=False
+        scene.page_rows([round(place) for place in places]), places, edges, edges[1:], strict=False
     ):
         low, high = round(first * scale), round(last * scale)
         if low >= high:
@@ -66,12 +66,12 @@ def long_view(view: View) -> LongView:
     return LongView(pixels, scale, height)
 
 
-def _edges(view: View, height: int) -> list[float]:
+def _edges(scene: Scene, height: int) -> list[float]:
     """Where the pieces of a page meet: at its sections, and within those that exceed the screen."""
-    screen = view.box.screen.height
-    room = view.box.flow.room(0)
+    screen = scene.box.screen.height
+    room = scene.box.flow.room(0)
     found = {0.0, float(height)}
-    for section in view.box.sections:
+    for section in scene.box.sections:
         found |= {room + section.top, room + section.top + section.height}
     sections = sorted(edge for edge in found if 0 <= edge <= height)
     edges = sections[:1]

@@ -8,7 +8,7 @@ from os import PathLike
 from pathlib import Path
 from typing import Any
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.parallel import Jobs, Progress, followed
@@ -40,7 +40,7 @@ class PreviewWork:
     def made(self) -> list[ViewData]:
         """Its data, once with each picture of its slides."""
         view = self.plan.view(self.page, self.viewport)
-        return slides_data(view, view.check(silenced=True))[0]
+        return slides_data(view.scene, view.check(silenced=True))[0]
 
     def words(self) -> str:
         """What is being done with it."""
@@ -99,7 +99,7 @@ class PreviewData:
         for variant, plan in enumerate(self.plans.values()):
             for slide in slides:
                 boxes = [
-                    plan.view(page, viewport).showing(slide).box
+                    plan.view(page, viewport).showing(slide).scene.box
                     for page, viewport in self.names
                     if slide in {0, *dict(self._slides.get(f"{page}/{viewport}", ()))}
                 ]

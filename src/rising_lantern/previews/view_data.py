@@ -19,15 +19,16 @@ from rising_lantern.plan.models.changes import Blend, Change, Fade
 from rising_lantern.plan.models.thresholds import parse_threshold
 from rising_lantern.previews.columns import packed
 from rising_lantern.previews.long_view import long_view
+from rising_lantern.report.header_strip import header_shots
+from rising_lantern.report.previewed import Previewed, previewed
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.scroll.gestures import NAMES, GesturePath, gesture_on
 from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep
 from rising_lantern.scroll.stops import Stop
-from rising_lantern.view import View
 
 if TYPE_CHECKING:
     from rising_lantern.report.header_strip import HeaderShot
-    from rising_lantern.report.preview import Previewed
 
 _MOST_ROWS = 20_000  # scroll positions at which the moment is known
 _MEASURED = 180  # positions at which contrast is measured, besides those where something happens
@@ -52,7 +53,7 @@ class ViewData:
 
 @dataclass(frozen=True)
 class Drawn:
-    """What several outputs show of a view, computed once.
+    """What several outputs show of a scene, computed once.
 
     Attributes:
         shown: The frames of its filmstrip.
@@ -70,37 +71,37 @@ class Drawn:
 
 
 def drawn_of(
-    view: View,
+    scene: Scene,
     findings: Sequence[Finding],
     frames: Sequence[float] | None = None,
     gestures: Mapping[str, GesturePath] | None = None,
     count: int = _MEASURED,
 ) -> Drawn:
-    """What several outputs show of a view.
+    """What several outputs show of a scene.
 
     Args:
-        view: The page at a viewport.
+        scene: The page at a viewport.
         findings: What is found on it.
         frames: The scroll positions to show frames of; by default those worth looking at.
         gestures: Gestures to play besides those that have names of their own, by their names.
         count: At how many positions, evenly spread, contrast is measured besides others.
     """
-    positions = _measured_px(view, findings, count)
-    shown = view.previewed(frames, worst_stops(findings, view.max_scroll))
-    curves = list(view.curves(positions))
-    return Drawn(shown, positions, curves, view.header_shots(), gestures or {})
+    positions = _measured_px(scene, findings, count)
+    shown = previewed(scene, frames, worst_stops(findings, scene.max_scroll))
+    curves = list(scene.curves(positions))
+    return Drawn(shown, positions, curves, header_shots(scene), gestures or {})
 
 
 def slides_data(
-    view: View,
+    scene: Scene,
     findings: Sequence[Finding],
     frames: Sequence[float] | None = None,
     gestures: Mapping[str, GesturePath] | None = None,
 ) -> tuple[list[ViewData], Drawn]:
-    """All that the preview page shows of a view, once with each picture of its slides.
+    """All that the preview page shows of a scene, once with each picture of its slides.
 
     Args:
-        view: The page at a viewport.
+        scene: The page at a viewport.
         findings: What is found on it.
         frames: As in :func:`drawn_of`.
         gestures: As there.
@@ -108,33 +109,33 @@ def slides_data(
     Returns:
         The data, and what has been drawn of the first.
     """
-    first = drawn_of(view, findings, frames, gestures)
+    first = drawn_of(scene, findings, frames, gestures)
     others = [
         view_data(slide, findings, drawn_of(slide, findings, frames, gestures, _OF_SLIDES))
-        for slide in view.slides()[1:]
+        for slide in scene.slides()[1:]
     ]
-    return [view_data(view, findings, first), *others], first
+    return [view_data(scene, findings, first), *others], first
 
 
-def first_data(view: View) -> ViewData:
+def first_data(scene: Scene) -> ViewData:
     """What can be shown of a view at once: what has to be measured is left out.
 
     Args:
-        view: The page at a viewport.
+        scene: The page at a viewport.
     """
-    made = view_data(view, (), Drawn(view.previewed(), (), (), view.header_shots()))
+    made = view_data(scene, (), Drawn(previewed(scene), (), (), header_shots(scene)))
     return ViewData(made.data | {"checking": True}, made.pictures)
 
 
-def view_data(view: View, findings: Sequence[Finding], drawn: Drawn) -> ViewData:
-    """All that the preview page shows of a view.
+def view_data(scene: Scene, findings: Sequence[Finding], drawn: Drawn) -> ViewData:
+    """All that the preview page shows of a scene.
 
     Args:
-        view: The page at a viewport.
+        scene: The page at a viewport.
         findings: What is found on it.
         drawn: What has been drawn of it.
     """
-    return _Work(view, findings, drawn).result()
+    return _Work(scene, findings, drawn).result()
 
 
 def worst_stops(findings: Sequence[Finding], end: int) -> tuple[Stop, ...]:
@@ -151,10 +152,10 @@ def worst_stops(findings: Sequence[Finding], end: int) -> tuple[Stop, ...]:
     )
 
 
-def _measured_px(view: View, findings: Sequence[Finding], count: int) -> list[float]:
+def _measured_px(scene: Scene, findings: Sequence[Finding], count: int) -> list[float]:
     """Evenly spread positions, those around each switch, and those of each finding."""
-    end = view.max_scroll
-    steps = view.switches.steps[1:] if view.switches else ()
+    end = scene.max_scroll
+    steps = scene.switches.steps[1:] if scene.switches else ()
     inner = [
         edge + beside
         for step in steps
@@ -174,10 +175,10 @@ def _worst_px(finding: Finding, end: int) -> int:
 
 
 class _Work:
-    """The data of one view."""
+    """The data of one scene."""
 
-    def __init__(self, view: View, findings: Sequence[Finding], drawn: Drawn) -> None:
-        self.view = view
+    def __init__(self, scene: Scene, findings: Sequence[Finding], drawn: Drawn) -> None:
+        self.scene = scene
         self.drawn = drawn
         order = sorted(findings, key=lambda item: LEVELS.index(item.level))
         self.findings = tuple(order[:_MOST_FINDINGS])
@@ -185,17 +186,17 @@ class _Work:
         self.pictures: dict[str, bytes] = {}
 
     def result(self) -> ViewData:
-        view, box = self.view, self.view.box
-        worst = [_worst_px(finding, view.max_scroll) for finding in self.findings]
-        long = long_view(view)
+        scene, box = self.scene, self.scene.box
+        worst = [_worst_px(finding, scene.max_scroll) for finding in self.findings]
+        long = long_view(scene)
         header = box.header
         room = box.flow.room(0)
         data = {
-            "page": view.page,
-            "viewport": view.viewport,
-            "slide": view.slide,
-            "pictured": view.shown_names,
-            "maxScroll": view.max_scroll,
+            "page": scene.page,
+            "viewport": scene.viewport,
+            "slide": scene.slide,
+            "pictured": scene.shown_names,
+            "maxScroll": scene.max_scroll,
             "height": long.height,
             "header": header and header.name,
             "steps": list(self._steps()),
@@ -222,8 +223,8 @@ class _Work:
 
     def _edge(self, edge: str, section: str) -> float:
         """The position at which a section's edge meets the header, in its look just before."""
-        threshold, flow = parse_threshold(f"{edge} {section}"), self.view.box.flow
-        switches = self.view.switches
+        threshold, flow = parse_threshold(f"{edge} {section}"), self.scene.box.flow
+        switches = self.scene.switches
         if switches is None:
             return flow.position(threshold, 0)
         places = [flow.position(threshold, step.look) for step in switches.steps]
@@ -235,7 +236,7 @@ class _Work:
     # --- the header ------------------------------------------------------------------------------
 
     def _steps(self) -> Iterator[dict[str, Any]]:
-        switches = self.view.switches
+        switches = self.scene.switches
         for index, step in enumerate(switches.steps if switches else ()):
             assert switches is not None  # noqa: S101 - it has steps
             look = switches.look_of(index)
@@ -263,9 +264,9 @@ class _Work:
 
     def _moments(self) -> dict[str, Any]:
         """Looks, the header's box and the offsets of layers at every px, or as near as possible."""
-        step = max(math.ceil((self.view.max_scroll + 1) / _MOST_ROWS), 1)
-        positions = self.view.positions(step)
-        down, up = self.view.sweep(positions), self.view.sweep(positions, "up")
+        step = max(math.ceil((self.scene.max_scroll + 1) / _MOST_ROWS), 1)
+        positions = self.scene.positions(step)
+        down, up = self.scene.sweep(positions), self.scene.sweep(positions, "up")
         columns: dict[str, np.ndarray] = {}
         for name, swept in (("down", down), ("up", up)):
             header = swept.header
@@ -283,7 +284,7 @@ class _Work:
             layers.append(name)
             columns[f"offset {name}"] = down.offset(track) * 100
             columns[f"opacity {name}"] = track.opacity * 1000
-        looks = list(self.view.box.header.look_names) if self.view.box.header else []
+        looks = list(self.scene.box.header.look_names) if self.scene.box.header else []
         return {"step": step, "looks": looks, "layers": layers, "columns": packed(columns)}
 
     @staticmethod
@@ -299,7 +300,7 @@ class _Work:
     def _contrast(self) -> dict[str, Any]:
         """The contrast of each part, and of the text with the lowest, at some positions."""
         curves, positions = self.drawn.curves, self.drawn.positions
-        parts = len(self.view.box.header.parts) if self.view.box.header else 0
+        parts = len(self.scene.box.header.parts) if self.scene.box.header else 0
         texts = curves[parts:]
         result = [_curve("part", curve) for curve in curves[:parts]]
         if texts and any(np.isfinite(curve.contrast).any() for curve in texts):
@@ -308,7 +309,7 @@ class _Work:
 
     def _gestures(self) -> dict[str, Any]:
         paths = {name: name for name in NAMES} | dict(self.drawn.gestures)
-        box, end = self.view.box, self.view.max_scroll
+        box, end = self.scene.box, self.scene.max_scroll
         return {
             name: packed({"scroll": gesture_on(box, end, path).scroll})
             for name, path in paths.items()
@@ -332,7 +333,7 @@ class _Work:
 
     def _within(self, scroll: float) -> float:
         """A scroll position as the page has it."""
-        return round(min(max(scroll, 0.0), float(self.view.max_scroll)), 2)
+        return round(min(max(scroll, 0.0), float(self.scene.max_scroll)), 2)
 
     # --- pictures --------------------------------------------------------------------------------
 
@@ -348,9 +349,9 @@ class _Work:
 
     def _picture(self, name: str, pixels: Bytes, quality: int = _QUALITY) -> str:
         """Keep a picture, and give its name."""
-        view, buffer = self.view, io.BytesIO()
+        scene, buffer = self.scene, io.BytesIO()
         Image.fromarray(pixels).save(buffer, "webp", quality=quality, method=_METHOD)
-        key = f"{view.page}/{view.viewport}/{view.slide}/{name}"
+        key = f"{scene.page}/{scene.viewport}/{scene.slide}/{name}"
         self.pictures[key] = buffer.getvalue()
         return key
 

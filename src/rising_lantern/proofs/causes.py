@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from rising_lantern.proofs.comparing import Disagreement
 from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.reading import Places, script
-from rising_lantern.view import View
+from rising_lantern.scenes.scene import Scene
 
 _PLACE = (
     "position",
@@ -53,14 +53,14 @@ _MOST = 6
 
 
 def overrides(
-    engine: Engine, places: Places, view: View, found: Disagreement, prefix: str
+    engine: Engine, places: Places, scene: Scene, found: Disagreement, prefix: str
 ) -> list[str]:
     """What of the site's own rules is at odds with what disagrees, with the selector at fault.
 
     Args:
         engine: The browser, with the page open.
         places: Where on the page its things are.
-        view: The prediction.
+        scene: The prediction.
         found: What disagrees.
         prefix: The prefix of the export.
     """
@@ -69,7 +69,7 @@ def overrides(
     properties = _PROPERTIES[measure].get(kind, ())
     if at is None or not properties:
         return []
-    header = view.box.header
+    header = scene.box.header
     position = header.position if header and kind in {"header", "part"} else ""
     expected: dict[str, str] = {}
     if kind == "part" and header:
@@ -84,14 +84,14 @@ def overrides(
         script("overrides.js"), where, position, properties, prefix, expected, within
     )
     if kind == "part" and measure == "rectangle":
-        listed = [*_placed_by_site(view, found.what.removeprefix("part ")), *listed]
+        listed = [*_placed_by_site(scene, found.what.removeprefix("part ")), *listed]
     return listed[:_MOST]
 
 
-def _placed_by_site(view: View, name: str) -> Iterator[str]:
+def _placed_by_site(scene: Scene, name: str) -> Iterator[str]:
     """That an element of the site stands where the site puts it, which an export leaves alone."""
-    header = view.box.header
-    part = view.document.headers[header.name].parts.get(name) if header else None
+    header = scene.box.header
+    part = scene.document.headers[header.name].parts.get(name) if header else None
     if part is None or part.selector is None:
         return
     margins = {"start": "0 auto 0 0", "center": "0 auto", "end": "0 0 0 auto"}
@@ -136,51 +136,51 @@ class KnownDifference:
     engine: str
     measure: str
     words: str
-    applies: Callable[[View], bool]
+    applies: Callable[[Scene], bool]
 
 
-def _blends_moving(view: View) -> bool:
+def _blends_moving(scene: Scene) -> bool:
     """Whether something blends that moves, or with something below it that moves."""
-    behind = view.box.ground.layers if view.box.ground else ()
+    behind = scene.box.ground.layers if scene.box.ground else ()
     return any(
         layer.blend != "normal" and any(item.moves for item in (*section.layers[index:], *behind))
-        for section in view.box.all_sections
+        for section in scene.box.all_sections
         for index, layer in enumerate(section.layers)
     ) or any(
         item.blend != "normal" and any(layer.moves for layer in (*section.layers, *behind))
-        for section in view.box.sections
+        for section in scene.box.sections
         for item in section.content
     )
 
 
-def _has_blur(view: View) -> bool:
-    header = view.box.header
+def _has_blur(scene: Scene) -> bool:
+    header = scene.box.header
     return header is not None and any(look.blur for look in header.looks)
 
 
-def _has_filter_chain(view: View) -> bool:
-    return any(len(layer.filters) > 1 for layer in view.box.layers())
+def _has_filter_chain(scene: Scene) -> bool:
+    return any(len(layer.filters) > 1 for layer in scene.box.layers())
 
 
-def _rounds(view: View) -> bool:
-    page = view.document.pages[view.page]
+def _rounds(scene: Scene) -> bool:
+    page = scene.document.pages[scene.page]
     sections = [section.layers for section in page.sections.values()]
     layers = [layer for listed in (page.background.layers, *sections) for layer in listed]
     return any("round" in layer.repeat for layer in layers)
 
 
-def _has_gradient_looks(view: View) -> bool:
-    header = view.box.header
+def _has_gradient_looks(scene: Scene) -> bool:
+    header = scene.box.header
     return header is not None and any(not hasattr(look.fill, "red") for look in header.looks)
 
 
-def _has_border(view: View) -> bool:
-    header = view.box.header
+def _has_border(scene: Scene) -> bool:
+    header = scene.box.header
     return header is not None and any(look.border for look in header.looks)
 
 
-def _moves(view: View) -> bool:
-    return any(layer.moves for layer in view.box.layers())
+def _moves(scene: Scene) -> bool:
+    return any(layer.moves for layer in scene.box.layers())
 
 
 KNOWN = (
@@ -224,8 +224,8 @@ KNOWN = (
 """Differences between engines, as they were measured."""
 
 
-def known_causes(engine: str, view: View, found: Disagreement) -> Iterator[str]:
+def known_causes(engine: str, scene: Scene, found: Disagreement) -> Iterator[str]:
     """What engines are known to do that may explain a disagreement."""
     for item in KNOWN:
-        if engine.startswith(item.engine) and item.measure == found.measure and item.applies(view):
+        if engine.startswith(item.engine) and item.measure == found.measure and item.applies(scene):
             yield item.words

@@ -14,8 +14,8 @@ from rising_lantern.layout.pause import is_icon
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.proofs.reading import State, content_name, layer_name
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.scroll.moments import Moment, Sweep
-from rising_lantern.view import View
 
 BOX_PX, LAYER_PX = 0.5, 1.0
 """How far a rectangle, and that of a moving layer, may be from the prediction."""
@@ -106,34 +106,34 @@ class _Place:
 
 
 def disagreements(
-    state: State, view: View, scroll: float, going: Going = "down", *, texts: bool = True
+    state: State, scene: Scene, scroll: float, going: Going = "down", *, texts: bool = True
 ) -> Iterator[Disagreement]:
     """What a browser shows at a position otherwise than the moment says.
 
     Args:
         state: What has been read there.
-        view: The prediction.
+        scene: The prediction.
         scroll: The scroll position in px.
         going: The way the reader came.
         texts: Whether the rectangles of texts are compared.
     """
-    swept = view.sweep([scroll], going)
+    swept = scene.sweep([scroll], going)
     moment = swept.moment(0)
     place = _Place(scroll, going)
-    yield from _header(state, view, moment, place, texts=texts)
+    yield from _header(state, scene, moment, place, texts=texts)
     for name, box in moment.sections.items():
         if name.startswith(FILLER):
             continue
         yield from place.box(f"section {name}", state["sections"].get(name), box)
     if texts:
-        yield from _texts(state, view, moment, place)
+        yield from _texts(state, scene, moment, place)
     yield from _layers(state, swept, moment, place)
 
 
 def _header(
-    state: State, view: View, moment: Moment, place: _Place, *, texts: bool
+    state: State, scene: Scene, moment: Moment, place: _Place, *, texts: bool
 ) -> Iterator[Disagreement]:
-    header = view.box.header
+    header = scene.box.header
     if header is None or moment.header is None:
         return
     if state["look"] is not None:
@@ -146,7 +146,7 @@ def _header(
             "header", "background colour", state["background"], moment.header.background
         )
     yield from place.color("header", "text colour", state["color"], moment.header.color)
-    parts = view.document.headers[header.name].parts
+    parts = scene.document.headers[header.name].parts
     own = {name for name, part in parts.items() if part.selector}
     # Where texts are wider, what stands beside them is elsewhere as well.
     exact = texts or not any(part.words for part in header.parts.values())
@@ -186,11 +186,11 @@ def _inks(
             yield replace(item, found=f"{item.found} of {whose}")
 
 
-def _texts(state: State, view: View, moment: Moment, place: _Place) -> Iterator[Disagreement]:
+def _texts(state: State, scene: Scene, moment: Moment, place: _Place) -> Iterator[Disagreement]:
     """Texts are in their places, but for those that are still to arrive."""
-    for section in view.box.sections:
+    for section in scene.box.sections:
         top = moment.sections[section.name].top
-        if not -section.height < top < view.box.screen.height:
+        if not -section.height < top < scene.box.screen.height:
             continue
         for item in section.items:
             if is_icon(item):
@@ -198,7 +198,7 @@ def _texts(state: State, view: View, moment: Moment, place: _Place) -> Iterator[
             box = content_box(item, top, moment.scroll_px)
             # What is still to arrive stands elsewhere until it comes onto the screen.
             arrives = isinstance(item, ContentBox) and item.entrance
-            if arrives and not _is_seen(box, section, top, view.box.screen):
+            if arrives and not _is_seen(box, section, top, scene.box.screen):
                 continue
             name = content_name(section.name, item)
             yield from place.box(name, state["texts"].get(name), box)

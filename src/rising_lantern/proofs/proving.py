@@ -14,8 +14,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, names
+from rising_lantern.checks.running import check_scene
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
@@ -53,7 +54,7 @@ from rising_lantern.proofs.spots import (
     squares_inside,
     squares_within,
 )
-from rising_lantern.view import View
+from rising_lantern.scenes.scene import Scene
 
 POSITIONS = 12
 BEFORE = "lantern-before.html"
@@ -143,7 +144,7 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
             for page in dict.fromkeys(page for page, _ in work):
                 exported = folder / f"{page}.html"
                 attached = any(
-                    has_selectors(source_of(view.box, plan.file.documents[view.viewport]))
+                    has_selectors(source_of(view.scene.box, plan.file.documents[view.viewport]))
                     for view in plan.views(page)
                 )
                 whole, first = exported.read_text("utf-8"), weight == "important"
@@ -159,8 +160,8 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
                 for page, viewport in own:
                     if progress:
                         progress(f"{page} on {viewport} in {browser.name}", done, count)
-                    view = planned.view(page, viewport)
-                    yield ViewProver(browser, view, writer, into=into is not None).proof(address)
+                    scene = planned.view(page, viewport).scene
+                    yield ViewProver(browser, scene, writer, into=into is not None).proof(address)
                     done += 1
         if progress:
             progress("Proved", count, count)
@@ -228,7 +229,7 @@ class ViewProver:
     def __init__(
         self,
         engine: Engine,
-        view: View,
+        view: Scene,
         writer: SheetWriter,
         *,
         framed: bool = True,
@@ -315,7 +316,7 @@ class ViewProver:
         view = self.view
         names, room = (view.page, view.viewport), view.box.flow.room(0)
         plan = on_site(view.plan, names, state["sections"], state["height"], room)
-        self.view = Plan(plan).view(view.page, view.viewport)
+        self.view = Plan(plan).view(view.page, view.viewport).scene
 
     def _positions(self) -> np.ndarray:
         """Positions along the scroll, and those around every switch."""
@@ -459,7 +460,7 @@ class ViewProver:
 
     def _judge(self, seen: dict[str, Any]) -> None:
         """What must not happen anywhere along the scroll."""
-        expected = self.view.check(("jump", "flicker"), silenced=True)
+        expected = check_scene(self.view, ("jump", "flicker"), silenced=True)
         if seen["shift"] > _MOST_SHIFT + self.shift and not expected:
             self._whole("layout shift", "0", f"{seen['shift']:.4f}", seen["shift"])
         for address in seen["foreign"]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, given, names, one_of
 from rising_lantern.checks.findings import Finding, Findings
 from rising_lantern.checks.readers import Reader, TextSize, Widths, Without, Zoom

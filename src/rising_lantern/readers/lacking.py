@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Container, Iterator
 from dataclasses import replace
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import EFFECTS, Without
 from rising_lantern.parallel import followed

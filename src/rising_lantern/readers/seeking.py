@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Container, Mapping
 from dataclasses import dataclass
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.parallel import Jobs, Progress
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import Widths
 from rising_lantern.layout.items import ContentBox
@@ -152,7 +152,7 @@ class _AtWidths:
             work = self.work
             view = plan_at(work.plan, work.viewport, width).view(work.page, work.viewport)
             found = {finding.about: finding for finding in view.check(work.rules)}
-            self._known[width] = found, _lines_of(view.box)
+            self._known[width] = found, _lines_of(view.scene.box)
         return self._known[width]
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Container, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import WHOLE, TextSize, Zoom
 from rising_lantern.parallel import followed

@@ -14,6 +14,7 @@ from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.texts import Style, TextBlock, set_text
 from rising_lantern.paint.fills import paint_color, paint_panel
 from rising_lantern.paint.texts import paint_text
+from rising_lantern.plan.text.reading import PlanFile
 
 GROUND = parse_color("#f7f4ed")
 CARD = parse_color("#ffffff")
@@ -74,3 +75,9 @@ def measured(
 ) -> TextBlock:
     """A text set at the origin, in the house style."""
     return set_text(words, Style(_FONTS.face(font, weight), size, 1.3), room)
+
+
+def size_words(plan: PlanFile, viewport: str) -> str:
+    """The size of a viewport, as it is written below a picture."""
+    size = plan.viewport(viewport)
+    return f"{size.width} × {size.height}"

@@ -18,8 +18,8 @@ from matplotlib.axes import Axes
 from matplotlib.figure import Figure
 
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.legibility.curves import ContrastCurve
-from rising_lantern.report.board import INK, QUIET
+from rising_lantern.legibility.curves import ContrastCurve, worst_of
+from rising_lantern.report.board import INK, QUIET, size_words
 from rising_lantern.report.panels import (
     BAND,
     FLAT,
@@ -37,12 +37,13 @@ from rising_lantern.report.panels import (
     label_scroll,
     room_for_names,
 )
-from rising_lantern.scroll.bands import Band
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.scroll.moments import Sweep
 
 Form = Literal["png", "svg", "pdf"]
 
 _MOST_FINDINGS = 8
+_CHARTED = 1200  # positions that a chart has room for
 _DPI = 105
 _PNG_LEVEL = 4
 # In inches: at the left of panels, right of their names, below them, and between two.
@@ -76,23 +77,38 @@ _PANELS: tuple[tuple[str, Callable[[Variant], ContrastCurve]], ...] = (
 
 
 def chart_of(
-    title: str,
-    swept: Sweep,
-    contrasts: Sequence[ContrastCurve],
-    bands: Sequence[Band],
+    scene: Scene,
     findings: Sequence[Finding] = (),
+    measured: tuple[Sequence[float], Sequence[ContrastCurve]] | None = None,
 ) -> Chart:
-    """What a chart of some scroll positions shows.
+    """What the scroll chart of a scene shows.
 
     Args:
-        title: The page and the screen.
-        swept: The positions, from the top of the page to its end.
-        contrasts: The contrast of each part of the header at each of them.
-        bands: Where each look is current.
-        findings: What is wrong.
+        scene: The scene.
+        findings: What is marked as wrong.
+        measured: Scroll positions with the contrast there, as ``Scene.curves`` gives it; by
+            default some 1,200 positions, at which it is measured as exactly as a chart shows.
     """
-    page = swept.page
-    offsets = [
+    if measured is None:
+        swept = scene.sweep(scene.positions(max(scene.max_scroll // _CHARTED, 1)))
+        curves = scene.contrast.parts(swept, scene.max_scroll)
+        worst = None if curves else scene.contrast.worst_text(swept, scene.max_scroll)
+    else:
+        swept, known = scene.sweep(measured[0]), list(measured[1])
+        parts = len(scene.box.header.parts) if scene.box.header else 0
+        curves = [item for item in known[:parts] if np.isfinite(item.contrast).any()]
+        worst = None if curves else worst_of("texts", len(swept), known[parts:])
+    if worst is not None and np.isfinite(worst.contrast).any():
+        curves = [worst]
+    title = f"{scene.page} on {scene.viewport}, {size_words(scene.plan, scene.viewport)}"
+    return Chart(
+        title, swept.scroll, curves, _offsets(swept), scene.bands, _sections(swept), findings
+    )
+
+
+def _offsets(swept: Sweep) -> list[OffsetCurve]:
+    """How far each layer that moves is from where it would be without that."""
+    return [
         OffsetCurve(
             f"{track.section} {track.index}",
             np.where(track.visible > 0, swept.offset(track), np.nan),
@@ -100,12 +116,14 @@ def chart_of(
         for track in swept.layers()
         if track.box.moves or track.box.is_fixed
     ]
+
+
+def _sections(swept: Sweep) -> list[tuple[str, float]]:
+    """The position at which each section meets the middle of the header."""
+    page = swept.page
     header = page.header
     middle = header.inset + header.looks[0].height / 2 if header else 0.0
-    sections = [
-        (section.name, page.flow.room(0) + section.top - middle) for section in page.sections
-    ]
-    return Chart(title, swept.scroll, contrasts, offsets, bands, sections, findings)
+    return [(section.name, page.flow.room(0) + section.top - middle) for section in page.sections]
 
 
 def save(figure: Figure, target: Path | IO[bytes], form: Form = "png") -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from PIL import Image
@@ -11,7 +11,8 @@ from PIL import Image
 from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
-from rising_lantern.report.board import INK, QUIET, RULE, Board
+from rising_lantern.report.board import INK, QUIET, RULE, Board, size_words
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.scroll.stages import Stage
 
 _MARGIN, _GAP, _HEAD, _CAPTION = 48, 30, 122, 34
@@ -42,18 +43,16 @@ class HeaderShot:
         return f"{kinds[stage.kind]} {stage.look}, {stage.scroll_px:,} px{way}"
 
 
-def header_shots(
-    stages: Sequence[Stage], frame: Callable[[Stage, int], Bytes]
-) -> tuple[HeaderShot, ...]:
-    """The header cut out of the frames of its stages, all equally high.
+def header_shots(scene: Scene) -> tuple[HeaderShot, ...]:
+    """The header at each stage of each switch, cut out of its frame; none without one.
 
-    Args:
-        stages: The stages.
-        frame: Returns the top rows of a stage's frame, given their number.
+    All are equally high.
     """
-    bottoms = [_bottom(stage) for stage in stages]
-    height = max(bottoms, default=0) + _BELOW
-    return tuple(HeaderShot(stage, frame(stage, height)) for stage in stages)
+    height = max((_bottom(stage) for stage in scene.stages), default=0) + _BELOW
+    return tuple(
+        HeaderShot(stage, scene.painter.frame(stage.swept, stage.index, height))
+        for stage in scene.stages
+    )
 
 
 def _bottom(stage: Stage) -> int:
@@ -67,6 +66,19 @@ def _bottom(stage: Stage) -> int:
     edges += [tops[1] + state.below.height] if state.below else []
     high = stage.swept.page.screen.height
     return max(min(whole_px(max(edges)), high), 0)
+
+
+def header_strip_of(scene: Scene, shots: Sequence[HeaderShot]) -> Image.Image:
+    """The header strip of a scene.
+
+    Args:
+        scene: The scene.
+        shots: Its header at each stage of each switch; at least one.
+    """
+    name = scene.box.header.name if scene.box.header else ""
+    size = size_words(scene.plan, scene.viewport)
+    subtitle = f"{scene.page} · {scene.viewport} {size} · header {name}"
+    return compose_header_strip(scene.document.title or "Untitled plan", subtitle, shots)
 
 
 def compose_header_strip(title: str, subtitle: str, shots: Sequence[HeaderShot]) -> Image.Image:

@@ -5,28 +5,22 @@ from __future__ import annotations
 import io
 import shutil
 import zlib
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from importlib.resources import files
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import jinja2
-import numpy as np
 from PIL import Image
 
 from rising_lantern.checks.findings import LEVELS, Level
-from rising_lantern.css.compositing import Bytes
 from rising_lantern.exports.site import ASSETS, ExportOptions, site_of, write_files
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.report.animation import Form
-from rising_lantern.report.filmstrip import Shot, compose
-from rising_lantern.report.header_strip import HeaderShot, compose_header_strip
-from rising_lantern.scroll.bands import Band
-from rising_lantern.scroll.moments import Moment
-from rising_lantern.scroll.stops import MOST_FRAMES, Stop, fewer
+from rising_lantern.report.board import size_words
 
 if TYPE_CHECKING:
     from rising_lantern.report.charts import Form as ChartForm
@@ -37,91 +31,6 @@ HEADERS = "headers"
 PAGES = "pages"
 PLAYS = "plays"
 CHARTS = "charts"
-_SQUARES = 64  # across the shorter side of a frame, whose mean colours are compared
-_ALIKE = 10  # of 255: frames of which no square differs by more look alike
-_NEAR = 0.06  # of a screen
-
-
-@dataclass(frozen=True, slots=True)
-class Previewed:
-    """A view as the preview shows it.
-
-    Attributes:
-        box: The page as it is laid out.
-        max_scroll: How far it scrolls, in px.
-        bands: Where each look of its header is current.
-        shots: The frames of its filmstrip.
-        left_out: How many positions worth looking at it has no frame for.
-    """
-
-    box: PageBox
-    max_scroll: int
-    bands: Sequence[Band]
-    shots: Sequence[Shot]
-    left_out: int = 0
-
-
-def shown(
-    box: PageBox,
-    max_scroll: int,
-    bands: Sequence[Band],
-    known: Sequence[Stop],
-    positions: Sequence[float] | None,
-    shoot: Callable[[Sequence[Stop]], Iterator[tuple[Moment, Bytes]]],
-    in_time: Sequence[tuple[Stop, Moment, Bytes]] = (),
-) -> Previewed:
-    """The frames of a filmstrip with all that a preview says of them.
-
-    Args:
-        box: The page as it is laid out.
-        max_scroll: The last scroll position, in px.
-        bands: Where each look of its header is current.
-        known: The positions worth looking at.
-        positions: The positions to show; by default those, the most important ones.
-        shoot: The moment and the frame at each of some stops.
-        in_time: More frames, of what is there for a time only; each is shown, up to half of all.
-    """
-    in_time = in_time[: MOST_FRAMES // 2]
-    stops = fewer(known, MOST_FRAMES - len(in_time))
-    left_out = len(known) - len(stops)
-    if positions is not None:
-        reasons = {stop.scroll_px: stop.reasons for stop in known if stop.going == "down"}
-        stops = tuple(Stop(int(scroll), reasons.get(int(scroll), ())) for scroll in positions)
-        left_out = 0
-    taken = shoot(stops)
-    shots = [Shot(stop, *shot) for stop, shot in zip(stops, taken, strict=True)]
-    if positions is None:
-        shots = sorted(
-            [*unlike(shots), *(Shot(*shot) for shot in in_time)],
-            key=lambda shot: shot.stop.scroll_px,
-        )
-    return Previewed(box, max_scroll, bands, shots, left_out)
-
-
-def unlike(shots: Sequence[Shot]) -> list[Shot]:
-    """Frames of which no two look alike: of those that do, the first stays.
-
-    They look alike where no small square of them differs, or where the same look is complete in
-    both and the page has hardly moved.
-    """
-    chosen: list[tuple[Shot, np.ndarray]] = []
-    for shot in shots:
-        image = Image.fromarray(shot.pixels)
-        small = np.asarray(image.reduce(max(min(image.size) // _SQUARES, 1)), dtype=np.int16)
-        near = _NEAR * image.height
-        if not any(
-            np.abs(small - other).max() < _ALIKE or _is_near(shot, item, near)
-            for item, other in chosen
-        ):
-            chosen.append((shot, small))
-    return [shot for shot, _ in chosen]
-
-
-def _is_near(shot: Shot, other: Shot, distance: float) -> bool:
-    """Whether two frames have the same look, complete, and are no more than some px apart."""
-    same = shot.moment.look == other.moment.look
-    complete = shot.moment.progress == other.moment.progress == 1
-    return same and complete and abs(shot.stop.scroll_px - other.stop.scroll_px) <= distance
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,30 +69,6 @@ def files_of(
         names += [f"{CHARTS}/{view}.{chart}"] if chart else []
         names += [f"{PLAYS}/{play.file(view)}" for play in plays]
     return tuple(dict.fromkeys(names))
-
-
-def strip_of(plan: PlanFile, view: Previewed) -> Image.Image:
-    """The filmstrip of a view."""
-    document = plan.documents[view.box.viewport]
-    subtitle = f"{view.box.page} · {view.box.viewport} {_size(plan, view.box.viewport)}"
-    if view.left_out:
-        subtitle += f" · {len(view.shots)} of {len(view.shots) + view.left_out} positions"
-    title = document.title or "Untitled plan"
-    return compose(title, subtitle, view.shots, view.bands, view.box, view.max_scroll)
-
-
-def header_strip_of(plan: PlanFile, box: PageBox, shots: Sequence[HeaderShot]) -> Image.Image:
-    """The header strip of a view.
-
-    Args:
-        plan: The plan.
-        box: The page as it is laid out.
-        shots: Its header at each stage of each switch; at least one.
-    """
-    name = box.header.name if box.header else ""
-    subtitle = f"{box.page} · {box.viewport} {_size(plan, box.viewport)} · header {name}"
-    title = plan.documents[box.viewport].title or "Untitled plan"
-    return compose_header_strip(title, subtitle, shots)
 
 
 def write_preview(
@@ -234,7 +119,7 @@ def _row(
     name = box.file_name
     return {
         "viewport": box.viewport,
-        "size": _size(plan, box.viewport),
+        "size": size_words(plan, box.viewport),
         "max_scroll": f"{max_scroll:,}",
         "header": f"header {box.header.name}" if box.header else "no header",
         "strip": f"{STRIPS}/{name}.png",
@@ -253,11 +138,6 @@ def _counted(counts: Mapping[Level, int]) -> str:
         if counts.get(level)
     ]
     return ", ".join(words) or "nothing found"
-
-
-def _size(plan: PlanFile, viewport: str) -> str:
-    size = plan.viewport(viewport)
-    return f"{size.width} × {size.height}"
 
 
 def _index(plan: PlanFile, rows: dict[str, list[dict[str, Any]]], folder: Path) -> str:

@@ -22,8 +22,15 @@ _MOST_VIEWS = 6  # sets of slides that are kept painted
 class Painted(Protocol):
     """A view as it is painted."""
 
-    box: PageBox
-    switches: Switches | None
+    @property
+    def box(self) -> PageBox:
+        """The page as it is laid out."""
+        ...
+
+    @property
+    def switches(self) -> Switches | None:
+        """Where its header switches."""
+        ...
 
     def painted(self, swept: Sweep, position: int) -> Bytes:
         """The frame at one position of a sweep of it."""

@@ -15,7 +15,7 @@ from rising_lantern.legibility.contrast import luminance
 from rising_lantern.plan.files.images import DAMAGES, opened_image
 from rising_lantern.plan.files.locate import FileFault
 from rising_lantern.plan.files.pictures import find_picture
-from rising_lantern.start.plan import write_plan
+from rising_lantern.start.first_plan import write_plan
 
 _SCREEN_HEIGHT = 800
 _WIDEST = 16_384

@@ -13,8 +13,8 @@ from rising_lantern.plan.models.headers import Header, Look, Part
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Section
 from rising_lantern.plan.text.nodes import Key
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.tuning.knobs import Knob
-from rising_lantern.view import View
 
 _Path = tuple[Key, ...]
 
@@ -28,11 +28,11 @@ class Case:
     """Findings of one rule that share a path or a section, and what they are about.
 
     Attributes:
-        view: The view of the worst of them.
+        scene: The page of the worst of them, at its viewport.
         findings: The findings, the worst first.
     """
 
-    view: View
+    scene: Scene
     findings: Sequence[Finding]
 
     @property
@@ -53,14 +53,14 @@ class Case:
     @property
     def box(self) -> HeaderBox:
         """The header as it is laid out."""
-        header = self.view.box.header
+        header = self.scene.box.header
         assert header is not None  # noqa: S101 - the finding is about it
         return header
 
     @property
     def header(self) -> Header:
         """The header in the plan."""
-        return self.view.document.headers[self.box.name]
+        return self.scene.document.headers[self.box.name]
 
     @property
     def header_path(self) -> _Path:
@@ -95,7 +95,7 @@ class Case:
     @property
     def section(self) -> Section | None:
         """The section in the plan; None for what the page has behind its sections."""
-        sections = self.view.document.pages[self.view.page].sections
+        sections = self.scene.document.pages[self.scene.page].sections
         return sections.get(self.worst.subject.section or "")
 
     @property
@@ -103,14 +103,14 @@ class Case:
         """The section as it is laid out, or what the page has behind its sections."""
         name = self.worst.subject.section
         return next(
-            (section for section in self.view.box.all_sections if section.name == name),
+            (section for section in self.scene.box.all_sections if section.name == name),
             None,
         )
 
     @property
     def section_path(self) -> _Path:
         """The path to the section."""
-        return self.view.box.path_to(self.worst.subject.section or "")
+        return self.scene.box.path_to(self.worst.subject.section or "")
 
     @property
     def layer_box(self) -> LayerBox | None:
@@ -121,7 +121,7 @@ class Case:
     @property
     def layer(self) -> Layer | None:
         """The layer in the plan; None for a section's screenshot."""
-        index, page = self.worst.subject.layer, self.view.document.pages[self.view.page]
+        index, page = self.worst.subject.layer, self.scene.document.pages[self.scene.page]
         layers = self.section.layers if self.section else page.background.layers
         return layers[index] if index is not None and index < len(layers) else None
 

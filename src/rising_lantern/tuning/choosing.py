@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import chain
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
@@ -197,7 +197,7 @@ def _fixes(
     if maker is None:
         return
     result: dict[tuple[Key, ...], Fix] = {}
-    for knob in maker(Case(trials.plan.view(first.page, first.viewport), group)):
+    for knob in maker(Case(trials.plan.view(first.page, first.viewport).scene, group)):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
             knob = replace(knob, path=path)  # noqa: PLW2901 - the same knob, elsewhere

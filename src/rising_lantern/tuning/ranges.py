@@ -11,16 +11,16 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from rising_lantern.api import Plan, as_plan
+from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, names, text
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.tuning.scales import Scale, scale_of, value_path
 from rising_lantern.tuning.trials import Identity, Trials, ViewName, identity
-from rising_lantern.view import View
 
 if TYPE_CHECKING:
     from matplotlib.figure import Figure
@@ -174,7 +174,7 @@ def value_range(  # noqa: PLR0913 - what to try, where, and by what
     text("a path", key, "headers.main.looks.solid.from")
     path, _ = value_path(plan, key)
     affected = trials.affected(path)
-    scale = scale_of(plan, key, [plan.view(*view) for view in affected])
+    scale = scale_of(plan, key, [plan.view(*view).scene for view in affected])
     rules = tuple(rule.name for rule in chosen_rules(names(only), names(skip)))
     searched = _Search(trials, ".".join(map(str, path)), scale, affected, rules)
     steps = round((scale.high - scale.low) / scale.step)
@@ -277,7 +277,7 @@ class _Search:
         if self.found(value) is None:
             return math.nan
         plan = self._plan(value)
-        shares = [_worst_share(plan.view(*view)) for view in self._views]
+        shares = [_worst_share(plan.view(*view).scene) for view in self._views]
         known = [share for share in shares if not math.isnan(share)]
         return min(known, default=math.nan)
 
@@ -289,9 +289,9 @@ def _counts(finding: Finding) -> bool:
     return finding.silenced is None and finding.level != "note"
 
 
-def _worst_share(view: View) -> float:
-    scroll = view.positions(_STEP_PX)
-    curves = view.worst_part(scroll), view.worst_text(scroll)
+def _worst_share(scene: Scene) -> float:
+    scroll = scene.positions(_STEP_PX)
+    curves = scene.worst_part(scroll), scene.worst_text(scroll)
     shares = np.concatenate([curve.contrast / curve.limit for curve in curves])
     known = shares[np.isfinite(shares)]
     return float(known.min()) if known.size else math.nan

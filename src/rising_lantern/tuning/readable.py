@@ -21,6 +21,7 @@ from rising_lantern.plan.files.pictures import Picture, find_picture
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.text.nodes import NEW
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.tuning.cases import Case, fixes
 from rising_lantern.tuning.knobs import (
     Knob,
@@ -35,7 +36,6 @@ from rising_lantern.tuning.knobs import (
 )
 from rising_lantern.tuning.nearest import EVEN
 from rising_lantern.tuning.places import Path, Places
-from rising_lantern.view import View
 
 _LINK_STATES = ("color", "visited", "focus")
 _MOST_PICTURES = 6
@@ -49,12 +49,12 @@ _OTHER_SHAPE = 0.01  # of a picture's proportions
 def _places(case: Case, *chain: Path) -> Places:
     in_header = case.worst.subject.header is not None
     within = case.look_path if in_header else chain[0][:-1]
-    return Places(case.view.plan.root, case.view.viewport, chain, within)
+    return Places(case.scene.plan.root, case.scene.viewport, chain, within)
 
 
 def _other_colors(case: Case, what: str, places: Places, color: Color) -> Iterator[Knob]:
     """The plan's other colours in place of one."""
-    names = case.view.document.colors
+    names = case.scene.document.colors
     for path in places.to_change():
         yield from plan_colors(what, path, names, color)
 
@@ -72,7 +72,7 @@ def _grounds(
     case: Case, what: str, places: Places, against: Color, fill: Fill | None = None
 ) -> Iterator[Knob]:
     """A ground that gets more opaque: a colour, or the gradient that it is filled with."""
-    written = places.color(case.view.document.colors) or TRANSPARENT
+    written = places.color(case.scene.document.colors) or TRANSPARENT
     for path in places.to_change():
         if isinstance(fill, Gradient):
             yield veil(what, path, fill)
@@ -85,13 +85,13 @@ def _grounds(
 
 @fixes("unreadable-part")
 def _unreadable_part(case: Case) -> Iterator[Knob]:
-    if stands_above_a_picture(case.view.box, case.box):
+    if stands_above_a_picture(case.scene.box, case.box):
         yield from one_of("place above the first section", (*case.header_path, "over"), ["true"])
     yield from _known_colors(case)
     yield from _pictures(case)
     yield from _neighbours(case)
     look = case.box.looks[case.box.look_names.index(case.worst.subject.look or "")]
-    ink = ink_of(look.parts[case.part_name], case.view.plan.files.pictures)
+    ink = ink_of(look.parts[case.part_name], case.scene.plan.files.pictures)
     row = case.box.parts[case.part_name].row
     if row is not None:
         inner = ("rows", row, "background")
@@ -105,13 +105,13 @@ def _unreadable_part(case: Case) -> Iterator[Knob]:
 @fixes("runs-under")
 def _runs_under(case: Case) -> Iterator[Knob]:
     """A header that is more opaque where the text passes below it."""
-    header = case.view.sweep([case.worst.worst]).header
+    header = case.scene.sweep([case.worst.worst]).header
     if header is None:
         return
     look = header.box.looks[int(header.look[0])]
     own = ("headers", header.box.name, "looks", look.name)
     chain = ((*own, "background"), ("headers", header.box.name, "background"))
-    places = Places(case.view.plan.root, case.view.viewport, chain, own)
+    places = Places(case.scene.plan.root, case.scene.viewport, chain, own)
     yield from _grounds(case, "opacity of the header", places, look.color, look.fill)
 
 
@@ -161,11 +161,11 @@ def _pictures(case: Case) -> Iterator[Knob]:
     name = case.header.image_of(case.part_name, case.worst.subject.look or "")
     if name is None:
         return
-    files = case.view.plan.files
+    files = case.scene.plan.files
     shape = files.pictures[name]
     folder = name.rpartition("/")[0]
     others = [
-        other for other in files.beside(name) if other != name and _alike(case.view, other, shape)
+        other for other in files.beside(name) if other != name and _alike(case.scene, other, shape)
     ]
     likest = sorted(others, key=lambda other: -SequenceMatcher(None, name, other).ratio())
     where = (*case.part_path, "image")
@@ -179,15 +179,15 @@ def _pictures(case: Case) -> Iterator[Knob]:
 def _tint(case: Case) -> Iterator[Knob]:
     """The picture as a shape in the look's colour, where all that it has is one colour."""
     names = {case.header.image_of(case.part_name, look) for look in case.header.looks}
-    pictures = [case.view.plan.files.pictures[name] for name in names if name]
+    pictures = [case.scene.plan.files.pictures[name] for name in names if name]
     if not case.part.tint and pictures and all(is_shape(picture) for picture in pictures):
         where = (*case.header_path, "parts", case.part_name, "tint")
         yield from one_of("tint of the picture", where, ["current"])
 
 
-def _alike(view: View, name: str, shape: Picture) -> bool:
+def _alike(scene: Scene, name: str, shape: Picture) -> bool:
     """Whether a file is a picture of the same proportions as another one."""
-    files = view.plan.files
+    files = scene.plan.files
     try:
         other = files.pictures.get(name) or find_picture(files.folder, name)
     except FileFault:
@@ -197,7 +197,7 @@ def _alike(view: View, name: str, shape: Picture) -> bool:
 
 def _neighbours(case: Case) -> Iterator[Knob]:
     """The look after this one starting earlier, or this one later, where that may be enough."""
-    switches = case.view.switches
+    switches = case.scene.switches
     if switches is None or case.header.under:
         return
     names = [switches.look_of(step).name for step in range(len(switches.steps))]
@@ -255,7 +255,7 @@ def _unreadable_link(case: Case) -> Iterator[Knob]:
     in_states = [tuple((*place, state) for place in links) for state in _LINK_STATES]
     for chain in (*in_states, links, tuple(_in_what_it_is(case, path, "color"))):
         places = _places(case, *chain)
-        color = places.color(case.view.document.colors)
+        color = places.color(case.scene.document.colors)
         if color:
             yield from _other_colors(case, "colour of the link", places, color)
             yield from _shades("colour of the link", places, color)
@@ -279,7 +279,7 @@ def _in_what_it_is(case: Case, path: Path, key: str) -> Iterator[Path]:
     for place in range(len(path) - 1, 0, -1):
         if path[place] == "box" and key == "color":
             yield (*path[: place + 1], key)
-    yield ("pages", case.view.page, key)
+    yield ("pages", case.scene.page, key)
 
 
 def _layers(case: Case, ink: Color) -> Iterator[Knob]:
@@ -288,7 +288,7 @@ def _layers(case: Case, ink: Color) -> Iterator[Knob]:
     layers = list(enumerate(section.layers)) if section else []
     for position, layer in layers:
         yield from _tint_layer(layer, (*case.section_path, "layers", position), ink)
-    own = case.view.plan.root.at((*case.section_path, "layers"))
+    own = case.scene.plan.root.at((*case.section_path, "layers"))
     if own is not None and any(layer.fill is None for _, layer in layers):
         yield tint((*case.section_path, "layers", NEW), ink)
     for position, layer in layers:
@@ -305,7 +305,7 @@ def _below_all(case: Case, ink: Color) -> Iterator[Knob]:
     if section.layers:
         yield from _layers(case, ink)
         return
-    page = case.view.document.pages[case.view.page]
+    page = case.scene.document.pages[case.scene.page]
     color = section.background or page.background.color
     if color is None or color.alpha < 1:
         return
@@ -335,7 +335,7 @@ def _tint_layer(layer: Layer, where: Path, ink: Color) -> Iterator[Knob]:
 
 def _behind(case: Case, path: Path, content: ContentBox) -> Iterator[Knob]:
     """One ground behind all that is in a box, then one behind a text alone."""
-    names = case.view.document.colors
+    names = case.scene.document.colors
     for place in range(len(path) - 1, 0, -1):
         if path[place] == "box":
             ground = _places(case, (*path[: place + 1], "background"))

@@ -53,20 +53,20 @@ def _no_picture_below(case: Case) -> Iterator[Knob]:
         return
     first = case.box.looks[0]
     where = (*case.header_path, "looks", first.name, "color")
-    yield from plan_colors("colour of the texts", where, case.view.document.colors, first.color)
+    yield from plan_colors("colour of the texts", where, case.scene.document.colors, first.color)
 
 
 @fixes("barely-scrolls")
 def _barely_scrolls(case: Case) -> Iterator[Knob]:
     """Room: a higher last section, where the section is on the screen for too little scroll."""
-    section, page = case.section_box, case.view.box
+    section, page = case.section_box, case.scene.box
     if section is None:
         return
     most = missing_room(page, section, case.worst.limit)
     if not most:
         return
     last = page.sections[-1].name
-    height = case.view.document.pages[page.page].sections[last].height
+    height = case.scene.document.pages[page.page].sections[last].height
     if isinstance(height, Auto):
         return
     yield lengthened("height of the last section", page.path_to(last, "height"), height, most)
@@ -82,17 +82,17 @@ def _seam(case: Case) -> Iterator[Knob]:
 def _off_centre(case: Case) -> Iterator[Knob]:
     section, layer = case.section_box, case.layer_box
     if section and layer:
-        off = displacement(case.view.box, section, layer)
+        off = displacement(case.scene.box, section, layer)
         yield from one_of("position", (*case.path, "position"), [centred_position(layer, off)])
 
 
 @fixes("focus-lost")
 def _focus_lost(case: Case) -> Iterator[Knob]:
     section, subject = case.section_box, case.worst.subject
-    for track in case.view.every_px.layers() if section else ():
+    for track in case.scene.every_px.layers() if section else ():
         if (track.section, track.index) != (subject.section, subject.layer) or section is None:
             continue
-        kept = kept_position(section, track, case.view.box.screen.client_width)
+        kept = kept_position(section, track, case.scene.box.screen.client_width)
         path = (*case.section_path, "layers", track.index, "position")
         yield from one_of("position", path, [kept] if kept else [])
 
@@ -101,7 +101,7 @@ def _focus_lost(case: Case) -> Iterator[Knob]:
 def _never_seen(case: Case) -> Iterator[Knob]:
     look = case.header.look(str(case.path[-2]))  # the one that replaces it
     if look.from_:
-        yield moved(case.path, look.from_, 1, max(case.view.max_scroll, 1))
+        yield moved(case.path, look.from_, 1, max(case.scene.max_scroll, 1))
 
 
 @fixes("slit")
@@ -145,7 +145,7 @@ def _slow_change(case: Case) -> Iterator[Knob]:
     change = case.header.change_to(case.worst.subject.look or "")
     longest = time_of(change)
     path = case.path if case.look.change else (*case.header_path, "change")
-    node = case.view.plan.written(path)
+    node = case.scene.plan.written(path)
     written = "" if node is None else str(node.plain())
 
     def text(step: int) -> str:

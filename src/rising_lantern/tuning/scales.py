@@ -10,7 +10,7 @@ from functools import partial
 
 import numpy as np
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.lengths import Term
 from rising_lantern.css.numbers import number
@@ -19,8 +19,8 @@ from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.plan.models.thresholds import Threshold, parse_threshold
 from rising_lantern.plan.text.nodes import Key
+from rising_lantern.scenes.scene import Scene
 from rising_lantern.tuning.knobs import shifted
-from rising_lantern.view import View
 
 _TIME = re.compile(r"(\d*\.?\d+)(m?s)\b", re.IGNORECASE)
 _FINE = 0.01  # from one plain number to the next
@@ -78,13 +78,13 @@ def value_path(plan: Plan, key: str) -> tuple[tuple[Key, ...], str | None]:
         return plan.path_of(outer), figure
 
 
-def scale_of(plan: Plan, key: str, views: Sequence[View]) -> Scale:
+def scale_of(plan: Plan, key: str, scenes: Sequence[Scene]) -> Scale:
     """The scale of a value, by how it is written.
 
     Args:
         plan: The plan.
         key: The value's path; of a colour with ``.alpha`` or ``.lightness`` after it.
-        views: The pages and screens on which it counts.
+        scenes: The pages and screens on which it counts.
 
     Raises:
         RequestError: If it is none, or the plan has no such value.
@@ -96,8 +96,8 @@ def scale_of(plan: Plan, key: str, views: Sequence[View]) -> Scale:
         return _plain_scale(float(value), str(path[-1]))
     if isinstance(value, str):
         found = (
-            _threshold_scale(value, path, views)
-            or _color_scale(value, figure, views[0].document.colors if views else {})
+            _threshold_scale(value, path, scenes)
+            or _color_scale(value, figure, scenes[0].document.colors if scenes else {})
             or _time_scale(value)
         )
         if found:
@@ -158,7 +158,7 @@ def _lit(color: Color, lightness: float) -> str:
     return shade[:7] if color.alpha == 1 else shade
 
 
-def _threshold_scale(text: str, path: tuple[Key, ...], views: Sequence[View]) -> Scale | None:
+def _threshold_scale(text: str, path: tuple[Key, ...], scenes: Sequence[Scene]) -> Scale | None:
     """A length, or the length that is added to an edge."""
     try:
         threshold = parse_threshold(text)
@@ -166,7 +166,7 @@ def _threshold_scale(text: str, path: tuple[Key, ...], views: Sequence[View]) ->
         return None
     expression = threshold.offset.expression
     if threshold.edge:
-        return _edge_scale(threshold, views)
+        return _edge_scale(threshold, scenes)
     if not isinstance(expression, Term):
         return None
     unit, value = expression.unit, expression.value
@@ -174,18 +174,18 @@ def _threshold_scale(text: str, path: tuple[Key, ...], views: Sequence[View]) ->
     most, step = _UNITS.get(unit, (100.0, 1.0))
     greatest = max(2 * abs(value), most)
     if path[-1] in {"from", "back", "at", "settle"} and unit == "px":
-        greatest = float(max(value, *(view.max_scroll for view in views)))
+        greatest = float(max(value, *(scene.max_scroll for scene in scenes)))
     low = value - math.floor((value - least) / step) * step
     return Scale(value, round(low, 6), greatest, step, unit, lambda one: f"{number(one)}{unit}")
 
 
-def _edge_scale(threshold: Threshold, views: Sequence[View]) -> Scale | None:
+def _edge_scale(threshold: Threshold, scenes: Sequence[Scene]) -> Scale | None:
     """What is added to an edge, from where that meets the top of the page to its end."""
     expression = threshold.offset.expression
     if not isinstance(expression, Term) or (expression.unit != "px" and expression.value):
         return None
     value = expression.value
-    places = [(round(view.box.flow.position(threshold, 0)), view.max_scroll) for view in views]
+    places = [(round(scene.box.flow.position(threshold, 0)), scene.max_scroll) for scene in scenes]
     low = value - max(max(index, 0) for index, _ in places)
     high = value + max(max(end - index, 0) for index, end in places)
     return Scale(value, low, high, 1.0, "px", partial(_moved, threshold, value))

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
-from rising_lantern.api import Plan
+from rising_lantern.api.plans import Plan
 from rising_lantern.base.notebook import html_table
 from rising_lantern.base.solving import least
 from rising_lantern.checks.findings import Finding
-from rising_lantern.checks.running import rules
+from rising_lantern.checks.running import check_scene, rules
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.parallel import Jobs, Progress, followed
@@ -125,8 +125,13 @@ class Trials:
         focus: frozenset[tuple[Key, ...]] | None = None,
     ) -> list[Finding]:
         """What rules find in a plan on one page and viewport, silenced findings included."""
-        return plan.view(*view).check(
-            only, contrast=self.contrast, silenced=True, focus=focus, remedies=False
+        return check_scene(
+            plan.view(*view).scene,
+            only,
+            contrast=self.contrast,
+            silenced=True,
+            texts=focus,
+            remedies=False,
         )
 
     def affected(self, path: tuple[Key, ...]) -> tuple[ViewName, ...]:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from os import PathLike
 from typing import TYPE_CHECKING
 
+from rising_lantern.api.views import View
 from rising_lantern.base import arguments
 from rising_lantern.base.arguments import Names, Value, names, texts
 from rising_lantern.base.notebook import html_table
@@ -22,7 +23,6 @@ from rising_lantern.plan.text.reading import PlanFile, plan_from, read_plan
 from rising_lantern.plan.text.remarks import unused_remark
 from rising_lantern.plan.text.screen_widths import width_words
 from rising_lantern.plan.text.set_values import existing_path
-from rising_lantern.view import View
 
 if TYPE_CHECKING:
     import pandas as pd
@@ -146,7 +146,7 @@ class Plan:
             PlanError: If a page cannot be laid out.
             RequestError: If the plan has no such page or viewport.
         """
-        views = [(view.box, view.switches) for view in self.views(pages, viewports)]
+        views = [(view.scene.box, view.scene.switches) for view in self.views(pages, viewports)]
         return settings_frame(settings_on(self.file, views))
 
     def browser_support(self, pages: Names = ()) -> list[Support]:
@@ -161,7 +161,7 @@ class Plan:
         """
         from rising_lantern.report.browsers import support_for  # noqa: PLC0415
 
-        return support_for(self.file, [view.box for view in self.views(pages)])
+        return support_for(self.file, [view.scene.box for view in self.views(pages)])
 
     def path_of(self, key: str) -> tuple[str | int, ...]:
         """Return the path of a value as keys and indices.
@@ -188,7 +188,7 @@ class Plan:
         """
         page = self.pages[0] if page is None else self.page_names([page])[0]
         viewport = _known("viewport", viewport, self.viewports)
-        return View(self.file, page, viewport)
+        return View(self, page, viewport)
 
     def views(self, pages: Names = (), viewports: Names = ()) -> Iterator[View]:
         """Yield every page at every viewport, or those that are named.
@@ -284,7 +284,7 @@ class Plan:
         needs: list[Need] = []
         seen: dict[tuple[str, str, str | None, int | None], float] = {}
         for view in self.views(pages, viewports):
-            for slide in view.slides():
+            for slide in view.scene.slides():
                 needs += needs_of(slide.box, slide.sharpness, self.file.files.pictures)
                 seen |= {(view.page, view.viewport, *key): most for key, most in slide.focuses()}
         rows = [
@@ -318,14 +318,14 @@ class Plan:
 
         rows = [
             (
-                *(view.page, view.switches.header.name, _screen_words(view)),
-                *(view.switches.look_of(index).name, step.start, step.back, step.blend),
+                *(view.page, view.scene.switches.header.name, _screen_words(view)),
+                *(view.scene.switches.look_of(index).name, step.start, step.back, step.blend),
                 view.max_scroll,
-                view.switches.look_of(index).going or "",
+                view.scene.switches.look_of(index).going or "",
             )
             for view in self._with_and_without_bars(pages, viewports)
-            if view.switches
-            for index, step in enumerate(view.switches.all_steps)
+            if view.scene.switches
+            for index, step in enumerate(view.scene.switches.all_steps)
         ]
         columns = ["page", "header", "viewport", "look", "start_px", "back_px", "blend_px"]
         return pd.DataFrame(rows, columns=[*columns, "max_scroll", "going"])
@@ -376,7 +376,7 @@ def _known(kind: str, name: str | None, known: tuple[str, ...]) -> str:
 
 def _screen_words(view: View) -> str:
     """The name of a view's viewport, and whether a browser's bar is shown there."""
-    return f"{view.viewport}, bar shown" if view.box.screen.bar_shown else view.viewport
+    return f"{view.viewport}, bar shown" if view.scene.box.screen.bar_shown else view.viewport
 
 
 def _header_cell(applying: list[str]) -> str:

@@ -1,0 +1,1 @@
+"""What Python code holds in its hands: plans, and their pages at viewports."""

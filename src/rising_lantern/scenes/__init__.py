@@ -1,0 +1,1 @@
+"""Scenes: one page at one viewport, laid out, set in motion and painted."""
