@@ -20,7 +20,7 @@ from rising_lantern.css.oklab import (
 
 _WEIGHTS = np.array(WEIGHTS)
 _HAIR = 1e-9
-_LIGHTNESSES, _CHROMAS = 501, 17  # shades that are compared, before they are rounded to 8 bits
+_LIGHTNESSES, _CHROMAS = 501, 41  # shades that are compared, before they are rounded to 8 bits
 _NEUTRAL = 0.02  # the chroma in OKLab below which the eye sees no hue
 _BEYOND = 0.03  # of all light, outside of sRGB
 _TURN = 6.0  # degrees by which rounding to 8 bits may turn a hue
