@@ -19,7 +19,8 @@ from PIL import Image
 
 import rising_lantern as rl
 from figures import Report
-from rising_lantern.previews.drawing import ComparisonDrawing, ViewDrawing
+from rising_lantern.jobs.job import Job
+from rising_lantern.previews.drawing import DrawTask, compared_jobs
 
 _HEAD = """
 rising-lantern: 1
@@ -84,10 +85,14 @@ def _measure(report: Report, path: Path, count: int) -> None:
     check = report.measure(f"{count} pages: check", lambda: rl.check(plan, jobs=1), 1)
     listed = report.measure(f"{count} pages: list --of switches", plan.switch_table, 1)
     page = f"p{count - 1}"
-    report.measure(f"{count} pages: preview --page", ViewDrawing(plan, page, "phone").drawn, 1)
+    report.measure(
+        f"{count} pages: preview --page", Job(plan.file, page, "phone", DrawTask()).run, 1
+    )
     pair = (("current", plan), ("slower", plan))
     report.measure(
-        f"{count} pages: compare --page", ComparisonDrawing(pair, page, "phone", None).files, 1
+        f"{count} pages: compare --page",
+        compared_jobs(dict(pair), [(page, "phone")], None)[0].run,
+        1,
     )
     memory = subprocess.run(  # noqa: S603 - our own interpreter
         [sys.executable, "-c", _MEMORY, str(path)], capture_output=True, text=True, check=True

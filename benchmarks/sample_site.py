@@ -13,7 +13,8 @@ from pathlib import Path
 
 import rising_lantern as rl
 from figures import Report
-from rising_lantern.previews.drawing import ViewDrawing
+from rising_lantern.jobs.job import Job
+from rising_lantern.previews.drawing import DrawTask
 
 _KEY = "headers.over-picture.looks.tinted.background"
 
@@ -30,7 +31,9 @@ def main() -> None:
         alphas = iter(range(60, 95))
         seconds = report.measure("one number of home changed", lambda: _changed(plan, next(alphas)))
         print(f"  {seconds:.3f} s")
-        report.measure("preview, home on laptop", ViewDrawing(plan, "home", "laptop").drawn, 3)
+        report.measure(
+            "preview, home on laptop", Job(plan.file, "home", "laptop", DrawTask()).run, 3
+        )
         traps = rl.read(Path(name) / "traps.yaml")
         seconds = report.measure("tune, the traps", partial(rl.tune, traps, jobs=1), 1)
         print(f"  {seconds:.1f} s")

@@ -22,9 +22,10 @@ from commands import run, run_process
 from doubling import Deadly, doubled, survived
 from plans import MakePlan
 from rising_lantern.checks.running import rules
-from rising_lantern.parallel import shared
+from rising_lantern.jobs.job import Job
+from rising_lantern.jobs.sharing import shared
 from rising_lantern.plan.files.parcels import packed, unpacked
-from rising_lantern.readers.own_screens import ViewCheck
+from rising_lantern.readers.own_screens import CheckTask
 from thorough import some
 
 _SECTIONS = (
@@ -98,24 +99,24 @@ def test_a_command_writes_the_same_for_any_number_of_processes(plan: Path, line:
 
 def test_a_process_is_given_one_page_only(plan: Path) -> None:
     loaded = rl.read(plan)
-    work = ViewCheck(loaded, "more", "phone", tuple(rules()), None, silenced=True)
+    work = Job(loaded.file, "more", "phone", CheckTask(tuple(rules()), silenced=True))
     sent = pickle.loads(pickle.dumps(work))  # noqa: S301 - our own
     assert sent.plan.pages == ("more",)
-    assert list(sent.plan.file.files.pictures) == ["logo-dark.png", "photo.png"]
-    assert sent.findings() == work.findings() != []
+    assert list(sent.plan.files.pictures) == ["logo-dark.png", "photo.png"]
+    assert sent.run() == work.run() != []
 
 
 def test_a_parcel_holds_its_pictures_and_fonts(
     make_plan: MakePlan, folder: Path, tmp_path_factory: pytest.TempPathFactory
 ) -> None:
     plan = make_plan(PLAN)
-    work = ViewCheck(plan, "demo", "laptop", tuple(rules()), None, silenced=True)
-    expected = work.findings()
+    work = Job(plan.file, "demo", "laptop", CheckTask(tuple(rules()), silenced=True))
+    expected = work.run()
     parcel = packed(work)
     shutil.move(folder / "photo.png", tmp_path_factory.mktemp("away") / "photo.png")
     received = unpacked(parcel)
-    assert folder not in received.plan.file.files.pictures["photo.png"].path.parents
-    assert received.findings() == expected != []
+    assert folder not in received.plan.files.pictures["photo.png"].path.parents
+    assert received.run() == expected != []
 
 
 def test_pages_that_are_alike_are_checked_once(make_plan: MakePlan) -> None:
@@ -152,7 +153,7 @@ def test_pages_that_are_alike_on_one_screen_only_are_named_there_only(folder: Pa
 def test_ctrl_c_reaches_this_process_only() -> None:
     """Whichever of them a terminal sends it to, and however early."""
     code = (
-        "import doubling; from rising_lantern.parallel import shared;"
+        "import doubling; from rising_lantern.jobs.sharing import shared;"
         "print(set(shared(doubling.hears_ctrl_c, range(8), 2)), doubling.hears_ctrl_c(0))"
     )
     support = str(Path(__file__).parent / "support")
@@ -311,7 +312,7 @@ _NAMES = ["first", "second", "third", "fourth", "fifth"]
 
 def test_workers_end_soon_after_a_command_that_was_killed(tmp_path: Path) -> None:
     program = (
-        "import sys; from rising_lantern.parallel import shared; from doubling import slept;"
+        "import sys; from rising_lantern.jobs.sharing import shared; from doubling import slept;"
         "list(shared(slept, [sys.argv[1]] * 4, 2))"
     )
     support = str(Path(__file__).parent / "support")

@@ -25,7 +25,7 @@ LAYERS = [
     ["css"],
     ["outputs"],
     ["plan"],
-    ["layout", "parallel"],
+    ["layout", "jobs"],
     ["scroll"],
     ["paint"],
     ["legibility"],
@@ -37,8 +37,8 @@ LAYERS = [
     ["start"],
     ["api"],
     ["readers"],
-    ["comparisons", "first_looks", "tuning"],
-    ["exporting", "previews"],
+    ["comparisons", "tuning"],
+    ["previews"],
     ["live", "proofs"],
     ["cli"],
     ["__main__"],
@@ -51,7 +51,7 @@ ROOMS = ["files", "models", "text", "edits", "generated"]
 # What may be read of the plan's models above layout: kinds of values, not the objects of a plan.
 VALUES = {"changes", "fills", "limits", "thresholds"}
 # Which modules write the author's own values, and so read them: the export, and what changes a plan.
-WRITERS = {"exports", "exporting", "tuning", "api", "comparisons", "cli"}
+WRITERS = {"exports", "tuning", "api", "comparisons", "cli"}
 
 MODULES = sorted(
     module.name

@@ -31,7 +31,7 @@ if TYPE_CHECKING:
         PlanError,
         RequestError,
     )
-    from rising_lantern.exporting import Export, export
+    from rising_lantern.exports.exporting import Export, export
     from rising_lantern.exports.settings import speed_from
     from rising_lantern.plan.edits.edits import Add, Duplicate, Move, Remove, Rename, Set
     from rising_lantern.previews.previewing import Preview, preview
@@ -98,7 +98,7 @@ _HOMES = {
     "Duplicate": "plan.edits.edits",
     "Add": "plan.edits.edits",
     "Comparison": "comparisons.comparison",
-    "Export": "exporting",
+    "Export": "exports.exporting",
     "Fault": "errors",
     "Finding": "checks.findings",
     "Findings": "checks.findings",
@@ -121,7 +121,7 @@ _HOMES = {
     "Zoom": "checks.readers",
     "check": "readers.checking",
     "compare": "comparisons.comparison",
-    "export": "exporting",
+    "export": "exports.exporting",
     "iter_check": "readers.checking",
     "iter_prove": "proofs.proving",
     "iter_tune": "tuning.choosing",

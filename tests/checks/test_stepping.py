@@ -12,6 +12,7 @@ import rising_lantern as rl
 from findings import found
 from plans import MakePlan, plan_text
 from rising_lantern.readers.widths import plan_at
+from rising_lantern.scenes.scene import scene_of
 
 _SCREENS = "wide: 1200x700, narrow: 400x700"
 _TEXT = "a: {{height: 900px, content: [{{text: Afloat, size: {}px, at: 50% 50%, for: {{narrow: {{size: {}px}}}}}}]}}"
@@ -24,7 +25,9 @@ def steps(plan: rl.Plan) -> list[rl.Finding]:
 
 def size_at(plan: rl.Plan, viewport: str, width: int) -> float:
     """The font size of the only text in a window of some width."""
-    (text,) = plan_at(plan, viewport, width).view("page", viewport).scene.box.sections[0].content
+    (text,) = (
+        scene_of(plan_at(plan.file, viewport, width), "page", viewport).box.sections[0].content
+    )
     return text.text.size
 
 

@@ -33,7 +33,7 @@ def by_force(plan: rl.Plan, low: int, high: int) -> dict[tuple[str, str, str], s
         own = {item.about for item in plan.view("page", viewport).check(WIDTH_RULES)}
         for first, last in stretches_of(plan, viewport, (low, high)):
             for width in range(first, last + 1):
-                view = plan_at(plan, viewport, width).view("page", viewport)
+                view = rl.Plan(plan_at(plan.file, viewport, width)).view("page", viewport)
                 for item in view.check(WIDTH_RULES):
                     if item.about not in own:
                         key = item.rule, viewport, str(item.subject)
@@ -82,7 +82,9 @@ def test_the_command_names_the_widths(make_plan: MakePlan, folder: Path) -> None
     assert "px of width" not in plain.stdout
     result = run("check", folder / "plan.yaml", "--widths", "--only", "crowded-header")
     (last,) = re.findall(r"page on narrow at 320 to (\d+) px of width, main, look a", result.stdout)
-    view = plan_at(rl.read(folder / "plan.yaml"), "narrow", int(last)).view("page", "narrow")
+    view = rl.Plan(plan_at(rl.read(folder / "plan.yaml").file, "narrow", int(last))).view(
+        "page", "narrow"
+    )
     (finding,) = view.check("crowded-header")
     assert f"at least {int(last) + 1} px wide" in finding.remedy
     some = run("check", folder / "plan.yaml", "--widths", "540..550", "--only", "crowded-header")

@@ -14,6 +14,7 @@ from pages import assert_agrees, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.proofs.serving import served
 from rising_lantern.readers.zooming import as_seen
+from rising_lantern.scenes.scene import scene_of
 
 _PARTS = (
     "parts: {menu: {text: [Programme, Lanterns, Visit], size: 18px, for: {phone: {text: Menu}}}}"
@@ -43,8 +44,8 @@ def test_a_zoomed_page_is_laid_out_as_in_a_browser(
     text = plan_text(header=f"height: 60px, {_PARTS}", sections=_SECTIONS, viewports=_SCREENS)
     plan = make_plan(text)
     write_pages(plan.views(), tmp_path / "out")
-    seen, donor = as_seen(plan, viewport, rl.Zoom(zoom))
-    view = seen.view("page", donor)
+    seen, donor = as_seen(plan.file, viewport, rl.Zoom(zoom))
+    view = rl.Plan(seen).view("page", donor)
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/pages/page.html", *size)
         for scroll in (0, 120):
@@ -58,8 +59,9 @@ def test_larger_text_is_laid_out_as_a_plan_that_asks_for_it(make_plan: MakePlan)
     plain, large = (
         make_plan(plan_text(sections=text, viewports=_SCREENS)) for text in (_SECTIONS, twice)
     )
-    seen, donor = as_seen(plain, "laptop", rl.TextSize(200))
-    found_, expected = seen.view("page", donor).scene.box, large.view("page", "laptop").scene.box
+    seen, donor = as_seen(plain.file, "laptop", rl.TextSize(200))
+    found_ = scene_of(seen, "page", donor).box
+    expected = large.view("page", "laptop").scene.box
     assert [s.box for s in found_.sections] == [s.box for s in expected.sections]
     assert [t.box for s in found_.sections for t in s.content] == [
         t.box for s in expected.sections for t in s.content

@@ -10,7 +10,7 @@ import rising_lantern as rl
 from pages import write_page
 from random_plans import write_random_plan
 from rising_lantern.api.views import View
-from rising_lantern.exporting import sheet_writer
+from rising_lantern.exports.exporting import sheet_writer
 from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.proving import ViewProver
 from rising_lantern.proofs.serving import served

@@ -14,7 +14,7 @@ from chromium import Chromium
 from pages import assert_agrees, places, read, write_page
 from plans import MakePlan, plan_text
 from rising_lantern.api.plans import Plan
-from rising_lantern.exporting import sheet_writer
+from rising_lantern.exports.exporting import sheet_writer
 from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.proving import ViewProver
 from rising_lantern.proofs.reading import script

@@ -10,9 +10,9 @@ from typing import TYPE_CHECKING
 
 from rising_lantern.api.views import View
 from rising_lantern.base import arguments
-from rising_lantern.base.arguments import Names, Value, names, texts
+from rising_lantern.base.arguments import Names, Value, texts
 from rising_lantern.base.notebook import html_table
-from rising_lantern.errors import Fault, RequestError, listed, quoted
+from rising_lantern.errors import Fault, RequestError, quoted
 from rising_lantern.exports.settings import settings_on
 from rising_lantern.exports.settings_tables import settings_frame
 from rising_lantern.exports.support import Support
@@ -55,7 +55,7 @@ class Plan:
     @property
     def title(self) -> str:
         """The plan's title."""
-        return next(iter(self.file.documents.values())).title
+        return self.file.title
 
     @property
     def viewports(self) -> tuple[str, ...]:
@@ -65,7 +65,7 @@ class Plan:
     @property
     def pages(self) -> tuple[str, ...]:
         """The names of its pages, in the order of the file."""
-        return tuple(next(iter(self.file.documents.values())).pages)
+        return self.file.pages
 
     @property
     def remarks(self) -> tuple[Fault, ...]:
@@ -187,7 +187,7 @@ class Plan:
             PlanError: If the page cannot be laid out on that viewport.
         """
         page = self.pages[0] if page is None else self.page_names([page])[0]
-        viewport = _known("viewport", viewport, self.viewports)
+        viewport = self.viewports[0] if viewport is None else self.viewport_names([viewport])[0]
         return View(self, page, viewport)
 
     def views(self, pages: Names = (), viewports: Names = ()) -> Iterator[View]:
@@ -222,8 +222,7 @@ class Plan:
         Raises:
             RequestError: If the plan has no such page or viewport.
         """
-        chosen = self.viewport_names(viewports)
-        return [(page, viewport) for page in self.page_names(pages) for viewport in chosen]
+        return self.file.view_names(pages, viewports)
 
     def page_names(self, pages: Names = ()) -> list[str]:
         """Return the pages that are named, by their names or paths, each once, or all if none is.
@@ -231,9 +230,7 @@ class Plan:
         Raises:
             RequestError: If the plan has no such page.
         """
-        at = next(iter(self.file.documents.values())).page_at
-        wanted = [(at(name) or name) if name.startswith("/") else name for name in names(pages)]
-        return _chosen("page", wanted, self.pages)
+        return self.file.page_names(pages)
 
     def viewport_names(self, viewports: Names = ()) -> list[str]:
         """Return the viewports that are named, each once, or all if none is.
@@ -241,7 +238,7 @@ class Plan:
         Raises:
             RequestError: If the plan has no such viewport.
         """
-        return _chosen("viewport", viewports, self.viewports)
+        return self.file.viewport_names(viewports)
 
     def screen_table(self, viewports: Names = ()) -> pd.DataFrame:
         """Return the viewports with the widths that they stand for, a row for each.
@@ -360,18 +357,6 @@ class Plan:
         pages = next(iter(self.file.documents.values())).pages
         named = [" ".join((page, *pages[page].paths)) for page in chosen]
         return pd.DataFrame(cells, index=pd.Index(named, name="page"))
-
-
-def _chosen(kind: str, wanted: Names, known: tuple[str, ...]) -> list[str]:
-    return [_known(kind, name, known) for name in dict.fromkeys(names(wanted)) or known]
-
-
-def _known(kind: str, name: str | None, known: tuple[str, ...]) -> str:
-    if name is None:
-        return known[0]
-    if name not in known:
-        raise RequestError(f"the plan has no {kind} {quoted(name)}; it has: {listed(known)}")
-    return name
 
 
 def _screen_words(view: View) -> str:

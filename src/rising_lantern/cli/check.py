@@ -36,8 +36,8 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.errors import listed, quoted
 from rising_lantern.exports.support import Support, data_date, support_table
+from rising_lantern.jobs.sharing import Jobs
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.parallel import Jobs
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.readers.checking import iter_check
 from rising_lantern.report.sarif import sarif

@@ -25,10 +25,11 @@ from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.comparisons.comparison import checked_variants
+from rising_lantern.jobs.job import run_jobs
+from rising_lantern.jobs.sharing import Jobs
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs, followed
-from rising_lantern.previews.drawing import ComparisonDrawing
+from rising_lantern.previews.drawing import compared_jobs
 from rising_lantern.previews.previewing import AS_IT_IS
 
 if TYPE_CHECKING:
@@ -75,15 +76,14 @@ def command(  # noqa: PLR0913 - each option is an argument
     views = checked_variants(plans).view_names(pages, viewports)
     folder = output or Path(f"{plan.stem}-compare")
     at = read_positions(positions)
-    work = [ComparisonDrawing(tuple(plans.items()), *view, at) for view in views]
+    work = compared_jobs(plans, views, at)
     files = [
         f"{file_name(*view)}.{result}"
         for view in views
         for result in ("frames.png", "contrast.png", "csv")
     ]
     with filled_folder(folder, files, force=force) as scratch, progress_bar(quiet=quiet) as show:
-        drawn = followed(ComparisonDrawing.files, work, jobs, show, ComparisonDrawing.words)
-        for item, (made, table, in_time) in drawn:
+        for item, (made, table, in_time) in run_jobs(work, jobs, show):
             for name, data in made.items():
                 (scratch / name).write_bytes(data)
             if not quiet:

@@ -11,9 +11,8 @@ from rising_lantern.cli.options import force_option, jobs_options, progress, qui
 from rising_lantern.cli.preview import Previewing
 from rising_lantern.cli.terminal import echo
 from rising_lantern.demo.site import FILES, PLAN, write_site
+from rising_lantern.jobs.sharing import Jobs, cores
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs, cores
-from rising_lantern.previews.drawing import ViewDrawing
 from rising_lantern.previews.previewing import AS_IT_IS
 
 
@@ -35,8 +34,7 @@ def command(*, folder: Path, jobs: Jobs, force: bool, quiet: bool) -> None:
     if not quiet:
         echo(f"The sample site and its plan are in {folder}")
     plan = read(folder / PLAN)
-    work = [ViewDrawing(plan, *view) for view in plan.view_names()]
-    drawing = Previewing(work, {AS_IT_IS: plan})
+    drawing = Previewing({AS_IT_IS: plan}, plan.view_names())
     drawing.write(folder / "preview", jobs=jobs, force=force, quiet=quiet)
     if not quiet:
         echo(f"Then change a number in {folder / PLAN} and run:")

@@ -19,10 +19,10 @@ from rising_lantern.cli.options import (
     set_option,
 )
 from rising_lantern.cli.terminal import counted, echo
-from rising_lantern.exporting import NOTES, export
+from rising_lantern.exports.exporting import NOTES, export
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.weights import Weight
-from rising_lantern.parallel import Jobs
+from rising_lantern.jobs.sharing import Jobs
 
 _KB = 1000
 

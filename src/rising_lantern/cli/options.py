@@ -15,7 +15,7 @@ import click
 from rising_lantern.api.plans import Plan, read, read_text
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
-from rising_lantern.parallel import MOST_JOBS, Progress
+from rising_lantern.jobs.sharing import MOST_JOBS, Progress
 
 Item = TypeVar("Item")
 Command = Callable[..., Any]

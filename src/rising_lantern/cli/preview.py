@@ -30,11 +30,13 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.errors import RequestError
+from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.parallel import Jobs, Progress, followed
-from rising_lantern.previews.drawing import ViewDrawing
-from rising_lantern.previews.previewing import AS_IT_IS, PreviewData, PreviewWork
+from rising_lantern.previews.drawing import DrawTask, HeaderTask
+from rising_lantern.previews.previewing import AS_IT_IS, PreviewData, PreviewTask
+from rising_lantern.scenes.scene import scene_of
 from rising_lantern.scroll.gestures import named_or_recorded
 from rising_lantern.scroll.stops import MOST_FRAMES
 
@@ -133,15 +135,14 @@ def command(  # noqa: PLR0913 - each option is an argument
     report_remarks(loaded.remarks, quiet=quiet)
     plays = [_play(gesture, form) for gesture in dict.fromkeys(gestures)]
     at = _frames_at(positions)
-    work = [
-        ViewDrawing(loaded, *view, tuple(plays), chart, findings, at, second)
-        for view in loaded.view_names(pages, viewports)
-    ]
+    views = loaded.view_names(pages, viewports)
     if of == "header":
+        work = [Job(loaded.file, *view, HeaderTask(second)) for view in views]
         _draw_headers(work, folder, jobs=jobs, force=force, quiet=quiet)
         return
     plans = {AS_IT_IS: loaded, **(variants(loaded, varied) if varied else {})}
-    drawing = Previewing(work, plans, with_pages=without is None)
+    task = DrawTask(tuple(plays), chart, findings, at, second)
+    drawing = Previewing(plans, views, task, with_pages=without is None)
     drawing.write(folder, jobs=jobs, force=force, quiet=quiet)
 
 
@@ -161,12 +162,12 @@ def _play(text: str, form: Form) -> Play:
 
 
 def _draw_headers(
-    work: Sequence[ViewDrawing], folder: Path, *, jobs: Jobs, force: bool, quiet: bool
+    work: Sequence[Job[dict[str, bytes]]], folder: Path, *, jobs: Jobs, force: bool, quiet: bool
 ) -> None:
     """Write the header of some views at full size, and say where it is."""
     written: list[str] = []
     with filled_folder(folder, force=force) as scratch, progress_bar(quiet=quiet) as show:
-        for _, made in followed(ViewDrawing.header, work, jobs, show, ViewDrawing.words):
+        for _, made in run_jobs(work, jobs, show):
             _put(scratch, made)
             written += made
         if show:
@@ -183,13 +184,15 @@ class Previewing:
     """Writes the preview of some views of a plan.
 
     Attributes:
-        work: The views.
-        plans: The plan and its variants, by their names.
+        plans: The plan and its variants, by their names, the plan first.
+        views: Each page with each viewport.
+        task: What is drawn of each.
         with_pages: Whether the running pages are in the preview page.
     """
 
-    work: Sequence[ViewDrawing]
     plans: Mapping[str, Plan]
+    views: Sequence[tuple[str, str]]
+    task: DrawTask = field(default_factory=DrawTask)
     with_pages: bool = True
     counts: dict[tuple[str, str], Counter[Level]] = field(default_factory=dict)
 
@@ -197,31 +200,31 @@ class Previewing:
         """Write it into a folder, and say what is there."""
         from rising_lantern.report.preview import INDEX, write_preview  # noqa: PLC0415
 
-        plan, count = self.work[0].plan, len(self.work) * len(self.plans)
+        plan, count = next(iter(self.plans.values())), len(self.views) * len(self.plans)
         bar = progress_bar(quiet=quiet)
         with filled_folder(folder, self._names, force=force) as scratch, bar as show:
             for name, html in self._documents(scratch, jobs, show):
                 _put(scratch, {name: html.encode()})
             if show:
                 show("Writing pages", count, count)
-            views = (plan.view(item.page, item.viewport) for item in self.work)
-            boxes = ((view.scene.box, view.max_scroll) for view in views)
-            links = {(item.page, item.viewport): self._document_of(item.page) for item in self.work}
-            plays, chart = self.work[0].plays, self.work[0].chart
+            scenes = (scene_of(plan.file, *view) for view in self.views)
+            boxes = ((scene.box, scene.max_scroll) for scene in scenes)
+            links = {view: self._document_of(view[0]) for view in self.views}
+            plays, chart = self.task.plays, self.task.chart
             write_preview(plan.file, boxes, scratch, plays, chart, links, self.counts)
         if quiet:
             return
         parts = "filmstrip, chart and page", "filmstrips, charts and pages"
-        echo(f"{counted(len(self.work), *parts)} in {folder}")
-        if self.work[0].plays:
-            moving = len(self.work) * len(self.work[0].plays)
+        echo(f"{counted(len(self.views), *parts)} in {folder}")
+        if self.task.plays:
+            moving = len(self.views) * len(self.task.plays)
             echo(f"{counted(moving, 'moving picture', 'moving pictures')} in {folder / 'plays'}")
         echo(f"Open: {folder / (PREVIEW if self._is_one else INDEX)}")
 
     @property
     def _is_one(self) -> bool:
         """Whether one preview page shows all pages."""
-        return len(self.work) * len(self.plans) <= _MOST_VIEWS
+        return len(self.views) * len(self.plans) <= _MOST_VIEWS
 
     def _document_of(self, page: str) -> str:
         return PREVIEW if self._is_one else f"{_PREVIEWS}/{page}.html"
@@ -230,38 +233,36 @@ class Previewing:
     def _names(self) -> tuple[str, ...]:
         from rising_lantern.report.preview import files_of  # noqa: PLC0415
 
-        first = self.work[0]
-        views = [file_name(item.page, item.viewport) for item in self.work]
-        documents = dict.fromkeys(self._document_of(item.page) for item in self.work)
-        return (*files_of(views, first.plays, first.chart), *documents)
+        views = [file_name(*view) for view in self.views]
+        documents = dict.fromkeys(self._document_of(page) for page, _ in self.views)
+        return (*files_of(views, self.task.plays, self.task.chart), *documents)
 
     def _documents(
         self, scratch: Path, jobs: Jobs, show: Progress | None
     ) -> Iterator[tuple[str, str]]:
         """Each preview page, once all of its views have been drawn; their other files are put."""
-        total = len(self.work) * len(self.plans)
+        total = len(self.views) * len(self.plans)
         start = 0
-        for name, group in groupby(self.work, lambda item: self._document_of(item.page)):
-            work = list(group)
-            data = PreviewData(
-                self.plans, [(item.page, item.viewport) for item in work], self.with_pages
-            )
+        first, *others = (plan.file for plan in self.plans.values())
+        for name, group in groupby(self.views, lambda view: self._document_of(view[0])):
+            views = list(group)
+            data = PreviewData(self.plans, views, self.with_pages)
             own = show and _Shifted(show, start, total)
-            for item, drawn in followed(ViewDrawing.drawn, work, jobs, own, ViewDrawing.words):
-                _put(scratch, drawn.files)
-                self.counts[item.page, item.viewport] = drawn.counts
-                data.add(0, drawn.data)
-            start += len(work)
-            others = [
-                PreviewWork(plan, item.page, item.viewport, variant)
-                for variant, plan in enumerate(self.plans.values())
-                if variant
-                for item in work
+            drawn = [Job(first, *view, self.task) for view in views]
+            for job, drawing in run_jobs(drawn, jobs, own):
+                _put(scratch, drawing.files)
+                self.counts[job.page, job.viewport] = drawing.counts
+                data.add(0, drawing.data)
+            start += len(views)
+            own = show and _Shifted(show, start, total)
+            varied = [
+                Job(plan, *view, PreviewTask(variant))
+                for variant, plan in enumerate(others, 1)
+                for view in views
             ]
-            own = show and _Shifted(show, start, total)
-            for other, views in followed(PreviewWork.made, others, jobs, own, PreviewWork.words):
-                data.add(other.variant, views)
-            start += len(others)
+            for _, made in run_jobs(varied, jobs, own):
+                data.add(*made)
+            start += len(varied)
             yield name, data.html()
 
 

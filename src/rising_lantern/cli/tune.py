@@ -31,8 +31,8 @@ from rising_lantern.cli.options import (
 )
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.errors import RequestError
+from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.parallel import Jobs, Progress
 from rising_lantern.plan.edits.edits import Set
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key

@@ -13,7 +13,7 @@ from pathlib import Path
 from PIL import Image
 
 from rising_lantern.demo import afloat, jetty, lights, marks, night, paper, river
-from rising_lantern.parallel import Jobs, shared
+from rising_lantern.jobs.sharing import Jobs, shared
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"

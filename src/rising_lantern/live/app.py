@@ -28,11 +28,12 @@ from starlette.types import ASGIApp, Receive, Scope, Send
 from watchfiles import awatch
 
 from rising_lantern.errors import LanternError, PlanError
+from rising_lantern.jobs.job import Job
 from rising_lantern.live.helper import Helper, OutOfDateError
 from rising_lantern.live.watched import Identity, LiveState, WatchedPlan, fault_data
 from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.previews.document import in_base64, preview_html
-from rising_lantern.previews.previewing import AS_IT_IS, PreviewWork, outline
+from rising_lantern.previews.previewing import AS_IT_IS, PreviewTask, outline
 from rising_lantern.previews.site_data import site_data
 from rising_lantern.previews.view_data import ViewData, first_data
 
@@ -189,7 +190,8 @@ class LivePreview:
     def _measured_of(self, page: str | None, viewport: str | None, slide: int) -> dict[str, Any]:
         plan = self.watched.state.plan
         view = plan.view(page, viewport)
-        views = self._helper.run(PreviewWork(plan, view.page, view.viewport))
+        job = Job(plan.file, view.page, view.viewport, PreviewTask())
+        _, views = self._helper.run(job)
         return _packed(views, slide)
 
     async def _asset(self, request: Request) -> Response:

@@ -5,12 +5,13 @@ from __future__ import annotations
 import multiprocessing
 import threading
 from multiprocessing.connection import Connection
-from typing import Any
+from typing import Any, TypeVar
 
 from rising_lantern.errors import LanternError
+from rising_lantern.jobs.job import Job
 from rising_lantern.outputs.interrupts import kept_to_this_process
-from rising_lantern.previews.previewing import PreviewWork
-from rising_lantern.previews.view_data import ViewData
+
+Result = TypeVar("Result")
 
 _CONTEXT = multiprocessing.get_context("spawn")
 
@@ -31,8 +32,8 @@ class Helper:
         self._pipe: Connection | None = None
         self._ended = False
 
-    def run(self, work: PreviewWork) -> list[ViewData]:
-        """What some work makes, when the work before it is complete.
+    def run(self, work: Job[Result]) -> Result:
+        """What a job makes, when the work before it is complete.
 
         Raises:
             LanternError: Where the work raises it.
@@ -50,8 +51,8 @@ class Helper:
                 raise OutOfDateError from None
         if error is not None:
             raise error
-        views: list[ViewData] = result
-        return views
+        made: Result = result
+        return made
 
     def drop(self) -> None:
         """End the process, and the work that it does; the next piece starts another one."""
@@ -88,6 +89,6 @@ def _serve(pipe: Connection) -> None:
         except EOFError:
             return
         try:
-            pipe.send((work.made(), None))
+            pipe.send((work.run(), None))
         except LanternError as error:
             pipe.send((None, error))

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import io
 from collections import Counter
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Level
 from rising_lantern.comparisons.comparison import compare
+from rising_lantern.jobs.job import Job
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.spreadsheets import sheet_text
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.previews.view_data import ViewData, slides_data
 
 if TYPE_CHECKING:
@@ -39,13 +42,10 @@ class Drawing:
 
 
 @dataclass(frozen=True, slots=True)
-class ViewDrawing:
-    """What a preview shows of one page at one viewport.
+class DrawTask:
+    """What a preview shows of a page at a viewport.
 
     Attributes:
-        plan: The plan; another process is given this page of it only.
-        page: The page's name.
-        viewport: The viewport's name.
         plays: The gestures that are shown as moving pictures.
         chart: The form of the scroll chart.
         findings: Whether the chart marks what is wrong.
@@ -54,17 +54,14 @@ class ViewDrawing:
             they stand.
     """
 
-    plan: Plan
-    page: str
-    viewport: str
     plays: tuple[Play, ...] = ()
     chart: ChartForm = "png"
     findings: bool = False
     positions: tuple[int, ...] | None = None
     second: float | None = None
 
-    def drawn(self) -> Drawing:
-        """All of it."""
+    def run(self, plan: PlanFile, page: str, viewport: str) -> Drawing:
+        """Return all of it."""
         from rising_lantern.report.charts import chart_of, draw, save  # noqa: PLC0415
         from rising_lantern.report.header_strip import header_shots, header_strip_of  # noqa: PLC0415
         from rising_lantern.report.preview import (  # noqa: PLC0415
@@ -76,10 +73,10 @@ class ViewDrawing:
         )
         from rising_lantern.report.previewed import filmstrip_of, previewed  # noqa: PLC0415
 
-        view = self.plan.view(self.page, self.viewport)
+        view = Plan(plan).view(page, viewport)
         found = view.check(silenced=True)
         open_ones = [finding for finding in found if finding.silenced is None]
-        name, chart = file_name(self.page, self.viewport), io.BytesIO()
+        name, chart = file_name(page, viewport), io.BytesIO()
         positions = _within(self.positions, view.max_scroll)
         data, drawn = slides_data(
             view.scene, found, positions, {play.name: play.gesture for play in self.plays}
@@ -109,24 +106,33 @@ class ViewDrawing:
                 made[f"{PLAYS}/{play.file(name)}"] = path.read_bytes()
         return Drawing(made, data, Counter(finding.level for finding in open_ones))
 
-    def header(self) -> dict[str, bytes]:
-        """Only its header strip; nothing where it has no header."""
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        return f"Drawing {page} on {viewport}"
+
+
+@dataclass(frozen=True, slots=True)
+class HeaderTask:
+    """The header strip of a page at a viewport.
+
+    Attributes:
+        second: The time at which it shows slides that run and videos; None where they stand.
+    """
+
+    second: float | None = None
+
+    def run(self, plan: PlanFile, page: str, viewport: str) -> dict[str, bytes]:
+        """Return it under the name of its file; nothing where the page has no header."""
         from rising_lantern.report.preview import HEADERS, png_bytes  # noqa: PLC0415
 
-        view = self.plan.view(self.page, self.viewport).showing(second=self.second)
+        view = Plan(plan).view(page, viewport).showing(second=self.second)
         if view.scene.switches is None:
             return {}
-        name = file_name(self.page, self.viewport)
-        return {f"{HEADERS}/{name}.png": png_bytes(view.header_strip())}
+        return {f"{HEADERS}/{file_name(page, viewport)}.png": png_bytes(view.header_strip())}
 
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Drawing {self.page} on {self.viewport}"
-
-    def __reduce__(self) -> tuple[type[ViewDrawing], tuple[Any, ...]]:
-        plan = Plan(self.plan.file.of_page(self.page))
-        asked = self.plays, self.chart, self.findings, self.positions, self.second
-        return ViewDrawing, (plan, self.page, self.viewport, *asked)
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        return f"Drawing {page} on {viewport}"
 
 
 def _within(positions: tuple[int, ...] | None, end: int) -> list[float] | None:
@@ -137,34 +143,35 @@ def _within(positions: tuple[int, ...] | None, end: int) -> list[float] | None:
 
 
 @dataclass(frozen=True, slots=True)
-class ComparisonDrawing:
-    """Variants of a plan on one page at one viewport, side by side.
+class CompareTask:
+    """Variants of a plan on a page at a viewport, side by side.
 
     Attributes:
-        plans: The plans by their names; another process is given this page of them only.
-        page: The page's name.
-        viewport: The viewport's name.
+        names: The names of the variants, the plan's own first.
+        others: The other variants, with all that the page needs.
         positions: The scroll positions to show, in px; None for those that tell most.
     """
 
-    plans: tuple[tuple[str, Plan], ...]
-    page: str
-    viewport: str
+    names: tuple[str, ...]
+    others: tuple[PlanFile, ...]
     positions: tuple[int, ...] | None
 
-    def files(self) -> tuple[dict[str, bytes], pd.DataFrame, bool]:
-        """Its frames, chart and table, by the names of their files; and what is printed of it.
+    def run(
+        self, plan: PlanFile, page: str, viewport: str
+    ) -> tuple[dict[str, bytes], pd.DataFrame, bool]:
+        """Return its frames, chart and table, and what is printed of it.
 
         Returns:
-            The files, the table, and whether the variants differ in time only.
+            The files by their names, the table, and whether the variants differ in time only.
         """
         from rising_lantern.report.charts import save  # noqa: PLC0415
         from rising_lantern.report.preview import png_bytes  # noqa: PLC0415
 
-        (item,) = compare(dict(self.plans), self.page, self.viewport)
+        plans = dict(zip(self.names, map(Plan, (plan, *self.others)), strict=True))
+        (item,) = compare(plans, page, viewport)
         chart, table = io.BytesIO(), item.table()
         save(item.chart(), chart)
-        name = file_name(self.page, self.viewport)
+        name = file_name(page, viewport)
         made = {
             f"{name}.frames.png": png_bytes(item.sheet(self.positions)),
             f"{name}.contrast.png": chart.getvalue(),
@@ -172,10 +179,28 @@ class ComparisonDrawing:
         }
         return made, table, item.differs_in_time_only
 
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Comparing {self.page} on {self.viewport}"
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        return f"Comparing {page} on {viewport}"
 
-    def __reduce__(self) -> tuple[type[ComparisonDrawing], tuple[Any, ...]]:
-        plans = tuple((name, Plan(plan.file.of_page(self.page))) for name, plan in self.plans)
-        return ComparisonDrawing, (plans, self.page, self.viewport, self.positions)
+
+def compared_jobs(
+    plans: Mapping[str, Plan], views: Iterable[tuple[str, str]], at: tuple[int, ...] | None
+) -> list[Job[tuple[dict[str, bytes], pd.DataFrame, bool]]]:
+    """The comparison of some variants on some pages at viewports.
+
+    Args:
+        plans: The variants by their names.
+        views: The pages with the viewports.
+        at: As in :class:`CompareTask`.
+    """
+    first, *others = (plan.file for plan in plans.values())
+    return [
+        Job(
+            first,
+            page,
+            viewport,
+            CompareTask(tuple(plans), tuple(other.of_page(page) for other in others), at),
+        )
+        for page, viewport in views
+    ]

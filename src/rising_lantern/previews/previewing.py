@@ -10,45 +10,39 @@ from typing import Any
 
 from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names
+from rising_lantern.checks.running import check_scene
+from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.files.source_files import SourceFile
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.plan.text.screen_widths import safe_area, width_words
 from rising_lantern.previews.document import in_base64, preview_html
 from rising_lantern.previews.site_data import site_data
 from rising_lantern.previews.view_data import ViewData, slides_data
+from rising_lantern.scenes.scene import scene_of
 
 AS_IT_IS = "as it is"
 
 
 @dataclass(frozen=True, slots=True)
-class PreviewWork:
-    """What the preview page shows of one page at one viewport, which another process can do.
+class PreviewTask:
+    """What the preview page shows of a page at a viewport.
 
     Attributes:
-        plan: The plan; another process is given this page of it only.
-        page: The page's name.
-        viewport: The viewport's name.
         variant: The index of the variant that the plan is.
     """
 
-    plan: Plan
-    page: str
-    viewport: str
     variant: int = 0
 
-    def made(self) -> list[ViewData]:
-        """Its data, once with each picture of its slides."""
-        view = self.plan.view(self.page, self.viewport)
-        return slides_data(view.scene, view.check(silenced=True))[0]
+    def run(self, plan: PlanFile, page: str, viewport: str) -> tuple[int, list[ViewData]]:
+        """Return the variant, and its data once with each picture of its slides."""
+        scene = scene_of(plan, page, viewport)
+        return self.variant, slides_data(scene, check_scene(scene, silenced=True))[0]
 
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Drawing {self.page} on {self.viewport}"
-
-    def __reduce__(self) -> tuple[type[PreviewWork], tuple[Any, ...]]:
-        plan = Plan(self.plan.file.of_page(self.page))
-        return PreviewWork, (plan, self.page, self.viewport, self.variant)
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        return f"Drawing {page} on {viewport}"
 
 
 @dataclass
@@ -203,13 +197,13 @@ def preview(
     plans = {AS_IT_IS: as_plan(plan), **(variants or {})}
     names = plan.view_names(pages, viewports)
     work = [
-        PreviewWork(item, *name, index)
+        Job(item.file, *name, PreviewTask(index))
         for index, item in enumerate(plans.values())
         for name in names
     ]
     data = PreviewData(plans, names, with_pages)
-    for item, made in followed(PreviewWork.made, work, jobs, progress, PreviewWork.words):
-        data.add(item.variant, made)
+    for _, made in run_jobs(work, jobs, progress):
+        data.add(*made)
     if progress:
         progress("Drawn", len(work), len(work))
     return Preview(data.html())

@@ -21,14 +21,14 @@ from rising_lantern.css.backgrounds import Box
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import LanternError, RequestError, listed, quoted
-from rising_lantern.exporting import export, sheet_writer
+from rising_lantern.exports.exporting import export, sheet_writer
 from rising_lantern.exports.placing import FILLER, on_site
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.sources import has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.weights import Weight
+from rising_lantern.jobs.sharing import Progress
 from rising_lantern.layout.headers import Going
-from rising_lantern.parallel import Progress
 from rising_lantern.plan.models.changes import Fade
 from rising_lantern.proofs.causes import known_causes, overrides, surroundings
 from rising_lantern.proofs.comparing import Disagreement, content_box, disagreements

@@ -10,10 +10,11 @@ from rising_lantern.checks.findings import Finding, Findings
 from rising_lantern.checks.readers import Reader, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import check_silences, chosen_rules
 from rising_lantern.errors import RequestError
-from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.readers.lacking import findings_without
-from rising_lantern.readers.own_screens import ViewCheck
+from rising_lantern.readers.own_screens import CheckTask
 from rising_lantern.readers.seeking import Seeking
 from rising_lantern.readers.widths import findings_at_widths
 from rising_lantern.readers.zooming import findings_zoomed
@@ -139,11 +140,10 @@ def _on_screens(
     seeking: Seeking, contrast: Conformance | None, *, silenced: bool
 ) -> Iterator[Finding]:
     work = [
-        ViewCheck(seeking.plan, *view, seeking.rules, contrast, silenced, alike)
+        Job(seeking.plan.file, *view, CheckTask(seeking.rules, contrast, silenced, alike))
         for view, alike in seeking.views.items()
     ]
-    checked = followed(ViewCheck.findings, work, seeking.jobs, seeking.progress, ViewCheck.words)
-    for _, found in checked:
+    for _, found in run_jobs(work, seeking.jobs, seeking.progress):
         yield from found
     if seeking.progress:
         seeking.progress("Checked", len(work), len(work))

@@ -8,10 +8,10 @@ from dataclasses import replace
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import EFFECTS, Without
-from rising_lantern.parallel import followed
+from rising_lantern.jobs.job import Job, run_jobs
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key, walk
-from rising_lantern.readers.own_screens import ViewCheck
+from rising_lantern.readers.own_screens import CheckTask
 from rising_lantern.readers.seeking import Seeking
 
 READABLE = ("unreadable-part", "unreadable-content", "part-left-behind", "runs-under")
@@ -42,11 +42,10 @@ def findings_without(
         return
     bare = seeking.plan.replace(values)
     work = [
-        ViewCheck(bare, *view, rules, contrast, alike=alike)
+        Job(bare.file, *view, CheckTask(rules, contrast, alike=alike))
         for view, alike in seeking.views.items()
     ]
-    checked = followed(ViewCheck.findings, work, seeking.jobs, seeking.progress, ViewCheck.words)
-    for _, found in checked:
+    for _, found in run_jobs(work, seeking.jobs, seeking.progress):
         for item in found:
             if item.about not in known:
                 yield replace(item, level="warning", reader=reader)

@@ -3,56 +3,47 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Any
 
-from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.running import check_scene
 from rising_lantern.plan.models.limits import Conformance
+from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.scenes.scene import scene_of
 
 
 @dataclass(frozen=True, slots=True)
-class ViewCheck:
-    """The check of one page at one viewport, which another process can do.
+class CheckTask:
+    """The check of a page at a viewport.
 
     Attributes:
-        plan: The plan; another process is given this page of it only.
-        page: The page's name.
-        viewport: The viewport's name.
         rules: The names of the rules to apply.
         contrast: The level of WCAG 2.2, or None for the plan's.
         silenced: Whether to include the findings that the plan silences.
         alike: Other pages that are the same but for their names and paths.
     """
 
-    plan: Plan
-    page: str
-    viewport: str
     rules: tuple[str, ...]
     contrast: Conformance | None = None
     silenced: bool = False
     alike: tuple[str, ...] = ()
 
-    def findings(self) -> list[Finding]:
-        """What is found."""
-        found = self._found(self.plan)
-        if self.plan.file.hides_bar(self.viewport):
-            found = _in_both(found, self._found(self.plan.with_bars()))
+    def run(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
+        """Return what is found."""
+        found = self._found(plan, page, viewport)
+        if plan.hides_bar(viewport):
+            shown = replace(plan, bars_shown=True)
+            found = _in_both(found, self._found(shown, page, viewport))
         return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
 
-    def _found(self, plan: Plan) -> list[Finding]:
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        return f"Checking {page} on {viewport}"
+
+    def _found(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
         if not self.rules:
             return []
-        view = plan.view(self.page, self.viewport)
-        return view.check(self.rules, contrast=self.contrast, silenced=self.silenced)
-
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Checking {self.page} on {self.viewport}"
-
-    def __reduce__(self) -> tuple[Any, ...]:
-        plan = Plan(self.plan.file.of_page(self.page))
-        limits = self.rules, self.contrast, self.silenced
-        return ViewCheck, (plan, self.page, self.viewport, *limits, self.alike)
+        scene = scene_of(plan, page, viewport)
+        return check_scene(scene, self.rules, contrast=self.contrast, silenced=self.silenced)
 
 
 def _in_both(hidden: list[Finding], shown: list[Finding]) -> list[Finding]:

@@ -6,7 +6,7 @@ from collections.abc import Container, Mapping
 from dataclasses import dataclass
 
 from rising_lantern.api.plans import Plan
-from rising_lantern.parallel import Jobs, Progress
+from rising_lantern.jobs.sharing import Jobs, Progress
 
 
 @dataclass(frozen=True)

@@ -8,11 +8,14 @@ from dataclasses import dataclass, replace
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import Widths
+from rising_lantern.checks.running import check_scene
+from rising_lantern.jobs.job import Job, run_jobs
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.parallel import followed
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.plan.text.screen_widths import screen_ranges
 from rising_lantern.readers.seeking import Seeking
+from rising_lantern.scenes.scene import scene_of
 
 WIDTH_RULES = (
     "crowded-header",
@@ -53,13 +56,12 @@ def findings_at_widths(seeking: Seeking, reader: Widths) -> Iterator[Finding]:
     """
     rules, asked = seeking.rules_of(WIDTH_RULES), _asked(seeking.plan, reader)
     work = [
-        WidthsCheck(seeking.plan, page, viewport, stretch, rules, alike)
+        Job(seeking.plan.file, page, viewport, WidthsTask(stretch, rules, alike))
         for (page, viewport), alike in seeking.views.items()
         for stretch in stretches_of(seeking.plan, viewport, asked)
         if rules
     ]
-    words = WidthsCheck.words
-    for _, found in followed(WidthsCheck.findings, work, seeking.jobs, seeking.progress, words):
+    for _, found in run_jobs(work, seeking.jobs, seeking.progress):
         yield from found
     if seeking.progress:
         seeking.progress("Checked", len(work), len(work))
@@ -89,58 +91,54 @@ def stretches_of(plan: Plan, viewport: str, asked: tuple[int, int]) -> list[tupl
 
 
 @dataclass(frozen=True, slots=True)
-class WidthsCheck:
-    """The check of a page at the widths of a viewport, which another process can do.
+class WidthsTask:
+    """The check of a page at the widths of a viewport.
 
     Attributes:
-        plan: The plan; another process is given this page of it only.
-        page: The page's name.
-        viewport: The viewport's name.
         stretch: The least and the greatest width in CSS px.
         rules: The rules to apply.
         alike: Other pages that are the same but for their names and paths.
     """
 
-    plan: Plan
-    page: str
-    viewport: str
     stretch: tuple[int, int]
     rules: tuple[str, ...]
     alike: tuple[str, ...] = ()
 
-    def findings(self) -> list[Finding]:
-        """What is found, each thing once for each stretch of width, where it is worst."""
-        result = []
-        for first, last, finding in _runs(_AtWidths(self)):
-            result.append(replace(finding, reader=Widths(first, last), alike=self.alike))
-        return result
+    def run(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
+        """Return what is found, each thing once for each stretch of width, where it is worst."""
+        looked_at = _AtWidths(plan, page, viewport, self.rules)
+        return [
+            replace(finding, reader=Widths(first, last), alike=self.alike)
+            for first, last, finding in _runs(looked_at, self.stretch)
+        ]
 
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Checking {self.page} at {self.stretch[0]:,} to {self.stretch[1]:,} px of width"
-
-    def __reduce__(self) -> tuple[object, ...]:
-        plan = Plan(self.plan.file.of_page(self.page))
-        values = plan, self.page, self.viewport, self.stretch, self.rules, self.alike
-        return WidthsCheck, values
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        del viewport
+        return f"Checking {page} at {self.stretch[0]:,} to {self.stretch[1]:,} px of width"
 
 
-def plan_at(plan: Plan, viewport: str, width: int) -> Plan:
+def plan_at(plan: PlanFile, viewport: str, width: int) -> PlanFile:
     """A plan in which a viewport has another width, and else the same values."""
-    size = width, plan.file.viewport(viewport).height
-    return Plan(plan.file.with_viewport(viewport, size=size))
+    return plan.with_viewport(viewport, size=(width, plan.viewport(viewport).height))
 
 
 class _AtWidths:
     """A page at the widths of a viewport, each laid out and checked when it is first asked for."""
 
-    def __init__(self, work: WidthsCheck) -> None:
-        self.work = work
+    def __init__(self, plan: PlanFile, page: str, viewport: str, rules: tuple[str, ...]) -> None:
+        self._plan, self._page, self._viewport = plan, page, viewport
+        self._rules = rules
         self._known: dict[int, tuple[dict[About, Finding], tuple[int, ...]]] = {}
 
     def found(self, width: int) -> dict[About, Finding]:
         """What is found at a width, by what tells it from others."""
         return self._at(width)[0]
+
+    @property
+    def own(self) -> dict[About, Finding]:
+        """What is found at the viewport's own width."""
+        return self.found(self._plan.viewport(self._viewport).width)
 
     def state(self, width: int) -> tuple[frozenset[About], tuple[int, ...]]:
         """What is found at a width, and how many lines each text has there."""
@@ -149,10 +147,10 @@ class _AtWidths:
 
     def _at(self, width: int) -> tuple[dict[About, Finding], tuple[int, ...]]:
         if width not in self._known:
-            work = self.work
-            view = plan_at(work.plan, work.viewport, width).view(work.page, work.viewport)
-            found = {finding.about: finding for finding in view.check(work.rules)}
-            self._known[width] = found, _lines_of(view.scene.box)
+            plan = plan_at(self._plan, self._viewport, width)
+            scene = scene_of(plan, self._page, self._viewport)
+            found = {finding.about: finding for finding in check_scene(scene, self._rules)}
+            self._known[width] = found, _lines_of(scene.box)
         return self._known[width]
 
 
@@ -166,12 +164,10 @@ def _lines_of(page: PageBox) -> tuple[int, ...]:
     )
 
 
-def _runs(page: _AtWidths) -> Iterator[tuple[int, int, Finding]]:
+def _runs(page: _AtWidths, stretch: tuple[int, int]) -> Iterator[tuple[int, int, Finding]]:
     """What is found but at the viewport's own width, with the stretches on which it is."""
-    work = page.work
-    own = page.found(work.plan.file.viewport(work.viewport).width)
     runs: dict[About, list[tuple[int, int, Finding]]] = {}
-    for first, last in _stretches(page):
+    for first, last in _stretches(page, stretch):
         for about, finding in page.found(first).items():
             worst = max(finding, page.found(last)[about], key=lambda one: one.excess)
             mine = runs.setdefault(about, [])
@@ -181,11 +177,11 @@ def _runs(page: _AtWidths) -> Iterator[tuple[int, int, Finding]]:
             else:
                 mine.append((first, last, worst))
     for about, stretches in runs.items():
-        if about not in own:
+        if about not in page.own:
             yield from stretches
 
 
-def _stretches(page: _AtWidths) -> list[tuple[int, int]]:
+def _stretches(page: _AtWidths, whole: tuple[int, int]) -> list[tuple[int, int]]:
     """Stretches of width on which the same is found, in order.
 
     The wider its screen, the fewer lines a text has; with as many lines, what is found depends on
@@ -193,7 +189,7 @@ def _stretches(page: _AtWidths) -> list[tuple[int, int]]:
     the same state, all of it is.
     """
     result: list[tuple[int, int]] = []
-    waiting = [page.work.stretch]
+    waiting = [whole]
     while waiting:
         first, last = waiting.pop()
         if page.state(first) == page.state(last):

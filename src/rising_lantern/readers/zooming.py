@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Container, Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import WHOLE, TextSize, Zoom
-from rising_lantern.parallel import followed
+from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.plan.text.screen_widths import ScreenRange, screen_ranges
-from rising_lantern.readers.own_screens import ViewCheck
+from rising_lantern.readers.own_screens import CheckTask
 from rising_lantern.readers.seeking import Seeking
 
 FITTING = (
@@ -44,63 +44,59 @@ def findings_zoomed(
     if not rules or not changed:
         return
     work = [
-        ReaderCheck(ViewCheck(seen, page, donor, rules, alike=alike), viewport, reader)
+        Job(seen, page, donor, ReaderTask(CheckTask(rules, alike=alike), viewport, reader))
         for (page, viewport), alike in seeking.views.items()
         for reader in changed
-        for seen, donor in [as_seen(seeking.plan, viewport, reader)]
+        for seen, donor in [as_seen(seeking.plan.file, viewport, reader)]
     ]
-    words = ReaderCheck.words
-    checked = followed(ReaderCheck.findings, work, seeking.jobs, seeking.progress, words)
-    for _, found in checked:
+    for _, found in run_jobs(work, seeking.jobs, seeking.progress):
         yield from (item for item in found if item.about not in known)
 
 
 @dataclass(frozen=True, slots=True)
-class ReaderCheck:
-    """The check of a page as a reader has it, which another process can do.
+class ReaderTask:
+    """The check of a page as a reader has it, on a plan whose viewport is as the reader has it.
 
     Attributes:
-        own: The check, of a plan in which the viewport is as the reader has it.
+        check: The check.
         viewport: The name of the viewport that the reader has.
         reader: The reader.
     """
 
-    own: ViewCheck
+    check: CheckTask
     viewport: str
     reader: Zoom | TextSize
 
-    def findings(self) -> list[Finding]:
-        """What is found."""
-        return [
-            replace(finding, viewport=self.viewport, reader=self.reader)
-            for finding in self.own.findings()
-        ]
+    def run(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
+        """Return what is found."""
+        found = self.check.run(plan, page, viewport)
+        return [replace(item, viewport=self.viewport, reader=self.reader) for item in found]
 
-    def words(self) -> str:
-        """What is being done with it."""
-        return f"Checking {self.own.page} on {self.viewport} {self.reader.words}"
+    def words(self, page: str, viewport: str) -> str:
+        """What is being done."""
+        del viewport
+        return f"Checking {page} on {self.viewport} {self.reader.words}"
 
 
-def as_seen(plan: Plan, viewport: str, reader: Zoom | TextSize) -> tuple[Plan, str]:
+def as_seen(file: PlanFile, viewport: str, reader: Zoom | TextSize) -> tuple[PlanFile, str]:
     """A plan as a reader has it, and the viewport of it whose values the reader gets.
 
     Args:
-        plan: The plan.
+        file: The plan.
         viewport: The reader's viewport.
         reader: The reader.
 
     Returns:
         The plan, in which the named viewport has the size that the reader has.
     """
-    file = plan.file
     if isinstance(reader, TextSize):
-        return Plan(replace(file, text_scale=reader.percent / WHOLE)), viewport
+        return replace(file, text_scale=reader.percent / WHOLE), viewport
     screen = file.viewport(viewport)
     width, height, scrollbar = (
         max(round(side * WHOLE / reader.percent), least)
         for side, least in ((screen.width, 1), (screen.height, 1), (screen.scrollbar, 0))
     )
-    ranges = screen_ranges(file, plan.viewport_names())
+    ranges = screen_ranges(file, file.viewport_names())
     schemes = {None, screen.scheme or "light"}
     fitting = [item for item in ranges if _holds(item, width) and item.scheme in schemes]
     donor = next((item.name for item in fitting if item.name == viewport), fitting[0].name)
@@ -112,7 +108,7 @@ def as_seen(plan: Plan, viewport: str, reader: Zoom | TextSize) -> tuple[Plan, s
         touch=screen.touch,
         scheme=screen.scheme,
     )
-    return Plan(seen), donor
+    return seen, donor
 
 
 def _holds(item: ScreenRange, width: int) -> bool:

@@ -11,7 +11,7 @@ from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, names
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
-from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.jobs.sharing import Jobs, Progress, followed
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning import readable  # noqa: F401 - importing it registers its rules

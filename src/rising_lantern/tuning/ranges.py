@@ -16,7 +16,7 @@ from rising_lantern.base.arguments import Names, names, text
 from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import PlanError, RequestError
-from rising_lantern.parallel import Progress
+from rising_lantern.jobs.sharing import Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.scenes.scene import Scene
 from rising_lantern.tuning.scales import Scale, scale_of, value_path

@@ -12,13 +12,14 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import check_scene, rules
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
-from rising_lantern.parallel import Jobs, Progress, followed
+from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.plan.edits.drafts import Draft
 from rising_lantern.plan.edits.edits import Set
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import NEW, Key
-from rising_lantern.readers.own_screens import ViewCheck
+from rising_lantern.readers.own_screens import CheckTask
 from rising_lantern.tuning.knobs import Knob, in_plan
 
 ViewName = tuple[str, str]
@@ -109,11 +110,10 @@ class Trials:
     def all_found(self, jobs: Jobs, progress: Progress | None) -> list[Finding]:
         """The same on all of the pages and viewports, in order, shared among processes."""
         work = [
-            ViewCheck(self.plan, *view, tuple(rules()), self.contrast, silenced=True)
+            Job(self.plan.file, *view, CheckTask(tuple(rules()), self.contrast, silenced=True))
             for view in self.views
         ]
-        checked = followed(ViewCheck.findings, work, jobs, progress, ViewCheck.words)
-        for item, found in checked:
+        for item, found in run_jobs(work, jobs, progress):
             self._known[item.page, item.viewport] = tuple(found)
         return [finding for view in self.views for finding in self._known[view]]
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import codecs
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
@@ -11,10 +11,19 @@ from typing import Any
 from pydantic import ValidationError
 from pydantic_core import ErrorDetails
 
+from rising_lantern.base.arguments import Names, names
 from rising_lantern.base.opening import NotAFileError, opened_file
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.syntax import CssError
-from rising_lantern.errors import Fault, NoPlanError, Place, PlanError
+from rising_lantern.errors import (
+    Fault,
+    NoPlanError,
+    Place,
+    PlanError,
+    RequestError,
+    listed,
+    quoted,
+)
 from rising_lantern.plan.files.catalog import Files
 from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.viewports import Viewport
@@ -63,6 +72,48 @@ class PlanFile:
     remarks: tuple[Fault, ...] = field(default=(), compare=False)
     text_scale: float = 1.0
     bars_shown: bool = False
+
+    @property
+    def title(self) -> str:
+        """Its title."""
+        return self._any.title
+
+    @property
+    def pages(self) -> tuple[str, ...]:
+        """The names of its pages, in the order of the file."""
+        return tuple(self._any.pages)
+
+    @property
+    def _any(self) -> Document:
+        """It as it holds on its first viewport."""
+        return next(iter(self.documents.values()))
+
+    def view_names(self, pages: Names = (), viewports: Names = ()) -> list[tuple[str, str]]:
+        """Return every page with every viewport, or those that are named; each once.
+
+        Raises:
+            RequestError: If there is no such page or viewport.
+        """
+        chosen = self.viewport_names(viewports)
+        return [(page, viewport) for page in self.page_names(pages) for viewport in chosen]
+
+    def page_names(self, pages: Names = ()) -> list[str]:
+        """Return the pages that are named, by their names or paths, each once, or all if none is.
+
+        Raises:
+            RequestError: If there is no such page.
+        """
+        at = self._any.page_at
+        wanted = [(at(name) or name) if name.startswith("/") else name for name in names(pages)]
+        return _chosen("page", wanted, self.pages)
+
+    def viewport_names(self, viewports: Names = ()) -> list[str]:
+        """Return the viewports that are named, each once, or all if none is.
+
+        Raises:
+            RequestError: If there is no such viewport.
+        """
+        return _chosen("viewport", names(viewports), tuple(self.documents))
 
     @property
     def narrowest(self) -> str:
@@ -140,6 +191,15 @@ class PlanFile:
             files=reader.files,
             remarks=remarks,
         )
+
+
+def _chosen(kind: str, wanted: Iterable[str], known: tuple[str, ...]) -> list[str]:
+    """Names, each once, or all that are known where there are none."""
+    chosen = list(dict.fromkeys(wanted)) or list(known)
+    for name in chosen:
+        if name not in known:
+            raise RequestError(f"the plan has no {kind} {quoted(name)}; it has: {listed(known)}")
+    return chosen
 
 
 def read_plan(path: Path, values: Mapping[str, str] | None = None) -> PlanFile:

@@ -8,8 +8,8 @@ from os import PathLike
 from pathlib import Path
 from typing import get_args
 
-from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, one_of, text
+from rising_lantern.exports.first_looks import FirstLookTask
 from rising_lantern.exports.notes import FirstLook, NotesWriter
 from rising_lantern.exports.renditions import (
     Rendition,
@@ -33,12 +33,15 @@ from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
 from rising_lantern.exports.weights import Weight
-from rising_lantern.first_looks import FirstLookWork
+from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.outputs.spreadsheets import sheet_text
-from rising_lantern.parallel import Jobs, Progress, followed
 from rising_lantern.plan.files.source_files import SourceFile
+from rising_lantern.plan.text.given import HasFile, file_of
+from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.scenes.scene import scene_of
 
 NOTES = "notes.md"
 SETTINGS = "settings.md"
@@ -87,7 +90,7 @@ class Export:
 
 
 def export(  # noqa: PLR0913 - what to export, and how
-    plan: Plan,
+    plan: HasFile,
     pages: Names = (),
     *,
     prefix: str = "lantern",
@@ -120,7 +123,8 @@ def export(  # noqa: PLR0913 - what to export, and how
         one_of("weight", weight, get_args(Weight))
     one_of("script", script, get_args(ScriptKind))
     text("the prefix", prefix, "lantern")
-    work = _Work(plan, as_plan(plan).view_names(pages), progress)
+    file = file_of(plan)
+    work = _Work(file, file.view_names(pages), progress)
     first = list(work.first_looks(jobs))
     made = work.renditions() if pictures else {}
     looks = {(item.page, item.header): item.look for item in first}
@@ -129,37 +133,40 @@ def export(  # noqa: PLR0913 - what to export, and how
         return looks[page, header.box.name]
 
     boxes = [scene.box for scene in work.scenes]
-    site = site_of(plan.file, boxes, ExportOptions(prefix, weight, script), first_look, made)
+    site = site_of(file, boxes, ExportOptions(prefix, weight, script), first_look, made)
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if pictures else {}
     fonts = [name for name in files if name.endswith(".woff2")]
     notes = NotesWriter(site, first, list(support_of(code_in(files))), weights, fonts)
-    settings = settings_on(plan.file, [(scene.box, scene.switches) for scene in work.scenes])
+    settings = settings_on(file, [(scene.box, scene.switches) for scene in work.scenes])
     files[NOTES] = notes.text().encode()
-    files[SETTINGS] = markdown(settings, plan.title or "the plan").encode()
+    files[SETTINGS] = markdown(settings, file.title or "the plan").encode()
     files[SETTINGS_CSV] = sheet_text(measured(settings_frame(settings))).encode()
     work.show("Exported", done=True)
     return Export(files)
 
 
-def sheet_writer(plan: Plan, pages: Names = ()) -> SheetWriter:
+def sheet_writer(plan: HasFile, pages: Names = ()) -> SheetWriter:
     """What writes the style sheet of an export, for those who need its selectors.
 
     Args:
         plan: The plan.
         pages: The pages that are exported.
     """
-    boxes = [view.scene.box for view in plan.views(pages)]
-    return site_of(plan.file, boxes, ExportOptions()).writer(Assets())
+    file = file_of(plan)
+    boxes = [scene_of(file, *view).box for view in file.view_names(pages)]
+    return site_of(file, boxes, ExportOptions()).writer(Assets())
 
 
 class _Work:
     """The views of an export, and what is computed from them."""
 
-    def __init__(self, plan: Plan, names: list[tuple[str, str]], progress: Progress | None) -> None:
+    def __init__(
+        self, plan: PlanFile, names: list[tuple[str, str]], progress: Progress | None
+    ) -> None:
         self.plan = plan
-        self.scenes = [plan.view(*name).scene for name in names]
+        self.scenes = [scene_of(plan, *name) for name in names]
         self._progress = progress
         self._steps = 0
         self._pictures = 0  # that are going to be prepared
@@ -187,22 +194,22 @@ class _Work:
                 key = scene.page, header.name
                 screens.setdefault(key, (header.look_names, []))[1].append(scene.viewport)
         work = [
-            FirstLookWork(self.plan, *key, looks, tuple(viewports))
-            for key, (looks, viewports) in screens.items()
+            Job(self.plan, page, screen[0], FirstLookTask(header, looks, tuple(screen)))
+            for (page, header), (looks, screen) in screens.items()
         ]
 
         def show(what: str, done: int, count: int) -> None:
             del done, count
             self.show(what)
 
-        for _, first in followed(FirstLookWork.chosen, work, jobs, show, FirstLookWork.words):
+        for _, first in run_jobs(work, jobs, show):
             yield first
 
     # --- pictures --------------------------------------------------------------------------------
 
     def renditions(self) -> dict[tuple[str, str], tuple[Rendition, ...]]:
         """The backgrounds in the sizes that the screens need, by picture and viewport."""
-        pictures = self.plan.file.files.pictures
+        pictures = self.plan.files.pictures
         sizes: dict[tuple[str, str], tuple[int, int]] = {}
         for scene in self.scenes:
             for need in needs_of(scene.box, scene.sharpness, pictures):
@@ -221,7 +228,7 @@ class _Work:
         self, made: Mapping[tuple[str, str], tuple[Rendition, ...]]
     ) -> Iterator[tuple[tuple[str, str], Weighed]]:
         """What the backgrounds of each page weigh on each viewport."""
-        pictures = self.plan.file.files.pictures
+        pictures = self.plan.files.pictures
         for scene in self.scenes:
             names = {layer.name for layer in scene.box.layers() if layer.name}
             yield (scene.page, scene.viewport), weigh(names, scene.viewport, pictures, made)

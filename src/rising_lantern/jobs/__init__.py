@@ -1,0 +1,1 @@
+"""Jobs: work on pages of a plan that several processes can share."""
