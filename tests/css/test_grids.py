@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from rising_lantern.css.grids import Track, parse_gap, parse_tracks, used_tracks
+from rising_lantern.css.grids import GridTrack, parse_gap, parse_tracks, used_tracks
 from rising_lantern.css.insets import parse_insets
 from rising_lantern.css.lengths import Basis, px
 from rising_lantern.css.syntax import CssError
@@ -76,7 +76,7 @@ def test_columns_follow_each_other_and_fill_the_width(
     given_tracks: list[object], whole: float, gap: float
 ) -> None:
     tracks = [
-        Track(item, None) if isinstance(item, float) else Track(None, item)  # type: ignore[arg-type]
+        GridTrack(item, None) if isinstance(item, float) else GridTrack(None, item)  # type: ignore[arg-type]
         for item in given_tracks
     ]
     found = used_tracks(tracks, Basis(1280, 800, whole=whole), gap)

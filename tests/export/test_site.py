@@ -31,7 +31,7 @@ from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import merged
-from rising_lantern.exports.rules import Rule, text_of
+from rising_lantern.exports.rules import CssRule, text_of
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.plan.text.screen_widths import screen_ranges
 from rising_lantern.proofs.serving import served
@@ -432,7 +432,7 @@ def test_a_merged_sheet_says_on_each_screen_what_that_screen_said(
         f"rising-lantern: 1\nviewports: {{{screens}}}\npages: {{p: {{sections: {{a: {{height: 9px}}}}}}}}"
     )
     ranges = screen_ranges(plan.file, plan.viewports)
-    by_screen = {f"v{i}": [Rule(*item) for item in rules_] for i, rules_ in enumerate(lists)}
+    by_screen = {f"v{i}": [CssRule(*item) for item in rules_] for i, rules_ in enumerate(lists)}
     result = merged(by_screen, ranges)
     for i, start in enumerate(starts):
         scheme = "dark" if i % 2 else "light"
@@ -441,7 +441,7 @@ def test_a_merged_sheet_says_on_each_screen_what_that_screen_said(
             expected |= {(selector, name): value for name, value in declared.items()}
         found: dict[tuple[str, str], str] = {}
         for rule in result:
-            assert isinstance(rule, Rule)
+            assert isinstance(rule, CssRule)
             if all(matches(query, start, scheme) for query in rule.within):
                 found |= {(rule.selector, name): value for name, value in rule.declarations.items()}
         assert found == expected

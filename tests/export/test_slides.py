@@ -13,7 +13,7 @@ from findings import found
 from pages import write_page
 from plans import MakePlan, plan_text
 from rising_lantern.api.views import View
-from rising_lantern.layout.slides import Run
+from rising_lantern.layout.slides import SlideTiming
 from rising_lantern.proofs.serving import served
 from thorough import some
 
@@ -104,7 +104,7 @@ def test_the_control_stops_them_by_keyboard_and_not_for_less_motion(
 
 
 def test_a_slide_is_there_until_the_next_has_faded_in() -> None:
-    run = Run(4000, 1000)
+    run = SlideTiming(4000, 1000)
     assert [run.at(time) for time in (0, 2999, 3000, 3500, 4000, 7750)] == [
         (0, 0.0),
         (0, 0.0),

@@ -17,7 +17,7 @@ from pages import write_page
 from plans import MakePlan, plan_text
 from rising_lantern.api.plans import Plan
 from rising_lantern.exports.site import ExportOptions, site_of
-from rising_lantern.layout.slides import Run
+from rising_lantern.layout.slides import SlideTiming
 from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.gestures import Gesture
 
@@ -53,10 +53,10 @@ def test_the_look_is_that_of_the_slide_that_shows(make: MakeToned) -> None:
 
 
 def test_a_slide_leads_from_the_middle_of_its_fade_on() -> None:
-    assert [Run(4000, 1000).leading(time) for time in (0, 3490, 3510, 4000, 7490, 7510)] == [
+    assert [SlideTiming(4000, 1000).leading(time) for time in (0, 3490, 3510, 4000, 7490, 7510)] == [
         0, 0, 1, 1, 1, 2,
     ]  # fmt: skip
-    assert [Run(4000).leading(time) for time in (0, 3999, 4000)] == [0, 0, 1]
+    assert [SlideTiming(4000).leading(time) for time in (0, 3999, 4000)] == [0, 0, 1]
 
 
 def test_in_time_the_look_fades_from_the_middle_of_the_slides_fade_on(make: MakeToned) -> None:

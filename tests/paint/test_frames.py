@@ -16,7 +16,7 @@ from PIL import Image, ImageCms
 import rising_lantern as rl
 from plans import MakePlan, plan_text
 from rising_lantern.api.views import View
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.compositing import lay_over
 from rising_lantern.paint.patches import patches_of
 from rising_lantern.paint.pictures import premultiplied, scaled
@@ -182,7 +182,7 @@ def test_patches_are_the_pixels_that_they_were_made_of(
 
 
 def test_a_picture_of_natural_size_is_copied(folder: Path) -> None:
-    drawn = scaled(find_picture(folder, "photo.png"), Box(0, 0, 600, 400), (10, 20, 300, 200))
+    drawn = scaled(find_picture(folder, "photo.png"), Rect(0, 0, 600, 400), (10, 20, 300, 200))
     original = np.asarray(Image.open(folder / "photo.png"))
     assert (drawn[..., :3] == original[20:200, 10:300]).all()
 

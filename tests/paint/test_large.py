@@ -19,7 +19,7 @@ import rising_lantern as rl
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from rising_lantern.api.plans import Plan
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.paint import areas, bands, pictures
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files.pictures import find_picture
@@ -167,7 +167,7 @@ def test_a_large_picture_is_halved_in_bands_as_it_is_whole(
         image.info["transparency"] = 9
     image.save(folder / "one.png", exif=exif)
     picture = find_picture(folder, "one.png")
-    placed = Box(0.0, 0.0, picture.width / 2**times, picture.height / 2**times)
+    placed = Rect(0.0, 0.0, picture.width / 2**times, picture.height / 2**times)
     window = (0, 0, math.ceil(placed.width), math.ceil(placed.height))
     drawn = []
     for most in (10_000, 0):

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 import rising_lantern as rl
 from plans import MakePlan, plan_text
 from rising_lantern.api.views import View
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.easings import parse_easing
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path as LayerPath
@@ -248,7 +248,7 @@ def test_an_area_is_just_large_enough_at_every_px_of_scroll(
     height: int, screen: int, speed: float, drift: float
 ) -> None:
     """Against brute force: no gap with it, and a gap with one that is 2 px less."""
-    motion = motion_of(Course(speed, drift), Box(0, 0, 1000, height), Screen(1000, screen, 1000))
+    motion = motion_of(Course(speed, drift), Rect(0, 0, 1000, height), Screen(1000, screen, 1000))
     assert gaps(motion, height, screen, (0, 0)) <= 1e-5
     assert gaps(motion, height, screen, (0, 2)) >= 2 - 1e-5
     assert gaps(motion, height, screen, (2, 0)) >= 2 - 1e-5
@@ -266,7 +266,7 @@ EASINGS = st.sampled_from(
 )
 
 
-def bent_gap(motion: Motion, box: Box, reach: Reach, screen: int, cut: float) -> float:
+def bent_gap(motion: Motion, box: Rect, reach: Reach, screen: int, cut: float) -> float:
     """The largest gap of an area that is shortened, over the scroll in steps of an eighth of a px."""
     r = np.arange(reach.low, reach.high + 0.125, 0.125).clip(reach.low, reach.high)
     scroll = r + reach.tops[0]
@@ -304,7 +304,7 @@ def test_a_path_and_the_ends_of_the_page_leave_no_gap_either(
     height: int, above: int, below: int, speed: float, drift: float, stops: list[Any], scale: float
 ) -> None:
     """Against brute force: no gap, and one where the area is 2 px shorter."""
-    screen, box = 600, Box(0, 0, 1000, height)
+    screen, box = 600, Rect(0, 0, 1000, height)
     end = float(max(above + height + below - screen, 0))
     reach = Reach(float(max(-above, -screen)), min(end - above, float(height)), (float(above),))
     at, points = 0, []
@@ -373,7 +373,7 @@ def test_a_text_of_its_own_speed_stands_in_its_place_where_its_section_is_centre
 
 @given(st.integers(50, 1500), st.integers(300, 1200), st.floats(-2, 3))
 def test_the_height_of_an_area_has_three_cases(height: int, screen: int, speed: float) -> None:
-    motion = motion_of(Course(speed), Box(0, 0, 1000, height), Screen(1000, screen, 1000))
+    motion = motion_of(Course(speed), Rect(0, 0, 1000, height), Screen(1000, screen, 1000))
     if speed < 0:
         expected, top = (1 - speed) * screen - speed * height, speed * height
     elif speed > 1:

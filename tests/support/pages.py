@@ -7,12 +7,12 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from rising_lantern.api.views import View
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.exports.site import Assets, ExportOptions, site_of
 from rising_lantern.exports.sources import source_of
 from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.comparing import disagreements
-from rising_lantern.proofs.reading import Places, State, places_of, script
+from rising_lantern.proofs.reading import Landmarks, State, places_of, script
 from rising_lantern.report.preview import write_preview
 
 
@@ -45,7 +45,7 @@ def move_by_script(folder: Path) -> None:
             path.write_text(text.replace("animation-timeline: view()", "nothing: at-all"), "utf-8")
 
 
-def places(view: View) -> Places:
+def places(view: View) -> Landmarks:
     """Where the things of an exported page are."""
     writer = site_of(view.plan.file, [view.scene.box], ExportOptions()).writer(Assets())
     return places_of(source_of(view.scene.box, view.scene.document), writer)
@@ -57,7 +57,7 @@ def read(browser: Browser, view: View) -> State:
     return state
 
 
-def far(found: list[float], box: Box) -> float:
+def far(found: list[float], box: Rect) -> float:
     """How far a rectangle of the browser is from ours, in px, at its worst edge."""
     expected = (box.left, box.top, box.width, box.height)
     return max(abs(a - b) for a, b in zip(found, expected, strict=True))

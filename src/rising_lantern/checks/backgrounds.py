@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats, Indices
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
@@ -37,9 +37,6 @@ _FEWEST_SCREENS = 0.35  # of a screen that a moving layer has to be scrolled, to
 _SLIGHTEST = 0.06  # of a screen that it has to travel against the page
 _FEWEST_SHOWN = 0.4  # of its picture's height that has to come into the section
 _OFF_PX = 8  # between a picture and where its position has it
-
-Floats = NDArray[np.float64]
-Indices = NDArray[np.intp]
 
 
 def _spans(box: LayerBox, width: float) -> bool:

@@ -10,6 +10,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Flags, Floats
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.css.contrast import ratio
@@ -35,8 +36,6 @@ from rising_lantern.scroll.layers import LayerTrack
 from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
 
-Floats = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 Pair = tuple[NDArray[np.uint8], NDArray[np.uint8]]
 
 

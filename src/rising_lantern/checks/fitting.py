@@ -9,7 +9,7 @@ from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_item, of_text
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.errors import shortened
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.items import ContentBox, Item
@@ -22,7 +22,7 @@ _STRETCHED = 2.5  # times its own width, up to which a viewport looks as planned
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class PartGroups:
     """The parts of a header in one look, as three groups side by side. Lengths are CSS px.
 
     Attributes:
@@ -43,7 +43,7 @@ class Row:
         return self.needed - self.room
 
 
-def rows_of(header: HeaderBox) -> Iterator[Row]:
+def rows_of(header: HeaderBox) -> Iterator[PartGroups]:
     """The parts of a header in each of its looks.
 
     With a group in the middle each of the outer ones has half of what is left; without, they
@@ -59,10 +59,10 @@ def rows_of(header: HeaderBox) -> Iterator[Row]:
             widths = {side: _group(own, side) for side in ("start", "center", "end")}
             outer = widths["start"], widths["end"]
             needed = widths["center"] + 2 * max(outer) if widths["center"] else sum(outer)
-            yield Row(look.name, stretch.width, needed, look.width - stretch.width)
+            yield PartGroups(look.name, stretch.width, needed, look.width - stretch.width)
 
 
-def _group(parts: Sequence[tuple[str, Box]], side: str) -> float:
+def _group(parts: Sequence[tuple[str, Rect]], side: str) -> float:
     """The width of the parts on one side, with the gaps between them."""
     boxes = [box for own, box in parts if own == side]
     return max(box.right for box in boxes) - min(box.left for box in boxes) if boxes else 0.0
@@ -134,21 +134,21 @@ def _overlap(text: ContentBox, other: ContentBox) -> float:
     )
 
 
-def letters_of(content: ContentBox) -> Iterator[Box]:
+def letters_of(content: ContentBox) -> Iterator[Rect]:
     """The lines of a text, as high as their letters."""
     text = content.text
     ascent, descent = (item * text.size for item in (text.face.ascent, text.face.descent))
     for line in text.lines:
-        yield Box(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
+        yield Rect(line.left, line.baseline - ascent, line.run.width * text.size, ascent + descent)
 
 
-def _ink_of(content: ContentBox) -> Iterator[Box]:
+def _ink_of(content: ContentBox) -> Iterator[Rect]:
     """The lines of a text, as high as what is drawn of their letters."""
     text = content.text
     for line in text.lines:
         words = line.run.text
         above, below = (item * text.size for item in text.face.ink(words))
-        yield Box(line.left, line.baseline - above, line.run.width * text.size, above + below)
+        yield Rect(line.left, line.baseline - above, line.run.width * text.size, above + below)
 
 
 @check_rule("stretched-screen", "note")

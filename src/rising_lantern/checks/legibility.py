@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from rising_lantern.base.arrays import Flags, Indices
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import RULES, Rule, check_rule
@@ -17,7 +18,7 @@ from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
-from rising_lantern.legibility.backdrops import Flags, Indices, ScreenBox
+from rising_lantern.legibility.backdrops import ScreenBox
 from rising_lantern.legibility.contrast import ratios
 from rising_lantern.scroll.moments import Sweep
 

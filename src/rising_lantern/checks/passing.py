@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Flags, Floats
 from rising_lantern.base.solving import least
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
@@ -25,9 +25,6 @@ from rising_lantern.legibility.contrast import luminance
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 from rising_lantern.scroll.states import HeaderState
-
-Floats = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 Region = tuple[int, int, int, int]
 """First and last row, first and last column of pixels."""

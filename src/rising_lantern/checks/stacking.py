@@ -6,13 +6,13 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_item
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.layout.items import Item
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.sections import SectionBox
@@ -20,7 +20,6 @@ from rising_lantern.layout.stacking import Level, levels_of, lower_sections
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 
 SEEN_PX = 0.5
-Floats = NDArray[np.float64]
 
 
 @check_rule("behind-something", "error")
@@ -113,20 +112,20 @@ def _above_header(context: CheckContext) -> tuple[Level, ...]:
     return levels[own + 1 :]
 
 
-def _covering(level: Level) -> Iterator[tuple[Subject, Box, Motion | None]]:
+def _covering(level: Level) -> Iterator[tuple[Subject, Rect, Motion | None]]:
     """What of a level covers what is below it: boxes from its section's corner, or a motion's."""
     section = level.section
     if section is None:
         return
     if level.grounded and (section.background or section.layers):
-        yield Subject(section.name), Box(0.0, 0.0, section.box.width, section.height), None
+        yield Subject(section.name), Rect(0.0, 0.0, section.box.width, section.height), None
         return
     for item in (*level.behind, *level.content):
         yield of_item(section, item), item.box, item.motion
 
 
 def _covered(
-    swept: Sweep, header: HeaderSweep, level: Level, box: Box, motion: Motion | None
+    swept: Sweep, header: HeaderSweep, level: Level, box: Rect, motion: Motion | None
 ) -> Floats:
     """How many px of the header's height a box covers at each position."""
     if level.section is None:

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Flags
 from rising_lantern.base.solving import least
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
@@ -21,8 +21,6 @@ from rising_lantern.scroll.gestures import RATE, named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
 from rising_lantern.scroll.playing import play
 from rising_lantern.scroll.switches import Switch, Switches
-
-Flags = NDArray[np.bool_]
 
 _COARSE_PX = 8  # between two positions that are tried before the exact one
 _FURTHEST_PX = 1600  # from a switch that its backdrop is looked for

@@ -72,7 +72,7 @@ class Comparison:
         Raises:
             RequestError: If a position is below zero.
         """
-        from rising_lantern.report.variants import Row, sheet  # noqa: PLC0415
+        from rising_lantern.report.variants import VariantRow, sheet  # noqa: PLC0415
 
         if positions is not None and any(index < 0 for index in positions):
             raise RequestError("a scroll position cannot be below zero")
@@ -80,7 +80,9 @@ class Comparison:
         in_time = self._in_time if same else None
         columns, shown = in_time or self._at_rest(positions)
         said = ("the same at rest",) if same else ()
-        rows = [Row(name, (*said, *self._words(name)), tuple(shown[name])) for name in self.views]
+        rows = [
+            VariantRow(name, (*said, *self._words(name)), tuple(shown[name])) for name in self.views
+        ]
         first = next(iter(self.views.values()))
         size = first.plan.file.viewport(self.viewport)
         subtitle = f"{self.page} · {self.viewport} {size.width} × {size.height}"

@@ -18,7 +18,7 @@ _EASES_OUT = 1.5  # times its lag after which what follows the scroll has nearly
 
 
 @dataclass(frozen=True, slots=True)
-class Course:
+class TimedChange:
     """Something that happens in time once a reader has come to a position.
 
     Attributes:
@@ -50,13 +50,13 @@ class Course:
         return [self.last_ms * step / _INSTANTS for step in range(1, _INSTANTS + 1)]
 
 
-def courses(scenes: Sequence[Scene]) -> Iterator[Course]:
+def courses(scenes: Sequence[Scene]) -> Iterator[TimedChange]:
     """What happens in time in some variants, and not in the same way; changes of headers first.
 
     Args:
         scenes: The variants, which are the same at rest.
     """
-    found: dict[tuple[int, int, str], list[Course]] = {}
+    found: dict[tuple[int, int, str], list[TimedChange]] = {}
     for scene in scenes:
         for course in (*_switching(scene), *_running(scene), *_arriving(scene)):
             found.setdefault((course.before, course.scroll, course.words), []).append(course)
@@ -65,7 +65,7 @@ def courses(scenes: Sequence[Scene]) -> Iterator[Course]:
             yield max(same, key=lambda one: one.last_ms)
 
 
-def frames_along(scene: Scene, course: Course) -> list[Bytes]:
+def frames_along(scene: Scene, course: TimedChange) -> list[Bytes]:
     """The frames of a variant at the instants of a course."""
     gesture = gesture_on(scene.box, scene.max_scroll, course.path)
     times = np.array(course.instants) / 1000 + 1 / RATE
@@ -73,7 +73,7 @@ def frames_along(scene: Scene, course: Course) -> list[Bytes]:
     return list(scene.frames_in_time(gesture, shown.tolist()))
 
 
-def _switching(scene: Scene) -> Iterator[Course]:
+def _switching(scene: Scene) -> Iterator[TimedChange]:
     """The changes of its header that take time."""
     steps = scene.switches.steps[1:] if scene.switches else ()
     for place, step in enumerate(steps, 1):
@@ -84,7 +84,7 @@ def _switching(scene: Scene) -> Iterator[Course]:
         start = int(np.ceil(step.start + step.blend))
         if lasts > 0 and 0 < step.start <= scene.max_scroll:
             here = min(start, scene.max_scroll)
-            yield Course(
+            yield TimedChange(
                 here,
                 max(int(np.ceil(step.start)) - 1, 0),
                 min(lasts, _LONGEST_MS),
@@ -93,7 +93,7 @@ def _switching(scene: Scene) -> Iterator[Course]:
             )
 
 
-def _running(scene: Scene) -> Iterator[Course]:
+def _running(scene: Scene) -> Iterator[TimedChange]:
     """Its slides, where their section is in the middle of the screen."""
     for section in scene.box.all_sections:
         runs = [layer.run for layer in section.layers if layer.run]
@@ -101,10 +101,10 @@ def _running(scene: Scene) -> Iterator[Course]:
             at = _middle(scene, section.top, section.height)
             lasts = max(run.every_ms * 2 for run in runs)
             words = f"the slides of {section.name}"
-            yield Course(at, at, min(lasts, _LONGEST_MS), words, tuple(runs))
+            yield TimedChange(at, at, min(lasts, _LONGEST_MS), words, tuple(runs))
 
 
-def _arriving(scene: Scene) -> Iterator[Course]:
+def _arriving(scene: Scene) -> Iterator[TimedChange]:
     """Its texts that arrive, where their section is in the middle of the screen."""
     for section in scene.box.sections:
         times = [item.entrance.time_ms for item in section.content if item.entrance]
@@ -113,7 +113,7 @@ def _arriving(scene: Scene) -> Iterator[Course]:
             before = 0 if section.top - at > scene.box.screen.height else scene.max_scroll
             entrances = tuple(item.entrance for item in section.content)
             words = f"the arrival in {section.name}"
-            yield Course(at, before, min(max(times), _LONGEST_MS), words, entrances)
+            yield TimedChange(at, before, min(max(times), _LONGEST_MS), words, entrances)
 
 
 def _middle(scene: Scene, top: float, height: float) -> int:

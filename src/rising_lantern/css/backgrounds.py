@@ -21,7 +21,7 @@ Repeat = Literal["repeat", "no-repeat", "space", "round"]
 
 
 @dataclass(frozen=True, slots=True)
-class Box:
+class Rect:
     """A rectangle in CSS px: its left and top edge, its width and height; y grows downwards."""
 
     left: float
@@ -39,9 +39,9 @@ class Box:
         """Its lower edge."""
         return self.top + self.height
 
-    def moved(self, left: float = 0.0, top: float = 0.0) -> Box:
+    def moved(self, left: float = 0.0, top: float = 0.0) -> Rect:
         """The same rectangle, so far to the right and down."""
-        return Box(self.left + left, self.top + top, self.width, self.height)
+        return Rect(self.left + left, self.top + top, self.width, self.height)
 
 
 @dataclass(frozen=True, slots=True)

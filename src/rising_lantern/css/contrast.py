@@ -5,12 +5,10 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.colors import Color
 from rising_lantern.css.oklab import light_of
-
-Floats = NDArray[np.float64]
 
 WEIGHTS = (0.2126, 0.7152, 0.0722)
 """What red, green and blue light add to luminance (WCAG 2.2, relative luminance)."""

@@ -17,7 +17,7 @@ from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.length_parsing import is_length, length_from
 from rising_lantern.css.lengths import Basis, Length, percent
 from rising_lantern.css.numbers import number
-from rising_lantern.css.stops import Stop, ramp, read_stops, stops_css
+from rising_lantern.css.stops import ColorStop, ramp, read_stops, stops_css
 from rising_lantern.css.syntax import Components, Token, significant, split_commas, written
 from rising_lantern.errors import quoted
 
@@ -55,7 +55,7 @@ class LinearGradient:
 
     angle: float | None
     corner: tuple[int, int] | None
-    stops: tuple[Stop, ...]
+    stops: tuple[ColorStop, ...]
     repeating: bool = False
     text: str = field(default="", compare=False)
 
@@ -123,7 +123,7 @@ class RadialGradient:
     circle: bool
     size: Extent | tuple[Length, ...]
     at: Position
-    stops: tuple[Stop, ...]
+    stops: tuple[ColorStop, ...]
     repeating: bool = False
     text: str = field(default="", compare=False)
 
@@ -179,7 +179,7 @@ class ConicGradient:
 
     angle: float
     at: Position
-    stops: tuple[Stop, ...]
+    stops: tuple[ColorStop, ...]
     repeating: bool = False
     text: str = field(default="", compare=False)
 
@@ -254,7 +254,7 @@ def mean_color(fill: Color | Gradient) -> Color:
     return Color(channels[0], channels[1], channels[2], min(alpha, 1.0))
 
 
-def _css(name: str, head: str, stops: tuple[Stop, ...], *, repeating: bool) -> str:
+def _css(name: str, head: str, stops: tuple[ColorStop, ...], *, repeating: bool) -> str:
     return f"{'repeating-' * repeating}{name}({', '.join([head, *stops_css(stops)])})"
 
 

@@ -31,7 +31,7 @@ class Gap:
 
 
 @dataclass(frozen=True, slots=True)
-class Track:
+class GridTrack:
     """The width of a column.
 
     Attributes:
@@ -68,7 +68,7 @@ def parse_gap(text: str) -> Gap:
     return Gap(row, rest[0] if rest else row)
 
 
-def parse_tracks(text: str) -> tuple[Track, ...]:
+def parse_tracks(text: str) -> tuple[GridTrack, ...]:
     """Parse the columns of a grid: flexible widths and lengths.
 
     Source: https://www.w3.org/TR/css-grid-2/#track-sizing
@@ -88,18 +88,18 @@ def parse_tracks(text: str) -> tuple[Track, ...]:
     return tuple(_track(source, token) for token in source.tokens)
 
 
-def _track(source: Components, token: Token) -> Track:
+def _track(source: Components, token: Token) -> GridTrack:
     if token.type == "dimension" and token.lower_unit == "fr":
         if token.value < 0:
             raise source.error(token, f"{quoted(token.serialize())} is negative", _TRACKS_REMEDY)
-        return Track(float(token.value), None)
+        return GridTrack(float(token.value), None)
     if not is_length(token):
         problem = f"{quoted(token.serialize())} is not the width of a column"
         raise source.error(token, problem, _TRACKS_REMEDY)
-    return Track(None, extent_from(source, token, _TRACKS_REMEDY))
+    return GridTrack(None, extent_from(source, token, _TRACKS_REMEDY))
 
 
-def used_tracks(tracks: Sequence[Track], basis: Basis, gap: float) -> list[tuple[float, float]]:
+def used_tracks(tracks: Sequence[GridTrack], basis: Basis, gap: float) -> list[tuple[float, float]]:
     """Where each column starts, and how wide it is, in px.
 
     Flexible columns share what lengths and gaps leave; all shares together count as one at least.

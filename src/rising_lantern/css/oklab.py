@@ -5,12 +5,10 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.color_spaces import LMS_TO_OKLAB, XYZ_TO_LMS, XYZ_TO_SRGB
 from rising_lantern.css.colors import Color
-
-Floats = NDArray[np.float64]
 
 
 @lru_cache(maxsize=1)

@@ -21,7 +21,7 @@ _MOST_STOPS = 200
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
+class ColorStop:
     """A colour on the gradient line, or for a colour of None a hint of the middle between two.
 
     Attributes:
@@ -33,7 +33,7 @@ class Stop:
     at: Length | None
 
 
-def stops_css(stops: tuple[Stop, ...]) -> list[str]:
+def stops_css(stops: tuple[ColorStop, ...]) -> list[str]:
     """The stops as CSS text, with the plan's colour names resolved."""
     words = (
         (stop.color.css() if stop.color else "", stop.at.css() if stop.at else "") for stop in stops
@@ -42,7 +42,7 @@ def stops_css(stops: tuple[Stop, ...]) -> list[str]:
 
 
 def ramp(
-    stops: tuple[Stop, ...],
+    stops: tuple[ColorStop, ...],
     along: NDArray[np.float64],
     line: float,
     basis: Basis,
@@ -92,7 +92,7 @@ def read_stops(
     runs: list[list[Token]],
     names: Mapping[str, Color],
     place: Place = length_from,
-) -> tuple[Stop, ...]:
+) -> tuple[ColorStop, ...]:
     """The stops of a gradient.
 
     Raises:
@@ -109,13 +109,13 @@ def _stops(
     run: list[Token],
     names: Mapping[str, Color],
     place: Place,
-) -> list[Stop]:
+) -> list[ColorStop]:
     """CSS Images 3, 3.4: one run is a hint, a colour, or a colour with one or two places."""
     if not run:
         raise source.error(token, "a colour stop is empty", _REMEDY)
     colors = [item for item in run if is_color(item, names)]
     if not colors and all(item.type not in {"ident", "hash"} for item in run):
-        return [Stop(None, place(source, run))]
+        return [ColorStop(None, place(source, run))]
     if len(colors) != 1:
         odd = next((item for item in run if item.type in {"ident", "hash", "function"}), run[0])
         color_from(source, odd, names)
@@ -125,10 +125,10 @@ def _stops(
     if len(places) > 2:  # noqa: PLR2004
         raise source.error(places[2], "a colour stop has at most two positions", _REMEDY)
     lengths: list[Length | None] = [place(source, [item]) for item in places]
-    return [Stop(color, length) for length in lengths or [None]]
+    return [ColorStop(color, length) for length in lengths or [None]]
 
 
-def _check_stops(source: Components, token: Token, stops: list[Stop]) -> None:
+def _check_stops(source: Components, token: Token, stops: list[ColorStop]) -> None:
     problem = None
     if len([stop for stop in stops if stop.color]) < 2:  # noqa: PLR2004
         problem = "a gradient needs two colours or more"
@@ -142,7 +142,9 @@ def _check_stops(source: Components, token: Token, stops: list[Stop]) -> None:
         raise source.error(token, problem, _REMEDY)
 
 
-def _placed(stops: tuple[Stop, ...], line: float, basis: Basis) -> tuple[list[float], list[Stop]]:
+def _placed(
+    stops: tuple[ColorStop, ...], line: float, basis: Basis
+) -> tuple[list[float], list[ColorStop]]:
     """CSS Images 3, 3.4.3: every stop's position on the line in CSS px, in rising order.
 
     Hints are turned into stops of their own along the curve that they stand for.
@@ -173,13 +175,15 @@ def _spaced(given: list[float | None]) -> list[float]:
     return places
 
 
-def _without_hints(places: list[float], stops: list[Stop]) -> tuple[list[float], list[Stop]]:
+def _without_hints(
+    places: list[float], stops: list[ColorStop]
+) -> tuple[list[float], list[ColorStop]]:
     """CSS Images 4, 3.5.3: between two colours with a hint at H the mix is P^(log .5 / log H).
 
     Source: https://www.w3.org/TR/css-images-4/#color-interpolation-hint
     """
     new_places: list[float] = []
-    new_stops: list[Stop] = []
+    new_stops: list[ColorStop] = []
     for index, (position, stop) in enumerate(zip(places, stops, strict=True)):
         if stop.color is not None:
             new_places.append(position)
@@ -192,7 +196,7 @@ def _without_hints(places: list[float], stops: list[Stop]) -> tuple[list[float],
         hint = (position - start) / (end - start)
         for share in _knots(hint):
             new_places.append(start + (end - start) * share)
-            new_stops.append(Stop(mix(before, after, _hinted(share, hint)), None))
+            new_stops.append(ColorStop(mix(before, after, _hinted(share, hint)), None))
     return new_places, new_stops
 
 

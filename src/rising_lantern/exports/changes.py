@@ -13,7 +13,7 @@ from itertools import permutations
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.headers import Declared, HeaderWriter, backdrops_of, gradient_fills
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import Declarations, KeyFrames, Rule, Statement
+from rising_lantern.exports.rules import CssRule, Declarations, KeyFrames, Statement
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.plan.models.changes import Blend, Fade
 
@@ -117,7 +117,7 @@ class ChangeWriter:
         )
         anything = f":is({inner})"
         for kind in kinds:
-            yield Rule(
+            yield CssRule(
                 f"{armed} {self.writer.here}{self._inner(kind)}",
                 {"transition-property": _FADES[kind]},
             )
@@ -131,10 +131,10 @@ class ChangeWriter:
             }
             if change.delay_ms:
                 course["transition-delay"] = f"{number(change.delay_ms)}ms"
-            yield Rule(f"{coming}, {coming} {anything}", course)
+            yield CssRule(f"{coming}, {coming} {anything}", course)
         if self.writer.stills:
             still = {"transition": "none"}
-            yield Rule(
+            yield CssRule(
                 f"{armed} {self.writer.here}, {armed} {self.writer.here} {anything}",
                 still,
                 (_LESS_MOTION,),
@@ -147,29 +147,29 @@ class ChangeWriter:
         away = {"translate": "0 -100%"} if arrive == "slide" else {"opacity": "0"}
         there = {"translate": "0 0"} if arrive == "slide" else {"opacity": "1"}
         (name,) = away
-        yield Rule(here, away)
+        yield CssRule(here, away)
         if isinstance(change, Fade):
             course = f"{self.naming.use(look, 'time')} {change.easing.css()}"
             course += f" {number(change.delay_ms)}ms" if change.delay_ms else ""
             armed = f'{root}[data-fades] {self.writer.own}[data-arrival="{look}"]'
-            yield Rule(armed, {"transition": f"{name} {course}, visibility {course}"})
+            yield CssRule(armed, {"transition": f"{name} {course}, visibility {course}"})
             if self.writer.stills and arrive == "slide":
-                yield Rule(armed, {"transition": "none"}, (_LESS_MOTION,))
-        yield Rule(f"{here}[data-here]", there | {"visibility": "visible"})
+                yield CssRule(armed, {"transition": "none"}, (_LESS_MOTION,))
+        yield CssRule(f"{here}[data-here]", there | {"visibility": "visible"})
         # The first header is seen until the second has come over it.
         below = f'{root} {self.writer.here}[data-look="{look}"][data-from=""]'
         wait = self.naming.use(look, "time") if isinstance(change, Fade) else "0s"
         if isinstance(change, Fade) and change.delay_ms:
             wait = f"calc({wait} + {number(change.delay_ms)}ms)"
-        yield Rule(below, {"visibility": "hidden"})
+        yield CssRule(below, {"visibility": "hidden"})
         fading = below.replace(root, f"{root}[data-fades]", 1)
-        yield Rule(fading, {"transition": f"visibility 0s {wait}"})
+        yield CssRule(fading, {"transition": f"visibility 0s {wait}"})
         if isinstance(change, Blend):
             frames = f"{self.naming.prefix}-{self.header.box.name}-{look}-arrives"
             yield KeyFrames(frames, {"from": away, "to": there})
-            yield Rule(f"{here}[data-here]", self._paused(frames, change))
+            yield CssRule(f"{here}[data-here]", self._paused(frames, change))
             if self.writer.stills and arrive == "slide":
-                yield Rule(f"{here}[data-here]", {"animation": "none"}, (_LESS_MOTION,))
+                yield CssRule(f"{here}[data-here]", {"animation": "none"}, (_LESS_MOTION,))
 
     def _ways(self) -> Iterator[tuple[str, str]]:
         """From which look which other can come."""
@@ -204,7 +204,7 @@ class ChangeWriter:
                 "to": {item: second[item] for item in differing},
             }
             yield KeyFrames(name, frames)
-            yield Rule(here + inner, self._paused(name, change))
+            yield CssRule(here + inner, self._paused(name, change))
 
     def _blended_shares(
         self, here: str, before: str, look: str, change: Blend
@@ -217,8 +217,8 @@ class ChangeWriter:
             if not part.image or len(images) == 1:
                 continue
             inner = f"{here} {self.writer.part(name)}"
-            yield Rule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
-            yield Rule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
+            yield CssRule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
+            yield CssRule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
         box = self.header.box
         fills = enumerate(gradient_fills(box).values(), 1)
         mixed = [
@@ -230,7 +230,7 @@ class ChangeWriter:
         for inner, looks in mixed:
             if (before in looks) != (look in looks):
                 way = self._paused(coming if look in looks else leaving, change)
-                yield Rule(f"{here}{inner}", way)
+                yield CssRule(f"{here}{inner}", way)
 
     def _paused(self, name: str, change: Blend) -> dict[str, str]:
         share = f"var({self.naming.variable('progress')}, 1)"

@@ -13,7 +13,7 @@ from rising_lantern.exports.rules import (
     LESS_MOTION,
     ON_SCREEN,
     PRINT,
-    Rule,
+    CssRule,
     Statement,
     family,
 )
@@ -67,7 +67,7 @@ class ContentWriter:
         """The rules of all content of a section."""
         if any(content.flows and not content.is_nested for content in section.content):
             flow = f"{self.section(section)} > {self.naming.kind('flow')}"
-            yield Rule(flow, _grid(section.entry))
+            yield CssRule(flow, _grid(section.entry))
         for content in section.content:
             yield from self._content(section, content)
 
@@ -79,13 +79,13 @@ class ContentWriter:
         standing, moved = self._standing(content)
         placed = moving | standing
         if placed:
-            yield Rule(place, placed)
+            yield CssRule(place, placed)
         if moving:
             self.driven.setdefault(self.motion.frames_of(content), []).append(place)
             if self.stills:
-                yield Rule(place, {"animation": "none"}, (LESS_MOTION,))
-            yield Rule(place, {"animation": "none"}, (PRINT,))
-        yield Rule(item, self._item(content) | moved)
+                yield CssRule(place, {"animation": "none"}, (LESS_MOTION,))
+            yield CssRule(place, {"animation": "none"}, (PRINT,))
+        yield CssRule(item, self._item(content) | moved)
         yield from self._links(item, content)
         yield from self._button(item, content)
         yield from self._entering(place, item, content)
@@ -222,11 +222,11 @@ class ContentWriter:
         plain = {"color": self.palette.color(link.color)}
         if not content.entry.underline:
             plain["text-decoration"] = "none"
-        yield Rule(here, plain)
+        yield CssRule(here, plain)
         if link.visited != link.color:
-            yield Rule(f"{here}:visited", {"color": self.palette.color(link.visited)})
+            yield CssRule(f"{here}:visited", {"color": self.palette.color(link.visited)})
         if link.focus not in (link.color, link.visited):
-            yield Rule(f"{here}:focus-visible", {"color": self.palette.color(link.focus)})
+            yield CssRule(f"{here}:focus-visible", {"color": self.palette.color(link.focus)})
 
     def _button(self, item: str, content: ContentSource) -> Iterator[Statement]:
         """A button in its states; what is said last counts while it is pressed."""
@@ -234,7 +234,7 @@ class ContentWriter:
         if button is None:
             return
         plain = {"display": "block", "text-decoration": "none", "cursor": "pointer"}
-        yield Rule(f"{item}[href]", plain)
+        yield CssRule(f"{item}[href]", plain)
         for name, state in button.states.items():
             declarations = {}
             if state.color:
@@ -242,7 +242,7 @@ class ContentWriter:
             if state.background:
                 declarations["background-color"] = self.palette.color(state.background)
             if declarations:
-                yield Rule(f"{item}{_PSEUDO[name]}", declarations)
+                yield CssRule(f"{item}{_PSEUDO[name]}", declarations)
 
     def _picture(self, content: ContentSource) -> dict[str, str]:
         entry = content.entry
@@ -274,14 +274,14 @@ class ContentWriter:
             return
         course = f"{number(enter.time)}ms {enter.easing.css()}"
         moving = {"transition": f"translate {course}, opacity {course}"}
-        yield Rule(text, moving, (ON_SCREEN,))
+        yield CssRule(text, moving, (ON_SCREEN,))
         waiting = {
             "translate": f"{enter.x.css('vw')} {enter.y.css('vh')}",
             "opacity": number(enter.opacity),
             "transition": "none",
         }
         waits = f"{place}[data-waiting] > {self.naming.kind('text')}"
-        yield Rule(waits, waiting, (ON_SCREEN,))
+        yield CssRule(waits, waiting, (ON_SCREEN,))
 
 
 def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[Statement]:
@@ -296,8 +296,8 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
     if any(content.flows or content.entry.box for content in known):
         columns = {"display": "grid", "grid-template-columns": "minmax(0, 1fr)"}
         aligned = {"align-content": "start", "align-items": "start", "justify-items": "start"}
-        yield Rule(f"{root} :is({kind('flow')}, {kind('box')})", columns | aligned)
-        yield Rule(f"{root} {kind('cell')}", {"position": "relative"})
+        yield CssRule(f"{root} :is({kind('flow')}, {kind('box')})", columns | aligned)
+        yield CssRule(f"{root} {kind('cell')}", {"position": "relative"})
     if any(content.entry.links for content in known):
         thick, far = (f"max(1px, round({number(size)}em, 1px))" for size in (THICKNESS, OFFSET))
         link = {
@@ -305,13 +305,13 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
             "text-underline-offset": far,
             "text-decoration-skip-ink": "none",
         }
-        yield Rule(f"{root} {kind('text')} > a", link)
-        yield Rule(f"{root} {kind('text')} > a:focus-visible", _RING)
+        yield CssRule(f"{root} {kind('text')} > a", link)
+        yield CssRule(f"{root} {kind('text')} > a:focus-visible", _RING)
     if any(content.entry.button for content in known):
-        yield Rule(f"{root} {kind('text')}[href]:focus-visible", _RING)
+        yield CssRule(f"{root} {kind('text')}[href]:focus-visible", _RING)
     if any(content.entry.image for content in known):
         shown = {"display": "block", "width": "100%", "object-fit": "cover"}
-        yield Rule(f"{root} {kind('picture')}", shown)
+        yield CssRule(f"{root} {kind('picture')}", shown)
 
 
 def kind_of(content: ContentSource) -> str:

@@ -13,7 +13,7 @@ from rising_lantern.exports.sources import ContentSource, PageSource, SectionSou
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
 from rising_lantern.layout.sections import tone_of
-from rising_lantern.layout.slides import Run
+from rising_lantern.layout.slides import SlideTiming
 from rising_lantern.plan.models.base import Tone
 from rising_lantern.plan.models.changes import Blend
 from rising_lantern.plan.text.screen_widths import ScreenRange
@@ -146,7 +146,7 @@ def _followed(view: PageSource, writer: HeaderWriter, pages: SheetWriter) -> dic
     return {"tones": tones, "sets": sets}
 
 
-def toned_layers(view: PageSource) -> Iterator[tuple[SectionSource, int, Run]]:
+def toned_layers(view: PageSource) -> Iterator[tuple[SectionSource, int, SlideTiming]]:
     """The layers whose slides run and have tones that the header follows."""
     if view.header is None or not view.header.entry.under:
         return

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from rising_lantern.css.borders import Border
 from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import CubicBezier, Easing
-from rising_lantern.css.grids import Track
+from rising_lantern.css.grids import GridTrack
 from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.plan.models.base import Auto
@@ -77,7 +77,7 @@ def _css_words(value: Any) -> str:
         case Fade():
             delay = f", after {number(value.delay_ms)} ms" if value.delay_ms else ""
             words = f"over {number(value.duration_ms)} ms, {easing_words(value.easing)}{delay}"
-        case Track():
+        case GridTrack():
             words = value.length.css() if value.length else f"{number(value.share or 0)}fr"
         case Blend():
             words = f"over {value.distance.css()} of scroll, {easing_words(value.easing)}"

@@ -124,7 +124,7 @@ def export(  # noqa: PLR0913 - what to export, and how
     one_of("script", script, get_args(ScriptKind))
     text("the prefix", prefix, "lantern")
     file = file_of(plan)
-    work = _Work(file, file.view_names(pages), progress)
+    work = _ExportWork(file, file.view_names(pages), progress)
     first = list(work.first_looks(jobs))
     made = work.renditions() if pictures else {}
     looks = {(item.page, item.header): item.look for item in first}
@@ -159,7 +159,7 @@ def sheet_writer(plan: HasFile, pages: Names = ()) -> SheetWriter:
     return site_of(file, boxes, ExportOptions()).writer(Assets())
 
 
-class _Work:
+class _ExportWork:
     """The views of an export, and what is computed from them."""
 
     def __init__(

@@ -15,7 +15,7 @@ from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
-from rising_lantern.exports.rules import FORCED, PRINT, Declarations, Rule, Statement, family
+from rising_lantern.exports.rules import FORCED, PRINT, CssRule, Declarations, Statement, family
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.values import Palette, font_size, placed, threshold
 from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
@@ -130,7 +130,7 @@ class HeaderWriter:
 
     def numbers(self, root: str) -> Iterator[Statement]:
         """Every number that a designer may want to tune, as a custom property."""
-        yield Rule(f"{root} {self.both}", self._numbers())
+        yield CssRule(f"{root} {self.both}", self._numbers())
 
     def statements(self, root: str) -> Iterator[Statement]:
         """Its rules.
@@ -139,19 +139,19 @@ class HeaderWriter:
             root: The selector of what everything is under.
         """
         here = f"{root} {self.both}"
-        yield Rule(f"{root} {self.here}", self._base())
+        yield CssRule(f"{root} {self.here}", self._base())
         if self.here != self.both:
-            yield Rule(f"{root} {self.arrivals}", self._arrival_base())
-        yield Rule(f"{here}{self.side()}", {"gap": self.naming.use("gap")})
+            yield CssRule(f"{root} {self.arrivals}", self._arrival_base())
+        yield CssRule(f"{here}{self.side()}", {"gap": self.naming.use("gap")})
         if self.header.entry.rows:
             # What is higher than its row stands above the rows that follow.
-            yield Rule(f"{here}{self.side()}", {"z-index": "1"})
+            yield CssRule(f"{here}{self.side()}", {"z-index": "1"})
         for name in self.header.entry.rows:
-            yield Rule(f"{here}{self.row(name)}", self._row_base(name))
+            yield CssRule(f"{here}{self.row(name)}", self._row_base(name))
         for name, part in self.header.entry.parts.items():
-            yield Rule(f"{here} {self.part(name)}", self._part_base(name, part))
+            yield CssRule(f"{here} {self.part(name)}", self._part_base(name, part))
             if part.image and self._has_shapes(name):
-                yield Rule(f"{here} {self.part(name)} img", {"height": "100%"})
+                yield CssRule(f"{here} {self.part(name)} img", {"height": "100%"})
             yield from self._masks(f"{here} {self.part(name)}", name, part)
         yield from self._fill_rules(root)
         yield from self._layer_rules(root)
@@ -165,22 +165,22 @@ class HeaderWriter:
         """On paper the header is there once, at the top of the first page."""
         flows = self.header.box.in_flow
         place = {"position": "relative"} if flows else {"position": "absolute"}
-        yield Rule(f"{root} {self.here}", place | {"top": "0"}, (PRINT,))
+        yield CssRule(f"{root} {self.here}", place | {"top": "0"}, (PRINT,))
         if self.here != self.both:
-            yield Rule(f"{root} {self.arrivals}", {"display": "none"}, (PRINT,))
+            yield CssRule(f"{root} {self.arrivals}", {"display": "none"}, (PRINT,))
 
     def _looks(self, root: str, declared: Mapping[str, Declared]) -> Iterator[Statement]:
         """What looks declare that is not alike in all of them."""
         alike = _alike(declared)
         for inner, declarations in alike.items():
-            yield Rule(f"{root} {self.both}{inner}", declarations)
+            yield CssRule(f"{root} {self.both}{inner}", declarations)
         for name, rules in declared.items():
             for inner, declarations in rules.items():
                 own = _without(declarations, alike.get(inner, {}))
-                yield Rule(f"{root} {self._drawn(name)}{inner}", own)
+                yield CssRule(f"{root} {self._drawn(name)}{inner}", own)
             if any(part.image for part in self.header.entry.parts.values()):
                 shown = f'{root} {self._drawn(name)} img[data-looks~="{name}"]'
-                yield Rule(shown, {"opacity": "1"})
+                yield CssRule(shown, {"opacity": "1"})
 
     # --- numbers -----------------------------------------------------------------------------
 
@@ -299,9 +299,9 @@ class HeaderWriter:
         top, height = entry.top.css("vh"), height_of(self.header, box.look_names[0])
         if not box.in_flow and not entry.starts_under:
             room = height if top in {"0px", "0vh"} else f"max({top} + {height}, 0px)"
-            yield Rule(page, {"padding-top": room})
+            yield CssRule(page, {"padding-top": room})
         if entry.container:
-            yield Rule(page, {"height": entry.container.css("vh")})
+            yield CssRule(page, {"height": entry.container.css("vh")})
         outer = f":root:has({page})"
         document: dict[str, str] = {}
         if stays_at_last(self.header):
@@ -310,8 +310,8 @@ class HeaderWriter:
             # The flow never moves: a browser that scrolls to keep its place would only push.
             document["overflow-anchor"] = "none"
             inner = f":is({self.naming.kind('main')}, {self.naming.kind('section')})"
-            yield Rule(f"{page}, {page} {inner}", {"overflow-anchor": "none"})
-        yield Rule(outer, document)
+            yield CssRule(f"{page}, {page} {inner}", {"overflow-anchor": "none"})
+        yield CssRule(outer, document)
 
     def row(self, name: str) -> str:
         """The selector of a row, within the header."""
@@ -363,24 +363,24 @@ class HeaderWriter:
         # The picture itself, which gives the box its shape and its name, is moved out of it.
         shape = {"background-color": "currentColor", "object-position": "-10000px 0"}
         size = {"mask-size": "100% 100%", "print-color-adjust": "exact"}
-        yield Rule(f"{here} img", shape | size)
+        yield CssRule(f"{here} img", shape | size)
         # Text on the page's own ground, whatever picture or gradient is behind the header.
         forced = {"forced-color-adjust": "none"}
         within = (FORCED,)
-        yield Rule(here, forced | {"background-color": "Canvas"}, within)
+        yield CssRule(here, forced | {"background-color": "Canvas"}, within)
         inked = {"background-color": "CanvasText", "mix-blend-mode": "normal"}
-        yield Rule(f"{here} img", forced | inked, within)
+        yield CssRule(f"{here} img", forced | inked, within)
         for image, looks in images_of(self.header, name).items():
             mask = {"mask-image": self.masks(image)}
-            yield Rule(f'{here} img[data-looks~="{looks[0]}"]', mask)
+            yield CssRule(f'{here} img[data-looks~="{looks[0]}"]', mask)
 
     def _fill_rules(self, root: str) -> Iterator[Statement]:
         for index, (fill, looks) in enumerate(gradient_fills(self.header.box).items(), 1):
             kind = "background-color" if isinstance(fill, Color) else "background-image"
             inner = f"{self.naming.kind('fill')}:nth-child({index})"
-            yield Rule(f"{root} {self.both} {inner}", {kind: self.palette.fill(fill)})
+            yield CssRule(f"{root} {self.both} {inner}", {kind: self.palette.fill(fill)})
             drawn = ", ".join(f"{root} {self._drawn(look)} {inner}" for look in looks)
-            yield Rule(drawn, {"opacity": "1"})
+            yield CssRule(drawn, {"opacity": "1"})
 
     def _layer_rules(self, root: str) -> Iterator[Statement]:
         """The pictures and fills behind the parts, each set of them in a box of its own."""
@@ -389,9 +389,9 @@ class HeaderWriter:
                 inner = self.backdrop(row, index)
                 for place, layer in enumerate(layers):
                     here = f"{root} {self.both}{inner} > [data-layer='{place}']"
-                    yield Rule(here, self._layer(layer))
+                    yield CssRule(here, self._layer(layer))
                 drawn = ", ".join(f"{root} {self._drawn(look)}{inner}" for look in looks)
-                yield Rule(drawn, {"opacity": "1"})
+                yield CssRule(drawn, {"opacity": "1"})
 
     def _layer(self, layer: HeaderLayer) -> dict[str, str]:
         """What one picture or fill behind the parts declares."""

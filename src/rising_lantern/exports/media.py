@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 
-from rising_lantern.exports.rules import KeyFrames, Rule, Statement
+from rising_lantern.exports.rules import CssRule, KeyFrames, Statement
 from rising_lantern.plan.text.screen_widths import ScreenRange, media_query
 
 
@@ -75,7 +75,7 @@ def _combined(statements: Iterable[Statement]) -> list[Statement]:
     found: dict[object, Statement] = {}
     for item in statements:
         known = found.get(_key(item))
-        if isinstance(known, Rule) and isinstance(item, Rule):
+        if isinstance(known, CssRule) and isinstance(item, CssRule):
             found[_key(item)] = known.narrowed({**known.declarations, **item.declarations})
         else:
             found.setdefault(_key(item), item)
@@ -100,7 +100,7 @@ def _in_order(lists: Iterable[Sequence[Statement]]) -> list[Statement]:
 
 
 def _key(statement: Statement) -> object:
-    if isinstance(statement, Rule):
+    if isinstance(statement, CssRule):
         return statement.key
     return statement.within, "@", statement.name
 
@@ -121,7 +121,7 @@ def _parts(
         ]
     values: dict[tuple[str, str], list[str]] = {}
     for name, item in found.items():
-        if isinstance(item, Rule):
+        if isinstance(item, CssRule):
             for pair in item.declarations.items():
                 values.setdefault(pair, []).append(name)
     groups: dict[frozenset[str], dict[str, str]] = {}

@@ -18,7 +18,7 @@ from rising_lantern.css.numbers import number
 from rising_lantern.exports.flow import FlowLengths
 from rising_lantern.exports.headers import WHOLE
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import KeyFrames, Rule, Statement
+from rising_lantern.exports.rules import CssRule, KeyFrames, Statement
 from rising_lantern.exports.sources import (
     ContentSource,
     LayerSource,
@@ -114,7 +114,7 @@ class MotionWriter:
             selectors: Selectors by the key frames that move them.
         """
         for name, moved in selectors.items():
-            yield Rule(
+            yield CssRule(
                 ", ".join(moved),
                 {
                     "animation": f"{name} linear both",
@@ -127,7 +127,7 @@ class MotionWriter:
             )
         for name, moved in selectors.items():
             cover = f"var({self.naming.variable('cover')}, 0)"
-            yield Rule(
+            yield CssRule(
                 ", ".join(moved),
                 {
                     "animation": f"{name} 1s linear both paused",

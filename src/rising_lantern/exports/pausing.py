@@ -11,7 +11,7 @@ from rising_lantern.exports.rules import (
     FORCED,
     LESS_MOTION,
     PRINT,
-    Rule,
+    CssRule,
     Statement,
     family,
 )
@@ -37,7 +37,7 @@ def pause_rules(
     rows, top = tracks(pause.at.y, "auto", pause.box.top)
     standing = {"grid-template-columns": columns, "grid-template-rows": rows}
     layer = {"z-index": str(pause.z)} if pause.z else {}
-    yield Rule(place, {"font-size": entry.size.css()} | standing | layer)
+    yield CssRule(place, {"font-size": entry.size.css()} | standing | layer)
     look = {
         "padding": entry.padding.css(),
         "border-radius": entry.radius.css(),
@@ -47,7 +47,7 @@ def pause_rules(
         "font-weight": str(entry.weight),
     }
     moved = {} if (left, top) == ("0px", "0px") else {"left": left, "top": top}
-    yield Rule(f"{place} > {naming.kind('pause')}", look | moved)
+    yield CssRule(f"{place} > {naming.kind('pause')}", look | moved)
 
 
 def shared_pause_rules(naming: Naming) -> Iterator[Statement]:
@@ -67,7 +67,7 @@ def shared_pause_rules(naming: Naming) -> Iterator[Statement]:
         "line-height": number(LEADING),
         "cursor": "pointer",
     }
-    yield Rule(control, label)
+    yield CssRule(control, label)
     beside = f"round(down, calc((1lh - 3 * {bar}) / 2), 1px)"
     icon = {
         "content": '""',
@@ -79,25 +79,25 @@ def shared_pause_rules(naming: Naming) -> Iterator[Statement]:
         "border": "solid currentcolor",
         "border-width": f"0 {bar}",
     }
-    yield Rule(f"{control}::before", icon)
+    yield CssRule(f"{control}::before", icon)
     playing = {
         "width": f"calc(3 * {bar})",
         "border": "0",
         "background": "currentcolor",
         "clip-path": "polygon(0 0, 100% 50%, 0 100%)",
     }
-    yield Rule(f"{control}:has(:checked)::before", playing)
+    yield CssRule(f"{control}:has(:checked)::before", playing)
     # The ground of an icon alone is a square, as high as a line.
     whole = {"box-sizing": "content-box", "width": "1lh", "height": "1lh"}
-    yield Rule(f"{control}[data-icon]", whole)
-    yield Rule(f"{control}[data-icon]::before", {"margin-inline": beside})
-    yield Rule(control, {"outline": "1px solid"}, (FORCED,))
+    yield CssRule(f"{control}[data-icon]", whole)
+    yield CssRule(f"{control}[data-icon]::before", {"margin-inline": beside})
+    yield CssRule(control, {"outline": "1px solid"}, (FORCED,))
     inked = {"forced-color-adjust": "none", "background": "CanvasText"}
-    yield Rule(f"{control}:has(:checked)::before", inked, (FORCED,))
+    yield CssRule(f"{control}:has(:checked)::before", inked, (FORCED,))
     box = {"position": "absolute", "inset": "0", "width": "100%", "height": "100%"}
     hidden = {"opacity": "0", "cursor": "inherit"}
-    yield Rule(f"{control} > input", box | hidden)
+    yield CssRule(f"{control} > input", box | hidden)
     ring = {"outline": "2px solid currentcolor", "outline-offset": "3px"}
-    yield Rule(f"{control}:has(:focus-visible)", ring)
+    yield CssRule(f"{control}:has(:focus-visible)", ring)
     for within in (LESS_MOTION, PRINT):
-        yield Rule(control, {"display": "none"}, (within,))
+        yield CssRule(control, {"display": "none"}, (within,))

@@ -25,7 +25,7 @@ WIDTH = 98
 
 
 @dataclass(frozen=True, slots=True)
-class Rule:
+class CssRule:
     """A style rule.
 
     Attributes:
@@ -43,9 +43,9 @@ class Rule:
         """What is the same for two rules that say different things of the same elements."""
         return self.within, self.selector
 
-    def narrowed(self, declarations: Declarations) -> Rule:
+    def narrowed(self, declarations: Declarations) -> CssRule:
         """The rule with some of its declarations only."""
-        return Rule(self.selector, declarations, self.within)
+        return CssRule(self.selector, declarations, self.within)
 
     def lines(self) -> Iterator[str]:
         """The rule as text, without the conditional rule around it."""
@@ -84,14 +84,14 @@ class KeyFrames:
         yield "}"
 
 
-Statement = Rule | KeyFrames
+Statement = CssRule | KeyFrames
 
 
 def text_of(statements: Iterable[Statement]) -> Iterator[str]:
     """Statements as lines, those under one condition in one block; empty rules are left out."""
     open_: tuple[str, ...] = ()
     for statement in statements:
-        if isinstance(statement, Rule) and not statement.declarations:
+        if isinstance(statement, CssRule) and not statement.declarations:
             continue
         if statement.within != open_:
             yield from _closed(open_)

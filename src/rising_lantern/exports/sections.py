@@ -19,7 +19,7 @@ from rising_lantern.exports.motion import (
 )
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.pausing import pause_rules
-from rising_lantern.exports.rules import LESS_MOTION, PRINT, Images, KeyFrames, Rule, Statement
+from rising_lantern.exports.rules import LESS_MOTION, PRINT, CssRule, Images, KeyFrames, Statement
 from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
 from rising_lantern.exports.values import Palette, extent, placed
@@ -88,7 +88,7 @@ class SectionWriter:
             self.naming.variable("section", section.box.name): self._height(section)
             for section in self.page.sections
         }
-        yield Rule(self.root, heights)
+        yield CssRule(self.root, heights)
 
     @staticmethod
     def _height(section: SectionSource) -> str:
@@ -99,14 +99,14 @@ class SectionWriter:
     def statements(self, section: SectionSource) -> Iterator[Statement]:
         """The rules of one section, its layers and its texts."""
         here = self.section(section)
-        yield Rule(here, self._declared(section))
+        yield CssRule(here, self._declared(section))
         yield from self._target(section, here)
         yield from self._holding_header(section, here)
         for index, layer in enumerate(section.layers):
             yield from self._layer(section, index, layer)
         if section.entry.border and section.box.border:
             border = {"border": self.palette.border(section.entry.border)}
-            yield Rule(f"{here} > {self.naming.kind('border')}", border)
+            yield CssRule(f"{here} > {self.naming.kind('border')}", border)
         yield from self.contents.statements(section)
         yield from self._pause(section, here)
 
@@ -169,16 +169,16 @@ class SectionWriter:
             if padded == covered:
                 return
             covered = f"calc({covered} - {padded})"
-        yield Rule(f"{here}, {here} [id]", {"scroll-margin-top": covered})
+        yield CssRule(f"{here}, {here} [id]", {"scroll-margin-top": covered})
 
     def _holding_header(self, section: SectionSource, here: str) -> Iterator[Statement]:
         """A header in a section whose content flows lies over it, and takes none of its room."""
         header = self.page.header
         if header and header.box.home == section.box.name and section.entry.flows:
-            yield Rule(here, {"display": "grid", "grid-template-columns": "100%"})
+            yield CssRule(here, {"display": "grid", "grid-template-columns": "100%"})
             held = f"{here} > :is({self.naming.kind('header')}, {self.naming.kind('flow')})"
-            yield Rule(held, {"grid-area": "1 / 1"})
-            yield Rule(f"{here} > {self.naming.kind('header')}", {"align-self": "start"})
+            yield CssRule(held, {"grid-area": "1 / 1"})
+            yield CssRule(f"{here} > {self.naming.kind('header')}", {"align-self": "start"})
 
     @property
     def pause(self) -> str:
@@ -214,8 +214,8 @@ class SectionWriter:
             declarations["mix-blend-mode"] = entry.blend
         if border and is_clipped(section, layer):
             clip = f"{self.naming.kind('clip')}:has(> [data-layer='{index}'])"
-            yield Rule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
-        yield Rule(here, declarations)
+            yield CssRule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
+        yield CssRule(here, declarations)
         yield from self._running(section, layer)
         if entry.video:
             video = f"{here} > {self.naming.kind('video')}"
@@ -226,7 +226,7 @@ class SectionWriter:
                 side = f"calc(100% + 2 * {width})"
                 wider = {"inset": f"calc(0px - {width})", "width": side, "height": side}
                 declared = {**declared, **wider}
-            yield Rule(video, declared)
+            yield CssRule(video, declared)
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
@@ -266,7 +266,9 @@ class SectionWriter:
         yield KeyFrames(run.name, run.frames)
         border = section.entry.border
         if border and section.box.border and not layer.box.moves:
-            yield Rule(slides, {"inset": f"calc(0px - {border.width.css()})", "border": "inherit"})
+            yield CssRule(
+                slides, {"inset": f"calc(0px - {border.width.css()})", "border": "inherit"}
+            )
         # Each has a surface of its own; see _fill.
         extra = ", linear-gradient(transparent, transparent)"
         for place, slide in enumerate(layer.box.order):
@@ -279,10 +281,10 @@ class SectionWriter:
             }
             if place == 0:
                 declarations[run.animated] = "1"
-            yield Rule(f"{slides}:nth-child({place + 1})", declarations)
+            yield CssRule(f"{slides}:nth-child({place + 1})", declarations)
         for within in ((LESS_MOTION,) if self.stills else (), (PRINT,)):
             if within:
-                yield Rule(f"{slides}:nth-child(n)", {"animation": "none"}, within)
+                yield CssRule(f"{slides}:nth-child(n)", {"animation": "none"}, within)
 
     def _is_under_blend(self, section: SectionSource, layer: LayerSource) -> bool:
         """Whether something above a layer blends: in its section; above the ground, in any."""
@@ -307,11 +309,11 @@ class SectionWriter:
         if layer.box.moves or layer.box.motion.path:
             still = {"animation": "none"} | self._placed(layer)
         if still and self.stills:
-            yield Rule(here, still, (LESS_MOTION,))
+            yield CssRule(here, still, (LESS_MOTION,))
         if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
             still = {"background-attachment": "scroll"}
         if still:
-            yield Rule(here, still, (PRINT,))
+            yield CssRule(here, still, (PRINT,))
 
     def _placed(self, layer: LayerSource) -> dict[str, str]:
         """A layer's box and picture as they are where it moves with its section."""

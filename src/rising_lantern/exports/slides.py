@@ -8,8 +8,8 @@ from dataclasses import dataclass
 
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import Declarations, Rule, Statement
-from rising_lantern.layout.slides import Run, run_of
+from rising_lantern.exports.rules import CssRule, Declarations, Statement
+from rising_lantern.layout.slides import SlideTiming, run_of
 from rising_lantern.plan.models.layers import Layer
 
 
@@ -29,7 +29,7 @@ class SlideRun:
 
     name: str
     count: int
-    run: Run
+    run: SlideTiming
     animated: str = "opacity"
 
     @classmethod
@@ -104,7 +104,7 @@ def registered_share(naming: Naming) -> Statement:
     Source: https://www.w3.org/TR/css-properties-values-api-1/#at-property-rule
     """
     declared = {"syntax": '"<number>"', "inherits": "false", "initial-value": "0"}
-    return Rule(f"@property {share_name(naming)}", declared)
+    return CssRule(f"@property {share_name(naming)}", declared)
 
 
 def _share(share: float) -> str:
@@ -119,9 +119,9 @@ def slide_rules(naming: Naming) -> Iterator[Statement]:
     )
     boxes = {"background-origin": "inherit", "background-clip": "inherit"}
     mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
-    yield Rule(f"{root} {kind('layer')}:has(> {kind('slide')})", {"isolation": "isolate"})
-    yield Rule(
+    yield CssRule(f"{root} {kind('layer')}:has(> {kind('slide')})", {"isolation": "isolate"})
+    yield CssRule(
         f"{root} {kind('slide')}", {"position": "absolute", "inset": "0"} | same | boxes | mixed
     )
     paused = f"{root}:has({kind('pause')} :checked)"
-    yield Rule(f"{paused} {kind('slide')}", {"animation-play-state": "paused !important"})
+    yield CssRule(f"{paused} {kind('slide')}", {"animation-play-state": "paused !important"})

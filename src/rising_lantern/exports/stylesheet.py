@@ -17,7 +17,7 @@ from rising_lantern.exports.media import merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pausing import shared_pause_rules
-from rising_lantern.exports.rules import Images, Rule, Statement, family, text_of
+from rising_lantern.exports.rules import CssRule, Images, Statement, family, text_of
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.slides import registered_share, slide_rules
 from rising_lantern.exports.sources import (
@@ -89,7 +89,7 @@ class SheetWriter:
         Args:
             pages: The plan's pages on each viewport, by name.
         """
-        yield Block("Colours", [Rule(self.naming.any_page, self._colors())])
+        yield Block("Colours", [CssRule(self.naming.any_page, self._colors())])
         headers = list(self._headers(pages))
         sections = {name: list(self._sections(name, views)) for name, views in pages.items()}
         yield from (Block(f"{item.title}: numbers", item.numbers) for item in headers)
@@ -110,7 +110,7 @@ class SheetWriter:
 
     def _fonts(self) -> Iterator[Statement]:
         for (font, weight), url in sorted(self.faces.items()):
-            yield Rule(
+            yield CssRule(
                 "@font-face",
                 {
                     "font-family": family(font, self.naming.prefix).split(",")[0],
@@ -153,7 +153,7 @@ class SheetWriter:
         screens = f"{self.naming.any_page} [data-screens]"
         elsewhere = {
             item.name: [
-                Rule(
+                CssRule(
                     f'{screens}:not([data-screens~="{item.name}"])', {"display": "none !important"}
                 )
             ]
@@ -204,7 +204,7 @@ class SheetWriter:
         write: Callable[[HeaderWriter, str], Iterable[Statement]],
     ) -> dict[str, list[Statement]]:
         """What a header has on each screen; where it is not shown, that."""
-        hidden = Rule(f'{_ROOT} [data-header="{name}"]', {"display": "none"})
+        hidden = CssRule(f'{_ROOT} [data-header="{name}"]', {"display": "none"})
         result: dict[str, list[Statement]] = {}
         for screen, view in views.items():
             writer = self._header(view, name)
@@ -275,7 +275,9 @@ class SheetWriter:
     def _sections(self, page: str, views: PageSources) -> Iterator[Block]:
         """The blocks of a page: itself, its sections, and what of them moves."""
         root = self.naming.page(page)
-        grounds = {screen: [Rule(root, self._ground(source))] for screen, source in views.items()}
+        grounds = {
+            screen: [CssRule(root, self._ground(source))] for screen, source in views.items()
+        }
         yield Block(f"Page {page}", merged(grounds, self.ranges))
         writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
         blocks = []
@@ -314,23 +316,23 @@ def _written(writer: SectionWriter, name: str) -> Iterator[Statement]:
         yield from writer.statements(section)
     else:
         hidden = f'[data-section="{name}"]' if name else writer.naming.kind("ground")
-        yield Rule(f"{writer.root} {hidden}", {"display": "none"})
+        yield CssRule(f"{writer.root} {hidden}", {"display": "none"})
 
 
 def _backdrops(naming: Naming) -> Iterator[Statement]:
     """The boxes of pictures and fills behind the parts of headers, which are mixed in shares."""
     stacked = {"position": "absolute", "inset": "0"}
     boxes = f"{naming.any_page} {naming.kind('backdrops')}"
-    yield Rule(boxes, stacked | {"isolation": "isolate"})
+    yield CssRule(boxes, stacked | {"isolation": "isolate"})
     mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
-    yield Rule(f"{boxes} > {naming.kind('backdrop')}", stacked | mixed)
+    yield CssRule(f"{boxes} > {naming.kind('backdrop')}", stacked | mixed)
 
 
 def _rooted(statements: Sequence[Statement], root: str) -> list[Statement]:
     """Statements under the element of some pages."""
     return [
         replace(item, selector=item.selector.replace(_ROOT, root))
-        if isinstance(item, Rule)
+        if isinstance(item, CssRule)
         else item
         for item in statements
     ]
@@ -346,8 +348,8 @@ class _HeaderBlock:
 def _right_to_left(naming: Naming) -> Iterator[Statement]:
     """On pages from right to left: where something is placed does not follow the direction."""
     place = f"{naming.any_page}:dir(rtl) {naming.kind('place')}"
-    yield Rule(place, {"direction": "ltr"})
-    yield Rule(f"{place} > :not([dir])", {"direction": "rtl"})
+    yield CssRule(place, {"direction": "ltr"})
+    yield CssRule(f"{place} > :not([dir])", {"direction": "rtl"})
 
 
 def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
@@ -359,14 +361,16 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
     """
     root, kind = naming.any_page, naming.kind
     whole = {"margin": "0", "-webkit-text-size-adjust": "none"}
-    yield Rule(f"{root}:has({kind('ground')})" if attached else root, {"position": "relative"})
-    yield Rule(root, {} if attached else whole)
-    yield Rule(
+    yield CssRule(f"{root}:has({kind('ground')})" if attached else root, {"position": "relative"})
+    yield CssRule(root, {} if attached else whole)
+    yield CssRule(
         f"{root} :is({kind('part')}, {kind('text')})" if attached else root,
         {"text-rendering": "geometricPrecision"},
     )
-    yield Rule(f"{root} {naming.ours}", {"box-sizing": "border-box", "margin": "0", "padding": "0"})
-    yield Rule(
+    yield CssRule(
+        f"{root} {naming.ours}", {"box-sizing": "border-box", "margin": "0", "padding": "0"}
+    )
+    yield CssRule(
         f"{root} {kind('side')}",
         {
             "position": "absolute",
@@ -376,14 +380,14 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
             "pointer-events": "none",
         },
     )
-    yield Rule(f'{root} {kind("side")}[data-side="center"]', {"justify-content": "center"})
-    yield Rule(f'{root} {kind("side")}[data-side="end"]', {"justify-content": "flex-end"})
+    yield CssRule(f'{root} {kind("side")}[data-side="center"]', {"justify-content": "center"})
+    yield CssRule(f'{root} {kind("side")}[data-side="end"]', {"justify-content": "flex-end"})
     stacked = {"position": "absolute", "inset": "0"}
-    yield Rule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
+    yield CssRule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
     mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
-    yield Rule(f"{root} {kind('fill')}", stacked | mixed)
+    yield CssRule(f"{root} {kind('fill')}", stacked | mixed)
     part = f"{root} {kind('part')}"
-    yield Rule(
+    yield CssRule(
         part,
         {
             "display": "flex",
@@ -403,26 +407,26 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
         "text-decoration": "none",
         "list-style": "none",
     }
-    yield Rule(f"{root} :is({kind('link')}, {kind('list')})", bare)
-    yield Rule(f"{root} {kind('list')}", {"display": "flex", "gap": "inherit"})
+    yield CssRule(f"{root} :is({kind('link')}, {kind('list')})", bare)
+    yield CssRule(f"{root} {kind('list')}", {"display": "flex", "gap": "inherit"})
     # An icon's button is as large as its picture; its pictures lie over each other.
-    yield Rule(f"{part} {kind('link')}", {"display": "flex", "cursor": "pointer"})
-    yield Rule(f"{part} > {kind('link')}:only-child", {"flex": "1"})
-    yield Rule(f"{part} img", {"flex": "none", "width": "100%", "height": "auto"} | mixed)
-    yield Rule(f"{part} img + img", {"margin-inline-start": "-100%"})
+    yield CssRule(f"{part} {kind('link')}", {"display": "flex", "cursor": "pointer"})
+    yield CssRule(f"{part} > {kind('link')}:only-child", {"flex": "1"})
+    yield CssRule(f"{part} img", {"flex": "none", "width": "100%", "height": "auto"} | mixed)
+    yield CssRule(f"{part} img + img", {"margin-inline-start": "-100%"})
     # Two rings, one light and one dark: one of them is seen on anything.
     focused = f"{root} {kind('link')}:focus-visible"
     ring = {"outline": "2px solid #fff", "outline-offset": "6px", "border-radius": "2px"}
-    yield Rule(focused, {"position": "relative"} | ring)
+    yield CssRule(focused, {"position": "relative"} | ring)
     dark = {"position": "absolute", "inset": "-6px", "border": "2px solid #000"}
-    yield Rule(f"{focused}::after", {"content": '""'} | dark | {"border-radius": "6px"})
-    yield Rule(f"{root} {kind('main')}", {"position": "relative"})
-    yield Rule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
+    yield CssRule(f"{focused}::after", {"content": '""'} | dark | {"border-radius": "6px"})
+    yield CssRule(f"{root} {kind('main')}", {"position": "relative"})
+    yield CssRule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
     # What moves along the scroll must not be what a browser keeps in its place.
-    yield Rule(f"{root} {kind('layer')}", stacked | {"overflow-anchor": "none"})
-    yield Rule(f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"})
-    yield Rule(f"{root} {kind('border')}", {"pointer-events": "none"})
-    yield Rule(
+    yield CssRule(f"{root} {kind('layer')}", stacked | {"overflow-anchor": "none"})
+    yield CssRule(f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"})
+    yield CssRule(f"{root} {kind('border')}", {"pointer-events": "none"})
+    yield CssRule(
         f"{root} {kind('ground')}",
         {
             "position": "absolute",
@@ -435,9 +439,11 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
         },
     )
     # A place is as large as its section: what lies below it can still be pressed.
-    yield Rule(f"{root} {kind('place')}", stacked | {"display": "grid", "pointer-events": "none"})
-    yield Rule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2", "pointer-events": "auto"})
-    yield Rule(f"{root} {kind('text')}", {"font-size": "inherit", "white-space": "pre-line"})
+    yield CssRule(
+        f"{root} {kind('place')}", stacked | {"display": "grid", "pointer-events": "none"}
+    )
+    yield CssRule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2", "pointer-events": "auto"})
+    yield CssRule(f"{root} {kind('text')}", {"font-size": "inherit", "white-space": "pre-line"})
 
 
 def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:

@@ -12,7 +12,7 @@ from rising_lantern.css.backgrounds import Position, Size
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import PRINT, Declarations, Rule, Statement
+from rising_lantern.exports.rules import PRINT, CssRule, Declarations, Statement
 from rising_lantern.exports.sources import LayerSource
 from rising_lantern.paint.videos import frame_of
 from rising_lantern.plan.files.pictures import Picture
@@ -65,7 +65,7 @@ def _edge(place: Length) -> tuple[str, str]:
 def video_rules(naming: Naming) -> Iterator[Statement]:
     """What all videos have in common."""
     video = f"{naming.any_page} {naming.kind('video')}"
-    yield Rule(
+    yield CssRule(
         video,
         {
             "position": "absolute",
@@ -74,7 +74,7 @@ def video_rules(naming: Naming) -> Iterator[Statement]:
             "pointer-events": "none",
         },
     )
-    yield Rule(video, {"visibility": "visible"}, (PRINT,))
+    yield CssRule(video, {"visibility": "visible"}, (PRINT,))
 
 
 def first_frame(video: Picture) -> bytes:

@@ -16,7 +16,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import Declarations, KeyFrames, Rule, Statement, split
+from rising_lantern.exports.rules import CssRule, Declarations, KeyFrames, Statement, split
 
 Weight = Literal["layer", "specific", "important"]
 
@@ -44,11 +44,11 @@ def weighed(
     """
     root = re.compile(re.escape(naming.any_page[:-1]) + r'(="[^"]*")?\]')
     for item in statements:
-        if weight == "layer" or (isinstance(item, Rule) and item.selector.startswith("@")):
+        if weight == "layer" or (isinstance(item, CssRule) and item.selector.startswith("@")):
             yield item
         elif weight == "important":
             yield animated.insisting(item)
-        elif isinstance(item, Rule):
+        elif isinstance(item, CssRule):
             specific = root.sub(lambda found: found[0] + 2 * naming.any_page, item.selector)
             yield replace(item, selector=specific)
         else:
@@ -98,11 +98,11 @@ class Animated:
         number = {"syntax": '"<number>"', "inherits": "false", "initial-value": "0"}
         transform = {"syntax": '"<transform-list>"', "inherits": "false"}
         for name in (_SHARE, _RUNS):
-            yield Rule(f"@property {self.naming.variable(*name)}", number)
+            yield CssRule(f"@property {self.naming.variable(*name)}", number)
         opaque = number | {"initial-value": "1"}
-        yield Rule(f"@property {self.naming.variable(*_OPACITY)}", opaque)
+        yield CssRule(f"@property {self.naming.variable(*_OPACITY)}", opaque)
         still = transform | {"initial-value": "translate(0px)"}
-        yield Rule(f"@property {self.naming.variable(*_TRANSFORM)}", still)
+        yield CssRule(f"@property {self.naming.variable(*_TRANSFORM)}", still)
 
     def moved(self, frames: str) -> dict[str, str]:
         """What insists in place of what some key frames animate."""

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.grids import used_tracks
 from rising_lantern.css.lengths import Length, Term
@@ -74,7 +74,7 @@ class Standing:
             screen, in CSS px.
     """
 
-    box: Box
+    box: Rect
     settled: float
 
     def motion(self, speed: float) -> Motion:
@@ -109,7 +109,7 @@ def flowing_height(entry: Section, width: float, on: Materials) -> float:
         width: Its width.
         on: What its content is set with.
     """
-    context = _Context(Standing(Box(0.0, 0.0, width, 0.0), 0.0), TRANSPARENT, on)
+    context = _Context(Standing(Rect(0.0, 0.0, width, 0.0), 0.0), TRANSPARENT, on)
     height = _flowed(entry, _flowing(entry), width, context)[1]
     basis = on.screen.basis(whole=on.screen.large_height)
     return max(height, entry.min_height.px(basis) if entry.min_height else 0)
@@ -275,7 +275,7 @@ def _text(
         path=path,
         words=words,
         motion=context.motion(entry),
-        box=Box(0.0, 0.0, *outer),
+        box=Rect(0.0, 0.0, *outer),
         text=block,
         rest=rest,
         links=tuple(_links(entry, linked, color, context)),
@@ -356,7 +356,7 @@ def _picture(
         path=path,
         words=entry.alt or name,
         motion=context.motion(entry),
-        box=Box(0.0, 0.0, width, height),
+        box=Rect(0.0, 0.0, width, height),
         radius=entry.radius.px(screen.basis()),
         shadows=tuple(shadow.used(screen.basis()) for shadow in entry.shadow),
         name=name,
@@ -394,7 +394,7 @@ def _card(
         path=path,
         words="",
         motion=context.motion(entry),
-        box=Box(before, 0.0, width, height),
+        box=Rect(before, 0.0, width, height),
         background=card.background,
         border=border,
         edge=card.border.color if card.border else TRANSPARENT,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.screen import Screen, whole_px
 from rising_lantern.plan.models.thresholds import Threshold
@@ -21,7 +21,7 @@ class Flow:
     """
 
     screen: Screen
-    boxes: dict[str, Box]
+    boxes: dict[str, Rect]
     header: HeaderBox | None
 
     @property
@@ -45,7 +45,7 @@ class Flow:
         height = max(self.room(look) + self.sections_height, container or 0.0)
         return max(0, whole_px(height) - self.screen.height)
 
-    def reachable(self, box: Box) -> tuple[float, float]:
+    def reachable(self, box: Rect) -> tuple[float, float]:
         """How far a section's upper edge can be above the screen's while the section is on it.
 
         Looks that take up different room move a section: the widest range of all of them.
@@ -82,7 +82,7 @@ class Flow:
             edge = self.room(look) + inner - self._lower_edge(look)
         return threshold.px(edge, self.screen.basis(whole=self.ends(look)))
 
-    def covered(self, box: Box) -> float:
+    def covered(self, box: Rect) -> float:
         """How far down the header lies over a section that is at the top of the screen.
 
         Args:

@@ -75,7 +75,7 @@ class Cluster:
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class GlyphRun:
     """A text set on one line.
 
     Attributes:
@@ -139,7 +139,7 @@ class Face:
         """Whether its paragraphs run from right to left."""
         return self.script.direction == "rtl"
 
-    def set(self, text: str) -> Run:
+    def set(self, text: str) -> GlyphRun:
         """A text set on one line, with the font's own kerning and ligatures."""
         return _set(self, text)
 
@@ -212,7 +212,7 @@ def _ink(face: Face, text: str) -> tuple[float, float]:
 
 
 @lru_cache(maxsize=8192)
-def _set(face: Face, text: str) -> Run:
+def _set(face: Face, text: str) -> GlyphRun:
     clusters: list[Cluster] = []
     width = 0.0
     for start, end, direction in visual_runs(text, face.script.direction):
@@ -221,10 +221,10 @@ def _set(face: Face, text: str) -> Run:
             replace(item, place=item.place + start, left=item.left + width) for item in run.clusters
         ]
         width += run.width
-    return Run(tuple(clusters), width)
+    return GlyphRun(tuple(clusters), width)
 
 
-def _shaped(face: Face, text: str, direction: Direction) -> Run:
+def _shaped(face: Face, text: str, direction: Direction) -> GlyphRun:
     """Text of one direction as glyphs, from left to right."""
     buffer = hb.Buffer()
     buffer.add_str(text)
@@ -247,4 +247,4 @@ def _shaped(face: Face, text: str, direction: Direction) -> Run:
         Cluster(text[place : ends[place]], place, starts[place] / face.units, tuple(glyphs))
         for place, glyphs in together.items()
     )
-    return Run(tuple(clusters), pen / face.units)
+    return GlyphRun(tuple(clusters), pen / face.units)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from rising_lantern.css.backgrounds import Box, tiles
+from rising_lantern.css.backgrounds import Rect, tiles
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderLayer
 from rising_lantern.layout.motion import Course, motion_of
@@ -19,7 +19,7 @@ def layer_box(layer: HeaderLayer, width: float, height: float, screen: Screen) -
         height: Its height.
         screen: The screen.
     """
-    area, basis = Box(0.0, 0.0, width, height), screen.basis()
+    area, basis = Rect(0.0, 0.0, width, height), screen.basis()
     natural = (layer.picture.width, layer.picture.height) if layer.picture else None
     extent = (width, height)
     size = layer.size.used(extent, natural, basis, layer.repeat)

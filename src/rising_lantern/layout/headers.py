@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from typing import Literal
 
-from rising_lantern.css.backgrounds import Box, Position, Repeat, Size
+from rising_lantern.css.backgrounds import Position, Rect, Repeat, Size
 from rising_lantern.css.colors import Color, laid_over
 from rising_lantern.css.filters import Filter
 from rising_lantern.css.gradients import mean_color
@@ -155,7 +155,7 @@ class RowStyle:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class HeaderRow:
     """A stretch of a header in which parts stand. Lengths are CSS px.
 
     Attributes:
@@ -186,10 +186,10 @@ class PartBox:
         row: The row that it is in; None where the header has none.
     """
 
-    box: Box
+    box: Rect
     texts: tuple[TextBlock, ...]
     style: PartStyle
-    row: Row | None = None
+    row: HeaderRow | None = None
 
 
 class Shape:
@@ -222,18 +222,20 @@ class Shape:
         return laid_over(own, highest.fill) if highest else own
 
     @property
-    def stretches(self) -> dict[str | None, Row]:
+    def stretches(self) -> dict[str | None, HeaderRow]:
         """Where its parts stand, by the names of its rows; without rows it is one of no name."""
         if not self.rows:
             inset = self.padding + self.border
-            whole = Row(self.left + inset, self.width - 2 * inset, self.height, lean=self.lean)
+            whole = HeaderRow(
+                self.left + inset, self.width - 2 * inset, self.height, lean=self.lean
+            )
             return {None: whole}
-        result: dict[str | None, Row] = {}
+        result: dict[str | None, HeaderRow] = {}
         top = 0.0
         for name, row in self.rows.items():
             inset = row.padding + row.border
             left, width = self.left + inset, self.width - 2 * inset
-            result[name] = Row(left, width, row.height, top, row.lean, row)
+            result[name] = HeaderRow(left, width, row.height, top, row.lean, row)
             top += row.height
         return result
 
@@ -408,7 +410,7 @@ class HeaderBox:
         return {name: placed[name] for name in self.parts if name in placed}
 
     def _placed_in(
-        self, styles: Mapping[str, PartStyle], row_name: str | None, row: Row
+        self, styles: Mapping[str, PartStyle], row_name: str | None, row: HeaderRow
     ) -> dict[str, PartBox]:
         """The parts of one row, or of a header without rows."""
         shown = [
@@ -436,10 +438,10 @@ class HeaderBox:
 def _part_box(part: HeaderPart, style: PartStyle, screen: Screen) -> PartBox:
     """A part at the origin."""
     if part.face is None:
-        return PartBox(Box(0.0, 0.0, style.width, style.height), (), style)
+        return PartBox(Rect(0.0, 0.0, style.width, style.height), (), style)
     gap = part.gap.px(screen.basis(font_size=style.size))
     width, texts = _texts(part.words, part.face, (style.size, style.leading), gap)
-    return PartBox(Box(0.0, 0.0, width, style.box_height), texts, style)
+    return PartBox(Rect(0.0, 0.0, width, style.box_height), texts, style)
 
 
 @lru_cache(maxsize=1024)

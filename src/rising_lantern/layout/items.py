@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.easings import Easing
@@ -76,7 +76,7 @@ class ContentBox:
     path: tuple[Key, ...]
     words: str
     motion: Motion
-    box: Box
+    box: Rect
     text: TextBlock
     rest: TextBlock
     links: tuple[LinkBox, ...]
@@ -128,7 +128,7 @@ class FigureBox:
     path: tuple[Key, ...]
     words: str
     motion: Motion
-    box: Box
+    box: Rect
     background: Color | None = None
     border: float = 0.0
     edge: Color = TRANSPARENT
@@ -144,7 +144,7 @@ class FigureBox:
         return self.motion.speed != 1
 
     @property
-    def drawn(self) -> Box:
+    def drawn(self) -> Rect:
         """Where the whole picture stands: it covers the box, cut off on both sides alike.
 
         Source: https://www.w3.org/TR/css-images-3/#the-object-fit
@@ -155,7 +155,7 @@ class FigureBox:
         scale = max(self.box.width / width, self.box.height / height)
         left = self.box.left + (self.box.width - width * scale) / 2
         top = self.box.top + (self.box.height - height * scale) / 2
-        return Box(left, top, width * scale, height * scale)
+        return Rect(left, top, width * scale, height * scale)
 
     def moved(self, left: float, top: float) -> FigureBox:
         """The same, so far to the right and down."""

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
-from rising_lantern.layout.fonts import Run
+from rising_lantern.layout.fonts import GlyphRun
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.texts import Line, TextBlock
 
@@ -39,7 +39,7 @@ class LinkBox:
         return replace(self, text=self.text.moved(left, top))
 
     @property
-    def underlines(self) -> list[Box]:
+    def underlines(self) -> list[Rect]:
         """The lines below the words, one on each line of the text; edges are whole px."""
         if not self.underlined:
             return []
@@ -51,11 +51,11 @@ class LinkBox:
         ]
 
     @property
-    def boxes(self) -> list[Box]:
+    def boxes(self) -> list[Rect]:
         """Where the words stand, one box for each line of the text, as high as the line."""
         step = self.text.box.height / max(len(self.text.lines), 1)
         return [
-            Box(line.left, self.text.box.top + index * step, line.run.width * self.text.size, step)
+            Rect(line.left, self.text.box.top + index * step, line.run.width * self.text.size, step)
             for index, line in enumerate(self.text.lines)
         ]
 
@@ -90,7 +90,7 @@ def split_links(
                 kept.append(cluster)
             else:
                 own[found].append(index)
-        rest.append(replace(line, run=Run(tuple(kept), line.run.width)))
+        rest.append(replace(line, run=GlyphRun(tuple(kept), line.run.width)))
         for number, indexes in enumerate(own):
             if indexes:
                 linked[number].append(_part(line, indexes, block.size))
@@ -108,7 +108,7 @@ def _part(line: Line, indexes: list[int], size: float) -> Line:
     low = clusters[first].left
     high = clusters[after].left if after < len(clusters) else line.run.width
     own = tuple(replace(clusters[index], left=clusters[index].left - low) for index in indexes)
-    return Line(Run(own, high - low), line.left + low * size, line.baseline)
+    return Line(GlyphRun(own, high - low), line.left + low * size, line.baseline)
 
 
 def _block(whole: TextBlock, lines: list[Line]) -> TextBlock:
@@ -120,7 +120,7 @@ def _block(whole: TextBlock, lines: list[Line]) -> TextBlock:
     left = min(line.left for line in lines)
     right = max(line.left + line.run.width * whole.size for line in lines)
     top = whole.box.top + places[0] * step
-    return replace(whole, lines=tuple(lines), box=Box(left, top, right - left, step * len(places)))
+    return replace(whole, lines=tuple(lines), box=Rect(left, top, right - left, step * len(places)))
 
 
 def _baselines(lines: list[Line]) -> set[float]:

@@ -16,13 +16,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.base.arrays import Floats
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.layout.paths import Path
 from rising_lantern.layout.screen import Screen
-
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +117,7 @@ class Reach:
         return min(max(r, self.low), self.high)
 
 
-def motion_of(course: Course, box: Box, screen: Screen, reach: Reach | None = None) -> Motion:
+def motion_of(course: Course, box: Rect, screen: Screen, reach: Reach | None = None) -> Motion:
     """The motion of a layer and the area that covers its section at every scroll position.
 
     For speeds of 0 to 1 the area is ``v h + (1 - v) H`` high and cy is 0: at 1 the section's own
@@ -158,7 +156,7 @@ def motion_of(course: Course, box: Box, screen: Screen, reach: Reach | None = No
 
 
 def _edges(
-    course: Course, box: Box, screen: Screen, reach: tuple[float, float], top: float
+    course: Course, box: Rect, screen: Screen, reach: tuple[float, float], top: float
 ) -> tuple[float, float, float, float]:
     """What an area has to reach: to the right and left, and its own least and greatest place.
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.css.lengths import Length, px
 from rising_lantern.errors import Fault, PlanError
@@ -17,7 +17,13 @@ from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.motion import Reach
 from rising_lantern.layout.pause import PauseBox, lay_out_pause
 from rising_lantern.layout.screen import Screen, centered, laid_out
-from rising_lantern.layout.sections import Instant, LayerBox, SectionBox, Setting, lay_out_section
+from rising_lantern.layout.sections import (
+    Instant,
+    LayerBox,
+    LayoutSetting,
+    SectionBox,
+    lay_out_section,
+)
 from rising_lantern.plan.models.base import Tone
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.reading import PlanFile
@@ -147,7 +153,7 @@ def lay_out_page(
     flow = on(screen(scrolls=False))
     if size.scrollbar and flow.ends(0):
         flow = on(screen(scrolls=True))
-    setting = Setting(
+    setting = LayoutSetting(
         flow, fonts, plan.files.pictures, entry.color, entry.link_color, showing, instant, script
     )
     sections = tuple(
@@ -206,7 +212,7 @@ def _header(
     where: tuple[str, str],
     screen: Screen,
     fonts: FontBook,
-    boxes: dict[str, Box],
+    boxes: dict[str, Rect],
 ) -> HeaderBox | None:
     """The header that a page gets at a viewport, laid out on a screen."""
     page, viewport = where
@@ -217,13 +223,13 @@ def _header(
     header = document.headers[name]
     # On a page without its section a header sticks within the page.
     home = None if header.container or header.inside not in boxes else header.inside
-    box = boxes[home] if home else Box(0.0, 0.0, float(screen.client_width), 0.0)
+    box = boxes[home] if home else Rect(0.0, 0.0, float(screen.client_width), 0.0)
     script = script_of(plan, page, viewport)
     on = Surroundings(screen, fonts, plan.files.pictures, (box.left, box.width), home, script)
     return lay_out_header(name, header, on)
 
 
-def _refuse_too_high(plan: PlanFile, page: str, viewport: str, boxes: dict[str, Box]) -> None:
+def _refuse_too_high(plan: PlanFile, page: str, viewport: str, boxes: dict[str, Rect]) -> None:
     """Refuse a page that is higher than browsers can show."""
     total = sum(box.height for box in boxes.values())
     if total > MOST_PAGE_PX:
@@ -233,11 +239,11 @@ def _refuse_too_high(plan: PlanFile, page: str, viewport: str, boxes: dict[str, 
         raise PlanError([Fault(place, problem, f"the limit is {MOST_PAGE_PX:,} px")])
 
 
-def _boxes(page: Page, on: Materials) -> dict[str, Box]:
+def _boxes(page: Page, on: Materials) -> dict[str, Rect]:
     """The sections one below the other, each in the middle of the screen's width."""
     screen = on.screen
     whole, from_right = float(screen.client_width), on.script.direction == "rtl"
-    boxes: dict[str, Box] = {}
+    boxes: dict[str, Rect] = {}
     top = above = 0.0
     for name, section in page.sections.items():
         width = max(section.width.px(screen.basis(whole=whole)), 0.0)
@@ -245,7 +251,7 @@ def _boxes(page: Page, on: Materials) -> dict[str, Box]:
         if section.overlap is not None:
             asked = section.overlap.px(screen.basis(whole=screen.large_height))
             top -= min(max(asked, 0.0), above, height)
-        boxes[name] = Box(centered(width, whole, from_right=from_right), top, width, height)
+        boxes[name] = Rect(centered(width, whole, from_right=from_right), top, width, height)
         top, above = top + height, height
     return boxes
 
@@ -257,15 +263,15 @@ def _height(section: Section, width: float, on: Materials) -> float:
     return laid_out(flowing_height(section, width, on))
 
 
-def _reach(flow: Flow, box: Box) -> Reach:
+def _reach(flow: Flow, box: Rect) -> Reach:
     looks = range(len(flow.header.looks)) if flow.header else (0,)
     return Reach(*flow.reachable(box), tuple(box.top + flow.room(look) for look in looks))
 
 
-def _ground(page: Page, on: Setting) -> SectionBox:
+def _ground(page: Page, on: LayoutSetting) -> SectionBox:
     """The page's own layers: they lie under all of the document, and the whole screen."""
     flow = on.flow
     height = float(flow.screen.height + flow.ends(0))
     entry = Section(height=px(height), layers=page.background.layers)
-    box = Box(0.0, 0.0, float(flow.screen.client_width), height)
+    box = Rect(0.0, 0.0, float(flow.screen.client_width), height)
     return lay_out_section(GROUND, entry, box, Reach(0.0, float(flow.ends(0))), on)

@@ -8,11 +8,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.easings import CubicBezier, Easing, Linear, Steps
-
-Floats = NDArray[np.float64]
 
 _HAIR = 1e-10
 _SMALLEST = 0.01  # a layer that is scaled to nothing cannot cover anything

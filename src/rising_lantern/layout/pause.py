@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from rising_lantern.css.backgrounds import Box, Position, parse_position
+from rising_lantern.css.backgrounds import Position, Rect, parse_position
 from rising_lantern.css.colors import BLACK, WHITE, Color, laid_over
 from rising_lantern.css.contrast import contrast_of
 from rising_lantern.layout.content import Materials, Standing
@@ -62,7 +62,7 @@ class PauseBox:
     z: int
     color: Color
     background: Color
-    box: Box
+    box: Rect
     items: tuple[Item, ...]
 
 
@@ -139,13 +139,13 @@ def _free_place(control: _Control, sections: Sequence[SectionBox], flow: Flow) -
     return next(free, places[0])
 
 
-def _taken(home: SectionBox) -> Iterator[Box]:
+def _taken(home: SectionBox) -> Iterator[Rect]:
     """What a section's content takes up; what moves by itself is taken to pass all along."""
     for item in home.items:
-        yield item.box if not item.moves else Box(item.box.left, 0.0, item.box.width, home.height)
+        yield item.box if not item.moves else Rect(item.box.left, 0.0, item.box.width, home.height)
 
 
-def _meets(one: Box, other: Box) -> bool:
+def _meets(one: Rect, other: Rect) -> bool:
     return (
         one.left < other.right + _CLEAR_PX
         and other.left < one.right + _CLEAR_PX
@@ -215,13 +215,13 @@ class _Control:
             inner = 3 * self._bar + GAP * self._size + words.box.width, words.box.height
         return inner[0] + 2 * self._padding, inner[1] + 2 * self._padding
 
-    def box(self, at: Position) -> Box:
+    def box(self, at: Position) -> Rect:
         """Its border box at a place, from the section's upper left corner."""
         width, height = self._extent
         whole = self.home.box
         area = max(whole.width, width), max(whole.height, height)
         left, top = at.used(area, (width, height), self.on.screen.basis(font_size=self._size))
-        return Box(left, top, width, height)
+        return Rect(left, top, width, height)
 
     def items(self, at: Position) -> Iterator[Item]:
         """What it shows at a place: its ground with its words, and the bars of its icon."""
@@ -234,11 +234,11 @@ class _Control:
             left = start + bar * self._bar
             if self._from_right:
                 left = box.width - left - self._bar
-            place = Box(left, self._padding + beside, self._bar, 3 * self._bar)
+            place = Rect(left, self._padding + beside, self._bar, 3 * self._bar)
             place = place.moved(box.left, box.top)
             yield FigureBox((*PATH, "box", bar), "", motion, place, self.color, z=self.z)
 
-    def _ground(self, box: Box, words: TextBlock | None, motion: Motion) -> Item:
+    def _ground(self, box: Rect, words: TextBlock | None, motion: Motion) -> Item:
         name = self.entry.text
         radius = self.entry.radius.px(self.on.screen.basis(font_size=self._size))
         if words is None:

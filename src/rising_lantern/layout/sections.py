@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box, Position, Tiles, tiles
+from rising_lantern.css.backgrounds import Position, Rect, Tiles, tiles
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import BLACK, TRANSPARENT, Color
 from rising_lantern.css.filters import Filter
@@ -16,7 +16,7 @@ from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.motion import Course, Motion, Reach, motion_of
 from rising_lantern.layout.paths import Path, PathPoint
-from rising_lantern.layout.slides import Run, run_of
+from rising_lantern.layout.slides import SlideTiming, run_of
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.base import Tone
 from rising_lantern.plan.models.content import LinkColors
@@ -60,7 +60,7 @@ class LayerBox:
     """
 
     motion: Motion
-    clip: Box
+    clip: Rect
     name: str | None
     picture: Picture | None
     natural: tuple[int, int] | None
@@ -71,7 +71,7 @@ class LayerBox:
     focus: Region | None
     fill: Fill | None
     slides: tuple[str, ...]
-    run: Run | None
+    run: SlideTiming | None
     video: str | None
     opacity: float
     filters: tuple[Filter, ...]
@@ -131,7 +131,7 @@ class SectionBox:
     """
 
     name: str
-    box: Box
+    box: Rect
     border: float
     edge: Color
     background: Color | None
@@ -163,7 +163,7 @@ class SectionBox:
 
 
 @dataclass(frozen=True, slots=True)
-class Setting:
+class LayoutSetting:
     """What sections are laid out with.
 
     Attributes:
@@ -193,7 +193,9 @@ class Setting:
         return Materials(self.flow.screen, self.fonts, self.pictures, self.script)
 
 
-def lay_out_section(name: str, entry: Section, box: Box, reach: Reach, on: Setting) -> SectionBox:
+def lay_out_section(
+    name: str, entry: Section, box: Rect, reach: Reach, on: LayoutSetting
+) -> SectionBox:
     """Lay out the layers and the content of a section.
 
     Args:
@@ -227,13 +229,13 @@ def tone_of(own: Tone | None, slides: Iterable[Tone | None]) -> Tone | None:
     return next((tone for tone in slides if tone is not None), own)
 
 
-def _border_width(entry: Section, box: Box, on: Setting) -> float:
+def _border_width(entry: Section, box: Rect, on: LayoutSetting) -> float:
     """The width of a section's border, which takes up no more than the section."""
     width = entry.border.used(on.flow.screen.basis()) if entry.border else 0.0
     return min(width, box.width / 2, box.height / 2)
 
 
-def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> LayerBox:
+def _layer(entry: Layer, section: SectionBox, reach: Reach, on: LayoutSetting) -> LayerBox:
     """A layer's motion, and its picture within its positioning area."""
     screen = on.flow.screen
     basis = screen.basis()
@@ -283,7 +285,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: Setting) -> Laye
 
 
 def _natural(
-    entry: Layer, picture: Picture | None, course: Course, on: Setting
+    entry: Layer, picture: Picture | None, course: Course, on: LayoutSetting
 ) -> tuple[int, int] | None:
     """The natural size of what a layer shows, in CSS px; None for a fill.
 
@@ -298,10 +300,10 @@ def _natural(
     return (picture.width, picture.height) if picture else None
 
 
-def _inner(section: SectionBox, name: BoxName) -> Box:
+def _inner(section: SectionBox, name: BoxName) -> Rect:
     """One of a section's boxes, from its upper left corner."""
     inset = 0.0 if name == "border-box" else section.border
-    return Box(inset, inset, section.box.width - 2 * inset, section.box.height - 2 * inset)
+    return Rect(inset, inset, section.box.width - 2 * inset, section.box.height - 2 * inset)
 
 
 def _path(entry: Layer, section: SectionBox, flow: Flow) -> Path | None:
@@ -325,7 +327,7 @@ def _path(entry: Layer, section: SectionBox, flow: Flow) -> Path | None:
     return Path(tuple(points), *rates)
 
 
-def _showing(entry: Layer, on: Setting) -> tuple[str | None, Picture | None, Tone | None]:
+def _showing(entry: Layer, on: LayoutSetting) -> tuple[str | None, Picture | None, Tone | None]:
     """The picture that a layer shows, of its slides or of an animation, and the tone of a slide."""
     if not entry.pictures:
         return None, None, None

@@ -10,7 +10,7 @@ from rising_lantern.plan.models.layers import Layer
 
 
 @dataclass(frozen=True, slots=True)
-class Run:
+class SlideTiming:
     """How the slides of a layer follow each other.
 
     Attributes:
@@ -52,10 +52,10 @@ class Run:
         return int(number), float(self.easing(1 - left / self.fade_ms))
 
 
-def run_of(layer: Layer) -> Run | None:
+def run_of(layer: Layer) -> SlideTiming | None:
     """How the slides of a layer run; None where they do not."""
     if layer.every is None:
         return None
     if isinstance(layer.change, Fade):
-        return Run(layer.every, layer.change.duration_ms, layer.change.easing)
-    return Run(layer.every)
+        return SlideTiming(layer.every, layer.change.duration_ms, layer.change.easing)
+    return SlideTiming(layer.every)

@@ -7,9 +7,9 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.bidi import Direction
-from rising_lantern.layout.fonts import Face, Run
+from rising_lantern.layout.fonts import Face, GlyphRun
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.plan.models.base import MOST_FONT_PX
 from rising_lantern.plan.models.content import collapsed
@@ -32,7 +32,7 @@ class Line:
         baseline: Where its baseline stands, in CSS px.
     """
 
-    run: Run
+    run: GlyphRun
     left: float
     baseline: float
 
@@ -49,7 +49,7 @@ class TextBlock:
     """
 
     lines: tuple[Line, ...]
-    box: Box
+    box: Rect
     face: Face
     size: float
 
@@ -120,7 +120,7 @@ def set_text(text: str, style: Style, room: float | None) -> TextBlock:
         A block as wide as its only line or, where it was broken, as the room: CSS shrinks a box
         to fit its text only until the text wraps.
     """
-    runs: list[Run] = []
+    runs: list[GlyphRun] = []
     words = [style.face.set(piece).width for _, piece in _pieces(text)]
     room = math.inf if room is None else max(room, max(words, default=0.0) * style.size)
     wrapped = False
@@ -136,7 +136,7 @@ def set_text(text: str, style: Style, room: float | None) -> TextBlock:
         Line(run, (width - run.width * style.size) * share, index * step + _baseline(style))
         for index, run in enumerate(runs)
     )
-    return TextBlock(placed, Box(0.0, 0.0, width, step * len(runs)), style.face, style.size)
+    return TextBlock(placed, Rect(0.0, 0.0, width, step * len(runs)), style.face, style.size)
 
 
 def share_of(align: Align, direction: Direction) -> float:
@@ -177,9 +177,9 @@ def _pieces(text: str) -> list[tuple[str, str]]:
     ]
 
 
-def _broken(paragraph: str, style: Style, room: float) -> list[Run]:
+def _broken(paragraph: str, style: Style, room: float) -> list[GlyphRun]:
     pieces = _pieces(paragraph)
-    lines: list[Run] = []
+    lines: list[GlyphRun] = []
     current = pieces[0][1] if pieces else ""
     for space, piece in pieces[1:]:
         longer = f"{current}{space}{piece}"

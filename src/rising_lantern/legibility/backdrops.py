@@ -13,6 +13,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Flags, Floats, Indices
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.contrast import luminance_of, ratio
@@ -30,10 +31,6 @@ from rising_lantern.legibility.windows import (
 from rising_lantern.paint.patches import is_even, patches_of
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.scroll.moments import Sweep
-
-Floats = NDArray[np.float64]
-Flags = NDArray[np.bool_]
-Indices = NDArray[np.intp]
 
 # What counting takes, and painting each position, besides what they take for pixels: as pixels.
 _PER_COUNT, _PER_PAINT = 200_000, 50_000

@@ -6,9 +6,9 @@ from collections.abc import Iterable
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.base.arrays import Floats, Indices
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.css.contrast import luminance_of, ratio
 from rising_lantern.css.lengths import Basis
@@ -22,9 +22,6 @@ from rising_lantern.paint.patches import Patch, StoredPatch, distinct
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.scroll.states import HeaderState
-
-Floats = NDArray[np.float64]
-Indices = NDArray[np.intp]
 
 Range = tuple[Floats, Floats]
 """The least and the greatest of each channel of some pixels, 0 to 255."""
@@ -116,7 +113,7 @@ def _laid_sheet(
     x, y = sheet.motion.origin(top, scroll)
     here = box.seen
     upper, lower = (box.first - y)[here].min(), (box.last - y)[here].max()
-    area = Box(box.left - x.max(), upper, box.right - box.left + np.ptp(x), lower - upper)
+    area = Rect(box.left - x.max(), upper, box.right - box.left + np.ptp(x), lower - upper)
     low, high = below
     for patch in sheet.patches:
         assert not isinstance(patch, StoredPatch)  # noqa: S101 - looked at above
@@ -171,7 +168,7 @@ def _offset(section: SectionBox, content: ContentBox, sheet: Sheet) -> tuple[flo
     return other.left - one.left, other.top - one.top
 
 
-def _laid(patch: Patch, box: Box, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+def _laid(patch: Patch, box: Rect, low: Floats, high: Floats) -> tuple[Floats, Floats]:
     """The least and the greatest of each channel in a box after a patch was laid over it."""
     # Edges are snapped where the box stands: two px to spare.
     left, top = whole_px(box.left) - 2, whole_px(box.top) - 2

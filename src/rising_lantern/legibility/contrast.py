@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.contrast import WEIGHTS, luminance_of, ratio
@@ -16,8 +16,6 @@ from rising_lantern.layout.headers import HeaderPart, PartBox, PartStyle
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.limits import Check
-
-Floats = NDArray[np.float64]
 
 _SOLID, _ONE_COLOR = 200, 24  # of 255: an alpha that counts, and how far its colours may differ
 

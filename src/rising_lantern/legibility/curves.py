@@ -8,9 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.contrast import part_limit, text_limit
-from rising_lantern.legibility.measurement import Floats, Measurement
+from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.paint.frames import Painter

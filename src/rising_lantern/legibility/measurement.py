@@ -6,10 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
-Indices = NDArray[np.intp]
+from rising_lantern.base.arrays import Floats, Indices
 
 # From one position that is painted to the next, in px that something moves by behind a box: less
 # than letters and icons are high, so that nothing passes behind one between the two.

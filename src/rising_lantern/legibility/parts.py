@@ -12,8 +12,8 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Flags, Floats, Indices
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
@@ -26,19 +26,12 @@ from rising_lantern.legibility.backdrops import (
 )
 from rising_lantern.legibility.bounds import Range, is_inside, least_contrast, range_behind
 from rising_lantern.legibility.contrast import MEDIAN, WORST, ink_of
-from rising_lantern.legibility.measurement import (
-    Floats,
-    Indices,
-    Measurement,
-    measure_near_limits,
-)
+from rising_lantern.legibility.measurement import Measurement, measure_near_limits
 from rising_lantern.legibility.speeds import passed_px, passing_speed
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep
 from rising_lantern.scroll.states import HeaderState
-
-Flags = NDArray[np.bool_]
 
 _MOST_PX = 12_000  # of scroll that are measured together
 _MOST_APART = 200  # px between neighbours of a run of positions that are bounded together

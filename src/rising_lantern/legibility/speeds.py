@@ -5,13 +5,11 @@ from __future__ import annotations
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.layout.motion import Motion
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import SectionBox
-
-Floats = NDArray[np.float64]
 
 _STEEPEST = 3  # of an easing, beside a straight line
 

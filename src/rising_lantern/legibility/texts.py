@@ -8,6 +8,7 @@ from functools import partial
 
 import numpy as np
 
+from rising_lantern.base.arrays import Floats, Indices
 from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import SEPARABLE, BlendMode
 from rising_lantern.css.colors import Color
@@ -25,12 +26,7 @@ from rising_lantern.legibility.backdrops import (
 )
 from rising_lantern.legibility.bounds import least_text_contrast
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratios, shares
-from rising_lantern.legibility.measurement import (
-    Floats,
-    Indices,
-    Measurement,
-    measure_near_limits,
-)
+from rising_lantern.legibility.measurement import Measurement, measure_near_limits
 from rising_lantern.legibility.speeds import passed_px, passing_speed
 from rising_lantern.legibility.windows import order_of_ratios
 from rising_lantern.paint.frames import Painter

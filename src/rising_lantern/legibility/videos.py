@@ -12,13 +12,13 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from rising_lantern.base.arrays import Floats, Indices
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox, SectionBox
 from rising_lantern.legibility.backdrops import ScreenBox
 from rising_lantern.legibility.contrast import luminance
-from rising_lantern.legibility.measurement import Floats, Indices
 from rising_lantern.legibility.parts import measure_parts, part_on_screen
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.paint.frames import Painter
@@ -36,7 +36,7 @@ _EVEN = 0.01  # of contrast: what no grey changes by more has no video behind it
 
 
 @dataclass(frozen=True, slots=True)
-class _Video:
+class _VideoLayer:
     """A layer that can show a video.
 
     Attributes:
@@ -53,7 +53,7 @@ class _Video:
 
 
 @dataclass(frozen=True, slots=True)
-class _Thing:
+class _Readable:
     """A text, or a part of the header in one of its states, where it is on the screen.
 
     Attributes:
@@ -108,7 +108,7 @@ def hardest_frames(
     return sorted(found)
 
 
-def _things(swept: Sweep, video: _Video, pictures: dict[str, Picture]) -> Iterator[_Thing]:
+def _things(swept: Sweep, video: _VideoLayer, pictures: dict[str, Picture]) -> Iterator[_Readable]:
     """Everything whose contrast counts where a section with a video can be behind it."""
     painter = Painter(swept.page, pictures)
     every = np.arange(len(swept))
@@ -120,7 +120,7 @@ def _things(swept: Sweep, video: _Video, pictures: dict[str, Picture]) -> Iterat
     ]
     keys = [(section.name, index) for section in near for index in range(len(section.content))]
     for (section, index), box, item in measure_texts(swept, painter, dict.fromkeys(keys, _ANY)):
-        yield _Thing((section, index, 0), every, box, item.contrast)
+        yield _Readable((section, index, 0), every, box, item.contrast)
     header = swept.header
     if header is None:
         return
@@ -135,20 +135,20 @@ def _things(swept: Sweep, video: _Video, pictures: dict[str, Picture]) -> Iterat
         for name, part in state.parts.items() if places.size else ():
             box = part_on_screen(passing, passing.header, places, part)
             contrast = measured[name].contrast[places]
-            yield _Thing(("", name, index), every[behind][places], box, contrast)
+            yield _Readable(("", name, index), every[behind][places], box, contrast)
 
 
-def _videos(page: PageBox, pictures: dict[str, Picture]) -> Iterator[_Video]:
+def _videos(page: PageBox, pictures: dict[str, Picture]) -> Iterator[_VideoLayer]:
     for section in page.all_sections:
         for index, layer in enumerate(section.layers):
             first = 0
             for name in layer.slides:
                 if pictures[name].clip:
-                    yield _Video(section.name, index, pictures[name], first)
+                    yield _VideoLayer(section.name, index, pictures[name], first)
                 first += pictures[name].frames
 
 
-def _with_grey(page: PageBox, video: _Video, level: float) -> PageBox:
+def _with_grey(page: PageBox, video: _VideoLayer, level: float) -> PageBox:
     """A page with an even grey in the place of a video."""
 
     def changed(section: SectionBox) -> SectionBox:
@@ -177,7 +177,7 @@ def _greys(frames: Bytes) -> Floats:
     return np.interp(luminance(frames), known, np.linspace(0, 1, 256)).astype(np.float32)
 
 
-def _hardest(greys: Floats, track: LayerTrack, thing: _Thing, contrasts: Floats) -> int | None:
+def _hardest(greys: Floats, track: LayerTrack, thing: _Readable, contrasts: Floats) -> int | None:
     """The frame over which something is hardest to read; None where none is behind it.
 
     Args:
@@ -202,7 +202,7 @@ def _hardest(greys: Floats, track: LayerTrack, thing: _Thing, contrasts: Floats)
 
 
 def _window(
-    shape: tuple[int, ...], track: LayerTrack, thing: _Thing, place: int
+    shape: tuple[int, ...], track: LayerTrack, thing: _Readable, place: int
 ) -> tuple[slice, slice] | None:
     """The rows and columns of reduced frames that are behind something; None for none."""
     box, position = thing.box, thing.places[place]

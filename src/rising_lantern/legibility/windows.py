@@ -15,8 +15,8 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-Floats = NDArray[np.float64]
-Indices = NDArray[np.intp]
+from rising_lantern.base.arrays import Floats, Indices
+
 Bins = NDArray[np.uint16]
 
 _WIDE, _NARROW = 96, 80

@@ -55,7 +55,7 @@ async def _served(
         live.app(), log_level="critical", lifespan="off", server_header=False,
         timeout_graceful_shutdown=_PATIENCE,
     )  # fmt: skip
-    server = _Server(config, started, live.stop)
+    server = _LiveServer(config, started, live.stop)
     watching = asyncio.create_task(live.watch())
     try:
         await server.serve(sockets=[bound])
@@ -64,7 +64,7 @@ async def _served(
         await asyncio.gather(watching, return_exceptions=True)
 
 
-class _Server(uvicorn.Server):
+class _LiveServer(uvicorn.Server):
     """A server that says when it answers, and lets go of open connections when it is to end."""
 
     def __init__(

@@ -11,7 +11,7 @@ from operator import attrgetter
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.blending import blend_over
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
@@ -53,7 +53,7 @@ class Group:
     """Neighbours in the stack of a section that move together, the lowest first."""
 
     motion: Motion
-    clip: Box
+    clip: Rect
     blend: BlendMode
     things: tuple[Paintable, ...]
     arrives: tuple[str, int] | None = None
@@ -197,14 +197,14 @@ def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
     return top, bottom, int(across[0]), int(across[-1]) + 1
 
 
-def painted_box(item: Item) -> Box:
+def painted_box(item: Item) -> Rect:
     """The part of a section in which content leaves pixels: its box, its letters and shadows."""
     if isinstance(item, FigureBox):
         reach = figure_reach(item)
     else:
         reach = text_reach(item.text, item.shadows)
     box = item.box
-    return Box(box.left - reach, box.top - reach, box.width + 2 * reach, box.height + 2 * reach)
+    return Rect(box.left - reach, box.top - reach, box.width + 2 * reach, box.height + 2 * reach)
 
 
 def _reach(thing: Paintable, basis: Basis) -> int:

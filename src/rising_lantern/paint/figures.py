@@ -7,7 +7,7 @@ import math
 import numpy as np
 from PIL import Image, ImageFilter
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.items import FigureBox
@@ -50,13 +50,13 @@ def _reach(shadow: UsedShadow) -> int:
     return math.ceil(spread + max(abs(shadow.x), abs(shadow.y))) + 1
 
 
-def _snapped(box: Box) -> Box:
+def _snapped(box: Rect) -> Rect:
     """A box with its edges in whole px."""
     left, top = whole_px(box.left), whole_px(box.top)
-    return Box(left, top, whole_px(box.right) - left, whole_px(box.bottom) - top)
+    return Rect(left, top, whole_px(box.right) - left, whole_px(box.bottom) - top)
 
 
-def _within(box: Box, canvas: Bytes) -> _Window | None:
+def _within(box: Rect, canvas: Bytes) -> _Window | None:
     """Left, top, right and bottom of what a canvas shows of a box in whole px; None for nothing."""
     window = (
         max(int(box.left), 0),
@@ -67,7 +67,7 @@ def _within(box: Box, canvas: Bytes) -> _Window | None:
     return window if window[0] < window[2] and window[1] < window[3] else None
 
 
-def _mask(box: Box, radius: float, window: _Window) -> Bytes:
+def _mask(box: Rect, radius: float, window: _Window) -> Bytes:
     """How much of each pixel of a window a box with round corners covers, 0 to 255.
 
     Args:
@@ -88,12 +88,12 @@ def _mask(box: Box, radius: float, window: _Window) -> Bytes:
     return mask
 
 
-def _grown(box: Box, by: float) -> Box:
+def _grown(box: Rect, by: float) -> Rect:
     """A box with all of its edges so far outside, in whole px."""
-    return _snapped(Box(box.left - by, box.top - by, box.width + 2 * by, box.height + 2 * by))
+    return _snapped(Rect(box.left - by, box.top - by, box.width + 2 * by, box.height + 2 * by))
 
 
-def _paint_shadow(canvas: Bytes, box: Box, radius: float, shadow: UsedShadow) -> None:
+def _paint_shadow(canvas: Bytes, box: Rect, radius: float, shadow: UsedShadow) -> None:
     """Lay a shadow around a box: CSS Backgrounds 3, 6.1. It is clipped inside the box.
 
     Source: https://www.w3.org/TR/css-backgrounds-3/#shadow-shape
@@ -116,7 +116,7 @@ def _paint_shadow(canvas: Bytes, box: Box, radius: float, shadow: UsedShadow) ->
     lay_color(canvas, scale(seen, outside), shadow.color, 1.0, (left, top))
 
 
-def _paint_border(canvas: Bytes, box: Box, figure: FigureBox) -> None:
+def _paint_border(canvas: Bytes, box: Rect, figure: FigureBox) -> None:
     """Lay a border along the inner side of a box's edges."""
     window = _within(box, canvas)
     if window is None:
@@ -127,7 +127,7 @@ def _paint_border(canvas: Bytes, box: Box, figure: FigureBox) -> None:
     lay_color(canvas, outer - np.minimum(inner, outer), figure.edge, 1.0, window[:2])
 
 
-def _paint_picture(canvas: Bytes, box: Box, figure: FigureBox) -> None:
+def _paint_picture(canvas: Bytes, box: Rect, figure: FigureBox) -> None:
     """Lay a picture onto its box, cut off at its round corners."""
     window = _within(box, canvas)
     if window is None or figure.picture is None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PIL import Image, ImageDraw
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.gradients import Gradient
@@ -49,7 +49,7 @@ def _paint_unfiltered(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) 
     result: dict[tuple[float, ...], Bytes] = {}
     for top in (place - start for place in layer.down.starts(*rows)):
         for left in layer.across.starts(0, width):
-            placed = Box(left, top, *layer.size)
+            placed = Rect(left, top, *layer.size)
             # Neighbouring copies share their snapped edge, so that no line shows between them.
             window = (
                 max(whole_px(placed.left), 0),
@@ -70,7 +70,7 @@ def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) -> Non
     """Lay very many copies onto a canvas at once, in place: in whole px, side by side."""
     height, width = canvas.shape[:2]
     across, down = layer.across.whole(), layer.down.whole()
-    one = Box(0.0, 0.0, across.extent, down.extent)
+    one = Rect(0.0, 0.0, across.extent, down.extent)
     cell = np.zeros(
         (int(down.step or down.extent), int(across.step or across.extent), 4), dtype=np.uint8
     )
@@ -91,7 +91,7 @@ def _paint_tiny(canvas: Bytes, layer: LayerBox, basis: Basis, start: int) -> Non
 
 def _copy(
     layer: LayerBox,
-    placed: Box,
+    placed: Rect,
     window: tuple[int, int, int, int],
     basis: Basis,
 ) -> Bytes:
@@ -148,7 +148,7 @@ def paint_border(
         paint_color(part, color)
 
 
-def paint_panel(canvas: Bytes, box: Box, radius: float, color: Color) -> None:
+def paint_panel(canvas: Bytes, box: Rect, radius: float, color: Color) -> None:
     """Lay a box with round corners onto a canvas, in place; edges are snapped to whole px."""
     left, top = whole_px(box.left), whole_px(box.top)
     right, bottom = whole_px(box.right), whole_px(box.bottom)

@@ -10,7 +10,8 @@ from operator import attrgetter
 
 import numpy as np
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.base.arrays import Floats
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.compositing import Bytes, lay_over
 from rising_lantern.layout.items import ContentBox, FigureBox, Item
 from rising_lantern.layout.pages import PageBox
@@ -19,7 +20,7 @@ from rising_lantern.layout.sections import SectionBox
 from rising_lantern.layout.stacking import Level, levels_of, lower_sections
 from rising_lantern.paint.fills import paint_color
 from rising_lantern.paint.headers import HeaderPatches, Region, blur_behind, reach_of
-from rising_lantern.paint.laying import Floats, Track, lay_sheet, track_of
+from rising_lantern.paint.laying import SheetTrack, lay_sheet, track_of
 from rising_lantern.paint.sheets import Sheet, sheets_of
 from rising_lantern.paint.shelf import Shelf
 from rising_lantern.plan.files.pictures import Picture
@@ -47,7 +48,7 @@ class Painter:
         self._size = 0  # of those, in bytes
         self._headers: OrderedDict[tuple[object, ...], HeaderPatches] = OrderedDict()
         self._canvas = self._color_row(page)
-        self._tracks: dict[int, tuple[Sheet, Track]] = {}
+        self._tracks: dict[int, tuple[Sheet, SheetTrack]] = {}
         self._tracked: Sweep | None = None
         self._shelf = Shelf[Bytes](_MOST_STORED, attrgetter("nbytes"))
 
@@ -338,7 +339,7 @@ class Painter:
             lay_sheet(own, sheet, section, top, track.at(position), region)
         lay_over(frame[first:last], own[first:last])
 
-    def _track(self, sheet: Sheet, swept: Sweep, section: SectionBox | None) -> Track:
+    def _track(self, sheet: Sheet, swept: Sweep, section: SectionBox | None) -> SheetTrack:
         """Where a sheet of a section, or of the ground, stands along a sweep; computed once."""
         if swept is not self._tracked:
             self._tracked, self._tracks = swept, {}
@@ -411,7 +412,7 @@ class Painter:
         wanted: Region | None = None,
     ) -> None:
         if state.blur:
-            box = Box(state.left, top, state.width, state.height)
+            box = Rect(state.left, top, state.width, state.height)
             blur_behind(frame, box, state.blur, wanted)
         painted = self._header_patches(state, top)
         low, high, left, right = wanted or (0, len(frame), 0, frame.shape[1])

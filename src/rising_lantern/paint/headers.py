@@ -10,13 +10,13 @@ from functools import cached_property, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.header_layers import layer_box
-from rising_lantern.layout.headers import PartBox, Row, RowStyle
+from rising_lantern.layout.headers import HeaderRow, PartBox, RowStyle
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer
 from rising_lantern.paint.patches import Patch, patches_of
@@ -57,7 +57,7 @@ class HeaderPatches:
         above, below = _reach(state.shadow)
         size = above + self._rows + below, state.header.screen.client_width
         canvas = np.zeros((*size, 4), dtype=np.uint8)
-        box = Box(left, above, right - left, self._rows)
+        box = Rect(left, above, right - left, self._rows)
         for shadow in reversed(state.shadow):
             _paint_shadow(canvas, shadow, box)
         return patches_of(self._faded(canvas), -above)
@@ -104,7 +104,7 @@ class HeaderPatches:
         target = canvas[edge : edge + rows, start : start + seen.shape[1]]
         lay_over(target, seen[:, : target.shape[1]])
 
-    def _paint_row(self, canvas: Bytes, row: Row) -> None:
+    def _paint_row(self, canvas: Bytes, row: HeaderRow) -> None:
         """Lay the background and border of a row over those of the header."""
         if row.style is None:
             return
@@ -179,7 +179,7 @@ def _part_canvas(
 
 
 def _add_picture(
-    canvas: Bytes, box: Box, picture: Picture, share: float, tint: Color | None
+    canvas: Bytes, box: Rect, picture: Picture, share: float, tint: Color | None
 ) -> None:
     """Add a picture in its share, or a colour in the shape of it."""
     left, top = max(whole_px(box.left), 0), max(whole_px(box.top), 0)
@@ -191,7 +191,7 @@ def _add_picture(
         return
     # The edges of an img are snapped to whole px, and the picture with them.
     x, y = whole_px(box.left), whole_px(box.top)
-    snapped = Box(x, y, whole_px(box.right) - x, whole_px(box.bottom) - y)
+    snapped = Rect(x, y, whole_px(box.right) - x, whole_px(box.bottom) - y)
     pixels = scaled(picture, snapped, (left, top, right, bottom))
     if tint is not None:
         ink = np.array(tint.premultiplied_bytes, dtype=np.uint8)
@@ -207,7 +207,7 @@ def reach_of(deviation: float) -> int:
     return math.ceil(deviation * _DEVIATIONS)
 
 
-def blur_behind(frame: Bytes, box: Box, deviation: float, wanted: Region | None = None) -> None:
+def blur_behind(frame: Bytes, box: Rect, deviation: float, wanted: Region | None = None) -> None:
     """Blur what is behind a header, in place: Filter Effects 2, ``backdrop-filter: blur()``.
 
     Pixels beyond its edges do not count: those within are mirrored there.
@@ -270,7 +270,7 @@ def _reach(shadows: tuple[UsedShadow, ...]) -> tuple[int, int]:
     return above, below
 
 
-def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Box) -> None:
+def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Rect) -> None:
     """Lay a shadow around a box: CSS Backgrounds 3, 6.1. It is clipped inside the box.
 
     A box blurred by a Gaussian is the product of two differences of error functions.

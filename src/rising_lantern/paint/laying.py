@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
-
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
@@ -14,11 +12,9 @@ from rising_lantern.paint.headers import Region
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.scroll.moments import Sweep
 
-Floats = NDArray[np.float64]
-
 
 @dataclass(frozen=True, slots=True)
-class Track:
+class SheetTrack:
     """A sheet along a sweep; arrays of one item for each position.
 
     Attributes:
@@ -43,7 +39,7 @@ class Track:
         )
 
 
-def track_of(sheet: Sheet, swept: Sweep, tops: Floats) -> Track:
+def track_of(sheet: Sheet, swept: Sweep, tops: Floats) -> SheetTrack:
     """A sheet along a sweep.
 
     Args:
@@ -54,12 +50,12 @@ def track_of(sheet: Sheet, swept: Sweep, tops: Floats) -> Track:
     motion = sheet.motion
     x, y = motion.origin(tops, swept.scroll)
     if not sheet.overlay:
-        return Track(x, y)
+        return SheetTrack(x, y)
     opacity, size = motion.opacity(swept.scroll), motion.scale(swept.scroll)
     arrival = swept.arrivals.get(sheet.arrives) if sheet.arrives else None
     if arrival:
-        return Track(x + arrival.x, y + arrival.y, opacity * arrival.opacity, size)
-    return Track(x, y, opacity, size)
+        return SheetTrack(x + arrival.x, y + arrival.y, opacity * arrival.opacity, size)
+    return SheetTrack(x, y, opacity, size)
 
 
 def lay_sheet(

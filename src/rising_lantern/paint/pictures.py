@@ -11,7 +11,7 @@ from operator import attrgetter
 import numpy as np
 from PIL import Image, ImageCms, ImageOps
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.compositing import Bytes, premultiply
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.shelf import Shelf
@@ -29,7 +29,7 @@ _MOST_BAND = 2_000_000  # and of one that is larger
 _MOST_JPEG_HALVINGS = 3  # libjpeg decodes at 1/2, 1/4 and 1/8
 
 
-def scaled(picture: Picture, placed: Box, window: tuple[int, int, int, int]) -> Bytes:
+def scaled(picture: Picture, placed: Rect, window: tuple[int, int, int, int]) -> Bytes:
     """A window of a picture that is drawn at some place and size.
 
     Resampled as Chromium does. A picture drawn small is halved first: a JPEG while it is

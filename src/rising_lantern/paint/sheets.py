@@ -12,7 +12,7 @@ import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import WHITE, Color
 from rising_lantern.css.compositing import Bytes
@@ -33,7 +33,7 @@ _MOST_BYTES = 288_000_000  # of a level's sheets that are kept whole
 
 
 @dataclass(frozen=True, slots=True)
-class Rectangle:
+class PixelRect:
     """Whole px, from the corner of a sheet's area."""
 
     left: int
@@ -56,7 +56,7 @@ class Sheet:
     """
 
     motion: Motion
-    clip: Box
+    clip: Rect
     patches: tuple[Patch, ...] | tuple[StoredPatch, ...] = ()
     overlay: Overlay | None = None
     arrives: tuple[str, int] | None = None
@@ -69,7 +69,7 @@ class Sheet:
         return own + sum(patch.size for patch in self.patches)
 
     @property
-    def opaque(self) -> Rectangle | None:
+    def opaque(self) -> PixelRect | None:
         """The rectangle that all of its patches together cover, nothing showing through; or None.
 
         From the corner of its area.
@@ -83,7 +83,7 @@ class Sheet:
             if not (patch.is_opaque and alike and patch.top == row):
                 return None
             row += patch.height
-        return Rectangle(first.left, first.top, first.width, last.top + last.height - first.top)
+        return PixelRect(first.left, first.top, first.width, last.top + last.height - first.top)
 
     def colors(self, rows: tuple[int, int], columns: tuple[int, int]) -> Iterator[Bytes]:
         """The colours of a part of the rectangle that it covers, from its corner, in pieces.
@@ -109,7 +109,7 @@ class _Thing:
 
     what: Paintable
     motion: Motion | None
-    clip: Box
+    clip: Rect
     blend: BlendMode = "normal"
     arrives: tuple[str, int] | None = None
 

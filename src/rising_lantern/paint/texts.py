@@ -12,11 +12,11 @@ import numpy as np
 import uharfbuzz as hb
 from PIL import Image, ImageFilter
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.shadows import UsedShadow
-from rising_lantern.layout.fonts import Face, Run
+from rising_lantern.layout.fonts import Face, GlyphRun
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.texts import Line, TextBlock
 from rising_lantern.paint.shelf import Shelf
@@ -49,7 +49,7 @@ def paint_text(canvas: Bytes, block: TextBlock, color: Color, opacity: float = 1
 
 
 def paint_text_shadow(
-    canvas: Bytes, block: TextBlock, shadow: UsedShadow, lines: Sequence[Box] = ()
+    canvas: Bytes, block: TextBlock, shadow: UsedShadow, lines: Sequence[Rect] = ()
 ) -> None:
     """Draw a text's shadow onto a canvas, in place: CSS Text Decoration 3, section 4.
 
@@ -143,7 +143,7 @@ def _line(block: TextBlock, line: Line) -> _Drawn:
     return _lines.get(key, partial(_drawn, block.face, block.size, line.run, phase))
 
 
-def _drawn(face: Face, size: float, run: Run, phase: float) -> _Drawn:
+def _drawn(face: Face, size: float, run: GlyphRun, phase: float) -> _Drawn:
     """A line of text as browsers draw it: outlines without hints, by the share of a px covered."""
     margin = int(size * _OVERHANG) + 2
     above, below = (math.ceil(max(reach, 0.0) * size) for reach in (face.ascent, face.descent))

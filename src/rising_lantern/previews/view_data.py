@@ -135,7 +135,7 @@ def view_data(scene: Scene, findings: Sequence[Finding], drawn: Drawn) -> ViewDa
         findings: What is found on it.
         drawn: What has been drawn of it.
     """
-    return _Work(scene, findings, drawn).result()
+    return _ViewDataBuilder(scene, findings, drawn).result()
 
 
 def worst_stops(findings: Sequence[Finding], end: int) -> tuple[Stop, ...]:
@@ -174,7 +174,7 @@ def _worst_px(finding: Finding, end: int) -> int:
     return round(min(max(finding.worst, 0.0), float(end)))
 
 
-class _Work:
+class _ViewDataBuilder:
     """The data of one scene."""
 
     def __init__(self, scene: Scene, findings: Sequence[Finding], drawn: Drawn) -> None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from rising_lantern.proofs.comparing import Disagreement
 from rising_lantern.proofs.engines import Engine
-from rising_lantern.proofs.reading import Places, script
+from rising_lantern.proofs.reading import Landmarks, script
 from rising_lantern.scenes.scene import Scene
 
 _PLACE = (
@@ -53,7 +53,7 @@ _MOST = 6
 
 
 def overrides(
-    engine: Engine, places: Places, scene: Scene, found: Disagreement, prefix: str
+    engine: Engine, places: Landmarks, scene: Scene, found: Disagreement, prefix: str
 ) -> list[str]:
     """What of the site's own rules is at odds with what disagrees, with the selector at fault.
 
@@ -101,13 +101,13 @@ def _placed_by_site(scene: Scene, name: str) -> Iterator[str]:
     )
 
 
-def surroundings(engine: Engine, places: Places) -> list[str]:
+def surroundings(engine: Engine, places: Landmarks) -> list[str]:
     """What of the site keeps the open page from being as planned, whatever shows it."""
     listed: list[str] = engine.run(script("surroundings.js"), places.data)
     return listed[:_MOST]
 
 
-def _element(places: Places, what: str) -> tuple[str, str | None]:
+def _element(places: Landmarks, what: str) -> tuple[str, str | None]:
     """What kind of thing disagrees, and its selector."""
     data = places.data
     if what.startswith("header"):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.exports.placing import FILLER
 from rising_lantern.layout.headers import Going
@@ -60,7 +60,7 @@ class _Place:
     going: Going
 
     def box(
-        self, what: str, found: list[float] | None, expected: Box, limit: float = BOX_PX
+        self, what: str, found: list[float] | None, expected: Rect, limit: float = BOX_PX
     ) -> Iterator[Disagreement]:
         """Compare a rectangle."""
         values = (expected.left, expected.top, expected.width, expected.height)
@@ -161,7 +161,7 @@ def _header(
             yield from _inks(place, f"part {name}", state["inks"].get(name, ()), style.color)
 
 
-def _overlap(found: list[float], planned: Box) -> float:
+def _overlap(found: list[float], planned: Rect) -> float:
     """The share of the smaller of two boxes in which they overlap."""
     left, top, width, height = found
     across = min(left + width, planned.right) - max(left, planned.left)
@@ -214,7 +214,7 @@ def _letters(state: State, item: Item, name: str, place: _Place) -> Iterator[Dis
     yield from place.number(name, "opacity", float(state["seen"][name]), 1.0, ALPHA)
 
 
-def _is_seen(box: Box, section: SectionBox, top: float, screen: Screen) -> bool:
+def _is_seen(box: Rect, section: SectionBox, top: float, screen: Screen) -> bool:
     """Whether a place is on the screen by more than a hair, and within its section."""
     high, low = max(box.top, top, 0.0), min(box.bottom, top + section.height, screen.height)
     left = max(box.left, section.box.left, 0.0)
@@ -222,7 +222,7 @@ def _is_seen(box: Box, section: SectionBox, top: float, screen: Screen) -> bool:
     return low - high > _HAIR_PX and right - left > _HAIR_PX
 
 
-def content_box(item: Item, section_top: float, scroll: float) -> Box:
+def content_box(item: Item, section_top: float, scroll: float) -> Rect:
     """Where a content stands on the screen, in CSS px, once it has arrived.
 
     Args:
@@ -250,7 +250,7 @@ def _layers(state: State, swept: Sweep, moment: Moment, place: _Place) -> Iterat
             motion = track.box.motion
             scale = float(motion.scale(moment.scroll_px))
             left, above = motion.origin(own.top if own else -moment.scroll_px, moment.scroll_px)
-            area = Box(float(left), float(above), motion.width * scale, motion.height * scale)
+            area = Rect(float(left), float(above), motion.width * scale, motion.height * scale)
             yield from place.box(name, state["layers"][name], area, LAYER_PX)
 
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from rising_lantern.proofs.comparing import Disagreement
 from rising_lantern.proofs.engines import Engine
-from rising_lantern.proofs.reading import Places, script
+from rising_lantern.proofs.reading import Landmarks, script
 
 Neighbours = Mapping[str, Mapping[str, Any]]
 """What elements outside of the plan look like, by their place on the page."""
@@ -20,7 +20,7 @@ _MEASURES = ("color", "background colour", "font")
 _MOST = 12  # changes that are reported
 
 
-def neighbours_on(engine: Engine, places: Places) -> Neighbours:
+def neighbours_on(engine: Engine, places: Landmarks) -> Neighbours:
     """What the open page shows outside of what is planned.
 
     Args:
@@ -59,7 +59,7 @@ def changes(
 
 
 def told(
-    engine: Engine, places: Places, before: Neighbours
+    engine: Engine, places: Landmarks, before: Neighbours
 ) -> Iterator[tuple[Disagreement, tuple[str, ...]]]:
     """The changes on the open page, each with our own rules that make them.
 

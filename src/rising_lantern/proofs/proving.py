@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, names
 from rising_lantern.checks.running import check_scene
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import LanternError, RequestError, listed, quoted
@@ -37,7 +37,7 @@ from rising_lantern.proofs.hosts import pasted, read_host
 from rising_lantern.proofs.neighbours import Neighbours, neighbours_on, told
 from rising_lantern.proofs.proof import Proof
 from rising_lantern.proofs.reading import (
-    Places,
+    Landmarks,
     fades_at,
     places_of,
     read_state,
@@ -205,7 +205,7 @@ def _engines(wanted: Names) -> list[str]:
     return there
 
 
-def _sides(box: Box) -> Quad:
+def _sides(box: Rect) -> Quad:
     return box.left, box.top, box.width, box.height
 
 
@@ -238,7 +238,7 @@ class ViewProver:
         self.engine = engine
         self.view = view
         source = source_of(view.box, view.plan.documents[view.viewport])
-        self.places: Places = places_of(source, writer, into=into)
+        self.places: Landmarks = places_of(source, writer, into=into)
         self.into = into
         self.neighbours: Neighbours = {}
         self.said: set[str] = set()

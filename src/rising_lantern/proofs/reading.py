@@ -18,7 +18,7 @@ State = dict[str, Any]
 
 
 @dataclass(frozen=True)
-class Places:
+class Landmarks:
     """Where on a page its things are, as selectors.
 
     Attributes:
@@ -30,7 +30,7 @@ class Places:
     progress: str
 
 
-def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> Places:
+def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> Landmarks:
     """The selectors of all that is compared on a page.
 
     Args:
@@ -77,7 +77,7 @@ def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> P
     # Also on a page that has no export yet.
     planned = [at.removeprefix(f"{naming.page(page)} ") for group in known for at in group]
     data["planned"] = planned
-    return Places(data, naming.variable("progress"))
+    return Landmarks(data, naming.variable("progress"))
 
 
 @lru_cache(maxsize=8)
@@ -100,20 +100,20 @@ def layer_name(section: str, index: int) -> str:
     return f"{section}, layer {index + 1}"
 
 
-def scroll_to(engine: Engine, places: Places, position: float) -> float:
+def scroll_to(engine: Engine, places: Landmarks, position: float) -> float:
     """Scroll, wait until all is at rest, and give the position that came of it."""
     return float(
         engine.run(script("scroll.js"), position, places.progress, places.data["scroller"])
     )
 
 
-def read_state(engine: Engine, places: Places) -> State:
+def read_state(engine: Engine, places: Landmarks) -> State:
     """What the page shows where it is."""
     state: State = engine.run(script("read.js"), places.data)
     return state
 
 
-def fades_at(engine: Engine, places: Places, start: float) -> list[tuple[float, float, str]]:
+def fades_at(engine: Engine, places: Landmarks, start: float) -> list[tuple[float, float, str]]:
     """The transitions of the header that run where a look starts: durations and delays in ms.
 
     Args:

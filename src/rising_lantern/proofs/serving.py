@@ -29,7 +29,7 @@ class _Silent(SimpleHTTPRequestHandler):
         del format, args
 
 
-class _Server(ThreadingHTTPServer):
+class _FolderServer(ThreadingHTTPServer):
     """A server that does not report a connection that the browser closes early, as for a video."""
 
     def handle_error(self, request: Any, client_address: Any) -> None:
@@ -46,7 +46,7 @@ def served(folder: Path, *others: Path) -> Iterator[str]:
         others: Folders in which to look for what is not there.
     """
     handler = partial(_Silent, directory=str(folder.resolve()), others=others)
-    server = _Server(("127.0.0.1", 0), handler)
+    server = _FolderServer(("127.0.0.1", 0), handler)
     thread = threading.Thread(target=server.serve_forever, daemon=True)
     thread.start()
     try:

@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from PIL import Image
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.fonts import FontBook
@@ -46,7 +46,7 @@ class Board:
         font: str = "sans",
         room: float = _UNBROKEN,
         align: Literal["start", "end"] = "start",
-    ) -> Box:
+    ) -> Rect:
         """Set a text with its upper edge at y; at its end, x is the right edge. Gives its box."""
         block = measured(words, size, weight=weight, font=font, room=room)
         left = x if align == "start" else x - block.box.width
@@ -54,7 +54,7 @@ class Board:
         paint_text(self.pixels, placed, color)
         return placed.box
 
-    def box(self, box: Box, color: Color, radius: float = 0.0) -> None:
+    def box(self, box: Rect, color: Color, radius: float = 0.0) -> None:
         """Draw a filled box with round corners."""
         paint_panel(self.pixels, box, radius, color)
 

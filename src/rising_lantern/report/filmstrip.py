@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from PIL import Image
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.pages import PageBox
@@ -83,7 +83,7 @@ def compose(
     for index, shot in enumerate(shots):
         left = _MARGIN + index % columns * (width + _GAP)
         top = _HEAD + index // columns * (height + _CAPTION)
-        _shot(board, index + 1, shot, Box(left, top, width, height))
+        _shot(board, index + 1, shot, Rect(left, top, width, height))
     return board.image()
 
 
@@ -108,16 +108,16 @@ def _track(board: Board, shots: Sequence[Shot], bands: Sequence[Band], max_scrol
     def at(scroll: float) -> float:
         return float(left + (right - left) * (scroll / max_scroll if max_scroll else 0.0))
 
-    board.box(Box(left, y - 1, right - left, 2), RULE)
+    board.box(Rect(left, y - 1, right - left, 2), RULE)
     for band in bands:
         start, end = at(band.start), at(band.end)
-        board.box(Box(start, y - 5, end - start, 10), INK)
-        board.box(Box(start + 1, y - 4, end - start - 2, 8), CARD)
-        board.box(Box(start + 1, y - 4, end - start - 2, 8), band.color)
+        board.box(Rect(start, y - 5, end - start, 10), INK)
+        board.box(Rect(start + 1, y - 4, end - start - 2, 8), CARD)
+        board.box(Rect(start + 1, y - 4, end - start - 2, 8), band.color)
         if measured(band.look, 14).box.width < end - start - 4:
             board.text(start, y - 32, band.look, size=14, color=QUIET)
     for shot in shots:
-        board.box(Box(at(shot.stop.scroll_px) - 1, y - 7, 2, 14), ACCENT)
+        board.box(Rect(at(shot.stop.scroll_px) - 1, y - 7, 2, 14), ACCENT)
     taken = -math.inf
     for index, shot in enumerate(shots):
         # Neighbours a few px apart share a place: the later number moves to the right.
@@ -128,13 +128,13 @@ def _track(board: Board, shots: Sequence[Shot], bands: Sequence[Band], max_scrol
 
 def _number(board: Board, number: int, x: float, y: float) -> None:
     """A frame's number in a dot."""
-    board.box(Box(x - _DOT, y - _DOT, 2 * _DOT, 2 * _DOT), INK, _DOT)
+    board.box(Rect(x - _DOT, y - _DOT, 2 * _DOT, 2 * _DOT), INK, _DOT)
     words = measured(str(number), 13, weight=600)
     board.text(x - words.box.width / 2, y - 8.5, str(number), size=13, weight=600, color=CARD)
 
 
-def _shot(board: Board, number: int, shot: Shot, box: Box) -> None:
-    board.box(Box(box.left - 1, box.top - 1, box.width + 2, box.height + 2), RULE)
+def _shot(board: Board, number: int, shot: Shot, box: Rect) -> None:
+    board.box(Rect(box.left - 1, box.top - 1, box.width + 2, box.height + 2), RULE)
     board.picture(int(box.left), int(box.top), shot.pixels, int(box.width), int(box.height))
     y = box.bottom + 12
     _number(board, number, box.left + _DOT, y + 12)
@@ -158,19 +158,19 @@ def _look(board: Board, moment: Moment, right: float, y: float) -> None:
     if moment.progress < 1:
         words = f"{moment.look_before} → {moment.look} {moment.progress:.0%}"
     name = board.text(right, y + 1, words, size=15, color=INK, align="end")
-    chip = Box(name.left - 42, y + 2, 34, 19)
-    board.box(Box(chip.left - 1, chip.top - 1, chip.width + 2, chip.height + 2), RULE, 5)
+    chip = Rect(name.left - 42, y + 2, 34, 19)
+    board.box(Rect(chip.left - 1, chip.top - 1, chip.width + 2, chip.height + 2), RULE, 5)
     board.box(chip, CARD, 4)
     _behind(board, chip)
     board.box(chip, moment.header.state.seen_over(moment.header.background), 4)
-    board.box(Box(chip.left + 9, chip.top + 8, 16, 3), moment.header.color)
+    board.box(Rect(chip.left + 9, chip.top + 8, 16, 3), moment.header.color)
 
 
-def _behind(board: Board, chip: Box) -> None:
+def _behind(board: Board, chip: Rect) -> None:
     """Squares that show through a background with alpha, as image editors have them."""
     grey = Color(0.62, 0.64, 0.68)
     for row in range(2):
         for column in range(4):
             if (row + column) % 2:
                 left, top = chip.left + column * 8.5, chip.top + row * 9.5
-                board.box(Box(left, top, 8.5, 9.5), grey)
+                board.box(Rect(left, top, 8.5, 9.5), grey)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from PIL import Image
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.report.board import INK, QUIET, RULE, Board, size_words
@@ -102,6 +102,6 @@ def compose_header_strip(title: str, subtitle: str, shots: Sequence[HeaderShot])
         left = _MARGIN + index % columns * (width + _GAP)
         top = _HEAD + index // columns * (height + _CAPTION + _GAP)
         board.text(left, top, shot.words, size=17, weight=600, color=INK, room=width)
-        board.box(Box(left - 1, top + _CAPTION - 1, width + 2, height + 2), RULE)
+        board.box(Rect(left - 1, top + _CAPTION - 1, width + 2, height + 2), RULE)
         board.picture(left, top + _CAPTION, shot.pixels, width, height)
     return board.image()

@@ -17,16 +17,14 @@ from matplotlib.font_manager import FontProperties
 from matplotlib.patches import Rectangle
 from matplotlib.text import Text
 from matplotlib.ticker import FixedLocator, FuncFormatter, NullLocator
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.checks.findings import Finding
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.legibility.curves import ContrastCurve
 from rising_lantern.report.board import ACCENT, INK, QUIET, RULE, measured
 from rising_lantern.scroll.bands import Band
-
-Floats = NDArray[np.float64]
 
 # Colours that stay apart for people who see few of them, and dashes for those who see none.
 _STROKES: tuple[tuple[str, Any], ...] = (

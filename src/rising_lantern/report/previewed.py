@@ -10,7 +10,7 @@ from PIL import Image
 
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.sections import SectionBox
-from rising_lantern.layout.slides import Run
+from rising_lantern.layout.slides import SlideTiming
 from rising_lantern.report.board import size_words
 from rising_lantern.report.filmstrip import Shot, compose
 from rising_lantern.scenes.scene import Scene
@@ -93,7 +93,7 @@ def _in_time(scene: Scene) -> Iterator[Shot]:
 
 
 def _slides(
-    scene: Scene, section: SectionBox, count: int, runs: Sequence[Run | None]
+    scene: Scene, section: SectionBox, count: int, runs: Sequence[SlideTiming | None]
 ) -> Iterator[Shot]:
     """The slides of a section but the one that shows, and the middle of the first fade."""
     middle = section.top + section.height / 2 - scene.box.screen.height / 2

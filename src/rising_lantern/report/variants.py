@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.report.board import INK, QUIET, RULE, Board, measured
 
@@ -21,7 +21,7 @@ _COARSE = 16  # px between those that are compared to see where variants differ
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class VariantRow:
     """A variant on a sheet.
 
     Attributes:
@@ -93,7 +93,9 @@ def _difference(frames: Sequence[Bytes]) -> float:
     return max(float(np.abs(item - small[0]).mean()) for item in small)
 
 
-def sheet(title: str, subtitle: str, columns: Sequence[Column], rows: Sequence[Row]) -> Image.Image:
+def sheet(
+    title: str, subtitle: str, columns: Sequence[Column], rows: Sequence[VariantRow]
+) -> Image.Image:
     """Frames in rows and columns: a row for each variant, a column for each scroll position.
 
     Args:
@@ -122,12 +124,12 @@ def sheet(title: str, subtitle: str, columns: Sequence[Column], rows: Sequence[R
         _words(board, row, top)
         for index, frame in enumerate(row.frames):
             left = _MARGIN + _SIDE + index * (width + _GAP)
-            board.box(Box(left - 1, top - 1, width + 2, height + 2), RULE)
+            board.box(Rect(left - 1, top - 1, width + 2, height + 2), RULE)
             board.picture(left, top, frame, width, height)
     return board.image()
 
 
-def _words(board: Board, row: Row, top: float) -> None:
+def _words(board: Board, row: VariantRow, top: float) -> None:
     room = _SIDE - 24
     box = board.text(_MARGIN, top - 4, row.name, size=19, weight=600, color=INK, room=room)
     y = math.ceil(box.bottom) + 8

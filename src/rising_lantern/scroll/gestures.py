@@ -9,15 +9,13 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from rising_lantern.base.arguments import given
+from rising_lantern.base.arrays import Floats
 from rising_lantern.base.opening import opened_file
 from rising_lantern.css.easings import CubicBezier
 from rising_lantern.errors import RequestError, listed, quoted
 from rising_lantern.layout.pages import PageBox
-
-Floats = NDArray[np.float64]
 
 GesturePath = str | Sequence[tuple[float, float]]
 """A gesture as callers name it: by its name, or as pairs of (seconds, px)."""

@@ -5,13 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.base.arrays import Floats
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import LayerBox, SectionBox
-
-Floats = NDArray[np.float64]
 
 _LEAST_PX = 1e-9
 
@@ -52,10 +50,10 @@ class LayerTrack:
         """The share of its focus that is seen, 0 to 1; not a number where it has none."""
         return self.focus_across * self.focus_down
 
-    def at(self, index: int) -> Box:
+    def at(self, index: int) -> Rect:
         """The rectangle at one of the positions."""
         edges = (self.left, self.top, self.width, self.height)
-        return Box(*(float(edge[index]) for edge in edges))
+        return Rect(*(float(edge[index]) for edge in edges))
 
 
 def track(
@@ -128,7 +126,7 @@ def _shared(
     return np.asarray(np.maximum(high - low, 0.0))
 
 
-def _rectangle(layer: LayerBox) -> Box:
+def _rectangle(layer: LayerBox) -> Rect:
     """The picture within its area; along an axis on which it repeats, the whole area."""
     left, width = layer.across.start, layer.across.extent
     top, height = layer.down.start, layer.down.extent
@@ -136,4 +134,4 @@ def _rectangle(layer: LayerBox) -> Box:
         left, width = 0.0, layer.motion.width
     if layer.down.step:
         top, height = 0.0, layer.motion.height
-    return Box(left, top, width, height)
+    return Rect(left, top, width, height)

@@ -8,8 +8,9 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.base.notebook import html_table
-from rising_lantern.css.backgrounds import Box
+from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import Going, HeaderBox
 from rising_lantern.layout.pages import PageBox
@@ -17,8 +18,6 @@ from rising_lantern.layout.sections import SectionBox
 from rising_lantern.scroll.layers import LayerTrack, track
 from rising_lantern.scroll.states import HeaderState
 from rising_lantern.scroll.switches import CurrentLooks, Switches
-
-Floats = NDArray[np.float64]
 
 _SEEN_PX = 0.5  # what can be seen of a movement
 
@@ -34,7 +33,7 @@ class HeaderMoment:
         state: All of its values, and its parts.
     """
 
-    box: Box
+    box: Rect
     background: Color
     color: Color
     state: HeaderState = field(repr=False)
@@ -54,7 +53,7 @@ class LayerMoment:
 
     section: str
     index: int
-    box: Box
+    box: Rect
     opacity: float
     visible_px: float
 
@@ -79,8 +78,8 @@ class Moment:
     look_before: str | None
     progress: float
     header: HeaderMoment | None
-    parts: Mapping[str, Box] = field(hash=False)
-    sections: Mapping[str, Box] = field(hash=False)
+    parts: Mapping[str, Rect] = field(hash=False)
+    sections: Mapping[str, Rect] = field(hash=False)
     layers: tuple[LayerMoment, ...]
 
     def __repr__(self) -> str:
@@ -97,7 +96,7 @@ class Moment:
         return html_table(f"{self.scroll_px:g} px", rows)
 
 
-def _words(box: Box) -> str:
+def _words(box: Rect) -> str:
     return f"{box.width:g} x {box.height:g} px at {box.left:g}, {box.top:g}"
 
 
@@ -349,7 +348,7 @@ def _moment(swept: Sweep, index: int) -> Moment:
         names[header.before[index]],
         float(header.progress[index]),
         HeaderMoment(
-            Box(state.left, top, state.width, state.height),
+            Rect(state.left, top, state.width, state.height),
             state.background,
             state.color,
             state,

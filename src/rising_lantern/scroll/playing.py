@@ -12,8 +12,8 @@ from dataclasses import replace
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import LINEAR
 from rising_lantern.css.numbers import between
@@ -34,8 +34,6 @@ from rising_lantern.scroll.properties import (
 )
 from rising_lantern.scroll.states import HeaderState, between_looks
 from rising_lantern.scroll.switches import CurrentLooks, Direction, Switches
-
-Floats = NDArray[np.float64]
 
 _NEAR = 1e-3  # of a way: nothing of the rest is to be seen
 

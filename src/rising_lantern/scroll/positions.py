@@ -6,12 +6,10 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
-from numpy.typing import NDArray
 
 from rising_lantern.base.arguments import number
+from rising_lantern.base.arrays import Floats
 from rising_lantern.errors import RequestError
-
-Floats = NDArray[np.float64]
 
 _MOST_ROWS = 5_000_000  # of a table
 _MOST_POSITIONS = 1_000_000  # in a table: every px of the longest page

@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats, Indices
 from rising_lantern.errors import Fault, PlanError
 from rising_lantern.layout.headers import Going, HeaderBox, LookBox
 from rising_lantern.layout.pages import PageBox
@@ -21,9 +22,6 @@ _LEAST_PX = 1e-9  # by which a reader turns round
 # Edges that are so little below a position are met there. Engines lay out in 64ths and in 60ths of
 # a px: this lies between 7 and 8 of either, so that they agree on which side of it an edge is.
 _HAIR_PX = 0.1235
-
-Floats = NDArray[np.float64]
-Indices = NDArray[np.intp]
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,8 +5,8 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
-from numpy.typing import NDArray
 
+from rising_lantern.base.arrays import Floats
 from rising_lantern.css.colors import Color
 from rising_lantern.css.contrast import WEIGHTS
 from rising_lantern.css.oklab import (
@@ -27,8 +27,6 @@ _TURN = 6.0  # degrees by which rounding to 8 bits may turn a hue
 
 EVEN = 0.05 * 21**0.5 - 0.05
 """The luminance from which black and white stand out alike."""
-
-Floats = NDArray[np.float64]
 
 
 def nearest(color: Color, luminance: float, *, lighter: bool) -> Color:

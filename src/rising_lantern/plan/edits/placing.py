@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from rising_lantern.plan.edits.notation import Notation
 from rising_lantern.plan.edits.splices import Splice, spliced
 from rising_lantern.plan.edits.syntax import (
-    Entry,
+    Member,
     Value,
     anchor_end,
     begins_line,
@@ -65,7 +65,7 @@ def _with_another(text: str, root: Value, path: Keys, value: str) -> str:
     return spliced(text, [(start, end, value)])
 
 
-def _emptied(text: str, entry: Entry, value: str) -> Splice:
+def _emptied(text: str, entry: Member, value: str) -> Splice:
     """The exchange of a block below a key or dash for a value on the same line."""
     after = entry.key_end if entry.key is not None else entry.start
     sign = text.find(":" if entry.key is not None else "-", after)
@@ -95,7 +95,7 @@ def with_entry(text: str, holder: Value, index: int, piece: str) -> str:
     return _with_lines(text, entries[index - 1], f"{indent}{piece}")
 
 
-def _with_lines(text: str, entry: Entry, lines: str) -> str:
+def _with_lines(text: str, entry: Member, lines: str) -> str:
     """The text with lines after those of an entry of a block."""
     at = line_end(text, entry.end)
     line_break = _break_of(text)
@@ -116,7 +116,7 @@ def _with_entry_in_brackets(text: str, holder: Value, index: int, piece: str) ->
     return spliced(text, [(beside.start, beside.start, f"{piece},{space}")])
 
 
-def without_entry(text: str, holder: Value, index: int, above: Entry | None) -> str:
+def without_entry(text: str, holder: Value, index: int, above: Member | None) -> str:
     """The text without an entry of a mapping or list, and without the comments in it.
 
     Args:
@@ -143,7 +143,7 @@ def without_entry(text: str, holder: Value, index: int, above: Entry | None) -> 
     return spliced(text, [(entry.start, after if is_bare else entry.end, "")])
 
 
-def _outside_of_brackets(text: str, entries: Sequence[Entry], index: int) -> list[Splice]:
+def _outside_of_brackets(text: str, entries: Sequence[Member], index: int) -> list[Splice]:
     """What goes with an entry in brackets: itself, and one comma; comments beside it stay."""
     entry = entries[index]
     if index + 1 < len(entries):
@@ -179,7 +179,7 @@ def with_copy(text: str, holder: Value, index: int, key: str | None) -> str:
     return _with_lines(text, entry, f"{indent}{piece}")
 
 
-def _copied(text: str, entry: Entry, key: str | None) -> str:
+def _copied(text: str, entry: Member, key: str | None) -> str:
     """An entry with another key and without anchors, which would count from there on."""
     splices: list[Splice] = [] if key is None else [(entry.start, entry.key_end, key)]
     values = (entry.value, *(inner.value for inner in entry.value.walk()))

@@ -15,7 +15,7 @@ from rising_lantern.errors import Fault, PlanError, RequestError, quoted
 from rising_lantern.plan.edits.drafts import Draft, Keys
 from rising_lantern.plan.edits.notation import Notation
 from rising_lantern.plan.edits.splices import Splice, spliced
-from rising_lantern.plan.edits.syntax import Entry, Value
+from rising_lantern.plan.edits.syntax import Member, Value
 from rising_lantern.plan.text.conditions import CONDITION
 from rising_lantern.plan.text.likeness import followers, sources
 from rising_lantern.plan.text.nodes import Node, walk
@@ -131,7 +131,7 @@ def _is_named_by_headers(root: Node, section: str) -> bool:
     )
 
 
-def _entries_at(tree: Value | None, paths: list[Keys]) -> Iterator[Entry]:
+def _entries_at(tree: Value | None, paths: list[Keys]) -> Iterator[Member]:
     """The entries of a text that stand at some paths themselves."""
     for path in paths:
         holder = tree.at(path[:-1]) if tree else None

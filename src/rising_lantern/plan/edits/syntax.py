@@ -32,12 +32,12 @@ class Value:
     start: int
     end: int
     flow: bool = True
-    entries: list[Entry] | None = None
+    entries: list[Member] | None = None
     anchor: int | None = None
     is_alias: bool = False
     is_list: bool = False
 
-    def entry(self, key: Key) -> Entry | None:
+    def entry(self, key: Key) -> Member | None:
         """The entry under a key or index that stands in it itself."""
         if self.is_list:
             inside = isinstance(key, int) and 0 <= key < len(self.entries or ())
@@ -52,7 +52,7 @@ class Value:
             value = entry.value if entry else None
         return value
 
-    def walk(self) -> Iterator[Entry]:
+    def walk(self) -> Iterator[Member]:
         """Every entry in it, and in those."""
         for entry in self.entries or ():
             yield entry
@@ -60,7 +60,7 @@ class Value:
 
 
 @dataclass(slots=True)
-class Entry:
+class Member:
     """A key with its value, or an item of a list.
 
     Attributes:
@@ -82,12 +82,12 @@ class Entry:
 
 
 @dataclass(slots=True)
-class _Open:
+class _OpenValue:
     """A mapping or list whose end has not been read."""
 
     value: Value
     key: tuple[str | None, int, int] | None = None
-    entries: list[Entry] = field(default_factory=list)
+    entries: list[Member] = field(default_factory=list)
 
 
 def values_in(text: str) -> Value | None:
@@ -95,11 +95,11 @@ def values_in(text: str) -> Value | None:
 
     None where it has several documents, keys that are no texts, or nothing.
     """
-    opened: list[_Open] = []
+    opened: list[_OpenValue] = []
     root: Value | None = None
     for event in yaml.parse(text, Loader=LOADER):
         if isinstance(event, yaml.MappingStartEvent | yaml.SequenceStartEvent):
-            opened.append(_Open(_value_of(text, event)))
+            opened.append(_OpenValue(_value_of(text, event)))
             continue
         if isinstance(event, yaml.MappingEndEvent | yaml.SequenceEndEvent):
             done = opened.pop()
@@ -129,7 +129,7 @@ def _value_of(text: str, event: Any) -> Value:
     return Value(start, end, bool(event.flow_style), [], anchor, is_list=is_list)
 
 
-def _closed(done: _Open, event: Any) -> Value:
+def _closed(done: _OpenValue, event: Any) -> Value:
     value = done.value
     value.entries = done.entries
     if value.flow:
@@ -139,19 +139,19 @@ def _closed(done: _Open, event: Any) -> Value:
     return value
 
 
-def _put(text: str, holder: _Open, value: Value, event: Any) -> None:
+def _put(text: str, holder: _OpenValue, value: Value, event: Any) -> None:
     """Put a value into the mapping or list that it stands in."""
     begin = value.start if value.anchor is None else value.anchor
     if holder.value.is_list:
         start = begin if holder.value.flow else _dash_before(text, begin)
-        holder.entries.append(Entry(None, start, start, value))
+        holder.entries.append(Member(None, start, start, value))
     elif holder.key is None:
         word = event.value if isinstance(event, yaml.ScalarEvent) else None
         holder.key = word, begin, value.end
     else:
         word, start, end = holder.key
         holder.key = None
-        holder.entries.append(Entry(word, start, end, value))
+        holder.entries.append(Member(word, start, end, value))
 
 
 def _dash_before(text: str, place: int) -> int:

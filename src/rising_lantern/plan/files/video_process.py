@@ -50,7 +50,7 @@ def _main(task: str, place: str, seconds: str, size: str, form: str, *arguments:
             if not container.streams.video:
                 sys.stderr.write("it has no pictures in it")
                 return _REFUSED
-            video = _Video(av, container)
+            video = _DecodedVideo(av, container)
             if task == "probe":
                 sys.stdout.write(json.dumps(video.probed(float(arguments[0]), int(arguments[1]))))
             else:
@@ -65,7 +65,7 @@ def _main(task: str, place: str, seconds: str, size: str, form: str, *arguments:
     return 0
 
 
-class _Video:
+class _DecodedVideo:
     """The pictures of an open file."""
 
     def __init__(self, av: Any, container: Any) -> None:

@@ -12,7 +12,7 @@ from rising_lantern.css.bidi import Direction
 from rising_lantern.css.blendmodes import BlendMode
 from rising_lantern.css.colors import Color
 from rising_lantern.css.easings import EASE
-from rising_lantern.css.grids import Gap, Track, parse_gap, parse_tracks
+from rising_lantern.css.grids import Gap, GridTrack, parse_gap, parse_tracks
 from rising_lantern.css.insets import Insets
 from rising_lantern.css.lengths import Length, percent, px
 from rising_lantern.css.shadows import Shadow, parse_shadows, parse_text_shadows
@@ -56,7 +56,7 @@ def _shadows(value: Any, info: ValidationInfo) -> Any:
 
 ContentShadowValue = Annotated[tuple[Shadow, ...], CssField(_shadows, "0 1px 4px #0008")]
 GapValue = Annotated[Gap, css_value(parse_gap, Gap, "24px")]
-TracksValue = Annotated[tuple[Track, ...], css_value(parse_tracks, tuple, "1fr 2fr")]
+TracksValue = Annotated[tuple[GridTrack, ...], css_value(parse_tracks, tuple, "1fr 2fr")]
 
 _NO_INSETS = Insets(px(0), px(0), px(0), px(0))
 _NO_GAP = Gap(px(0), px(0))

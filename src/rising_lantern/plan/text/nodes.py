@@ -191,7 +191,7 @@ class _Builder:
         self.file = option or file
         self.option = option
         self.faults: list[Fault] = []
-        self._open: list[_Open] = []
+        self._open: list[_OpenNode] = []
         self._anchors: dict[str, Node] = {}
         self._root: Node | None = None
         self._documents = 0
@@ -241,7 +241,7 @@ class _Builder:
                         "a plan needs about ten levels",
                     )
                 is_map = isinstance(event, yaml.MappingStartEvent)
-                self._open.append(_Open(self._mark(event), event.anchor, is_map))
+                self._open.append(_OpenNode(self._mark(event), event.anchor, is_map))
             case yaml.MappingEndEvent() | yaml.SequenceEndEvent():
                 closed = self._open.pop()
                 self._add(closed.node(), closed.anchor)
@@ -319,7 +319,7 @@ class _Builder:
             else:
                 top.children.setdefault(key, replace(node, key_mark=key_mark))
 
-    def _merge(self, top: _Open, node: Node) -> None:
+    def _merge(self, top: _OpenNode, node: Node) -> None:
         """Take over the keys of a mapping, or of several of which the first counts before others.
 
         Source: https://yaml.org/type/merge.html
@@ -335,7 +335,7 @@ class _Builder:
             for key, child in one.value.items():
                 top.merged.setdefault(key, child)
 
-    def _take_key(self, top: _Open, node: Node) -> None:
+    def _take_key(self, top: _OpenNode, node: Node) -> None:
         if isinstance(node.value, bool) or not isinstance(node.value, str | int):
             raise self.refused(node.mark, "this cannot be a key", "use a plain word as the key")
         if node.value == _MERGE and not node.mark.quoted:
@@ -353,7 +353,7 @@ class _Builder:
         top.key = (node.value, node.mark)
 
 
-class _Open:
+class _OpenNode:
     """A mapping or list whose end has not come yet."""
 
     def __init__(self, mark: Mark, anchor: str | None, is_map: bool) -> None:  # noqa: FBT001
