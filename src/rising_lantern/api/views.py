@@ -49,6 +49,9 @@ class View:
         slide: The picture that layers with several show, counted round from 0.
         second: The time since the page was opened, for videos and for slides that run; None where
             they stand.
+
+    Raises:
+        PlanError: If the page cannot be laid out at the viewport.
     """
 
     plan: Plan
@@ -56,6 +59,10 @@ class View:
     viewport: str
     slide: int = 0
     second: float | None = None
+
+    def __post_init__(self) -> None:
+        # A page that cannot be laid out is known at once.
+        assert self.scene is not None  # noqa: S101 - it raises what is wrong
 
     def __repr__(self) -> str:
         slide = f", slide={self.slide}" if self.slide else ""
