@@ -395,30 +395,73 @@ def test_texts_of_strangers_stay_texts(chromium: Chromium, folder: Path) -> None
     assert "<" not in embedded_json({"text": "</script><!--"})
 
 
-def test_the_modules_pass_a_linter_alone_and_as_one_script(tmp_path: Path) -> None:
-    linter = PAGES / "eslint" / "bin" / "eslint.js"
-    if not linter.is_file():
+def npm(package: str, program: str, *words: str, folder: Path) -> subprocess.CompletedProcess[str]:
+    """Run a program of a package of npm; the test fails or is skipped where it is not there."""
+    path = PAGES / package / program
+    if not path.is_file():
         if os.environ.get("RISING_LANTERN_BROWSER") == "required":
-            pytest.fail("eslint is not installed")
-        pytest.skip("eslint is not installed")
+            pytest.fail(f"{package} is not installed")
+        pytest.skip(f"{package} is not installed")
+    return subprocess.run(
+        [shutil.which("node") or "node", str(path), *words],
+        capture_output=True,
+        text=True,
+        check=False,
+        cwd=folder,
+        env={**os.environ, "NODE_PATH": str(PAGES)},
+    )
+
+
+def test_the_modules_pass_a_linter_alone_and_as_one_script(tmp_path: Path) -> None:
     root = Path(rl.__file__).parent
     files = [*root.glob("previews/interface/*.js"), *root.glob("exports/*.js")]
     # In the bundle no name may be declared twice; an engine that parses it says so.
     whole = tmp_path / "whole.js"
     whole.write_text(interface_script(), "utf-8")
-    node = shutil.which("node") or "node"
-    subprocess.run([node, "--check", str(whole)], check=True)
+    subprocess.run([shutil.which("node") or "node", "--check", str(whole)], check=True)
     config = str(Path(__file__).with_name("eslint.config.mjs"))
-    result = subprocess.run(
-        [node, str(linter), "--no-config-lookup", "--max-warnings", "0", "-c", config]
-        + [str(file) for file in files],
-        capture_output=True,
-        text=True,
-        check=False,
-        cwd=Path(rl.__file__).parents[2],
-        env={**os.environ, "NODE_PATH": str(PAGES)},
-    )
+    words = ("--no-config-lookup", "--max-warnings", "0", "-c", config, *map(str, files))
+    result = npm("eslint", "bin/eslint.js", *words, folder=Path(rl.__file__).parents[2])
     assert result.returncode == 0, result.stdout + result.stderr
+
+
+_TYPES = [
+    "--noEmit",
+    "--allowJs",
+    "--checkJs",
+    "--target",
+    "es2022",
+    "--module",
+    "esnext",
+    "--moduleResolution",
+    "bundler",
+    "--lib",
+    "es2023,dom,dom.iterable",
+    "--strict",
+    "false",
+    "main.js",
+]
+
+
+def test_the_types_of_the_modules_are_checked(tmp_path: Path) -> None:
+    """Also that the checker finds what is wrong: a choice that there is not."""
+    folder = tmp_path / "interface"
+    shutil.copytree(Path(rl.__file__).parent / "previews" / "interface", folder)
+    for path in folder.glob("*.js"):
+        assert path.read_text("utf-8").startswith("// @ts-check\n"), path.name
+    result = npm("typescript", "bin/tsc", *_TYPES, folder=folder)
+    assert result.returncode == 0, result.stdout
+    frames = folder / "frames.js"
+    frames.write_text(frames.read_text("utf-8").replace("at: frame.at", "att: frame.at"), "utf-8")
+    result = npm("typescript", "bin/tsc", *_TYPES, folder=folder)
+    assert "'att' does not exist in type 'Partial<State>'" in result.stdout
+
+
+def test_the_modules_are_formatted() -> None:
+    folder = Path(rl.__file__).parent / "previews" / "interface"
+    words = ("--print-width", "110", "--check", "*.js", "*.ts")
+    result = npm("prettier", "bin/prettier.cjs", *words, folder=folder)
+    assert result.returncode == 0, result.stderr
 
 
 NOTCHED = """

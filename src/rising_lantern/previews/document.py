@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import json
-import re
 from collections.abc import Iterable, Mapping
 from functools import cache
 from importlib.resources import files
@@ -19,8 +18,6 @@ from rising_lantern.plan.files.source_files import SourceFile
 
 _FOLDER = "interface"
 _MAIN = "main.js"
-_IMPORT = re.compile(r'^import \{[^}]*\} from "\./(\w+\.js)";\n', re.MULTILINE)
-_EXPORT = re.compile(r"^export (?=const |function |async )", re.MULTILINE)
 _FACES = (("sans", 400), ("sans", 600), ("serif", 600))
 _SETTERS = "".join(map(chr, [*range(0x20, 0x7F), *range(0xA0, 0x180)])) + "–—‘’“”…×→"
 
@@ -70,20 +67,23 @@ def in_base64(items: Mapping[str, SourceFile | bytes]) -> dict[str, str]:
 @cache
 def interface_script() -> str:
     """All modules of the interface as one script, each after those that it needs."""
-    order: list[str] = []
-    _visit(_MAIN, order)
-    # Names that one module gives to the others are names of the whole script.
-    texts = (_EXPORT.sub("", _IMPORT.sub("", interface_file(name))) for name in order)
-    body = "\n".join(texts)
+    bodies: dict[str, str] = {}
+    _join(_MAIN, bodies)
+    body = "\n".join(bodies.values())
     return f'"use strict";\n(() => {{\n{body}}})();\n'
 
 
-def _visit(name: str, order: list[str]) -> None:
-    for needed in _IMPORT.findall(interface_file(name)):
-        if needed not in order:
-            _visit(needed, order)
-    if name not in order:
-        order.append(name)
+def _join(name: str, bodies: dict[str, str]) -> None:
+    """Put a module behind those that it needs; names that it exports are names of the script."""
+    lines: list[str] = []
+    for line in interface_file(name).splitlines(keepends=True):
+        if line.startswith("import "):
+            needed = line.rstrip().removesuffix('";').rpartition('"./')[2]
+            if needed not in bodies:
+                _join(needed, bodies)
+        else:
+            lines.append(line.removeprefix("export "))
+    bodies.setdefault(name, "".join(lines))
 
 
 @cache

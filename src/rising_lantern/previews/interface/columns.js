@@ -1,3 +1,4 @@
+// @ts-check
 // Columns of whole numbers: base64 of zlib of the differences from row to row, 32 bits each.
 
 export async function unpacked({ names, rows, data }) {

@@ -1,7 +1,11 @@
+// @ts-check
 // What is wrong with the plan, while the last good state stays.
 
 import { byId, element, replaceChildren } from "./elements.js";
 
+/**
+ * @param {import("./types").Store} store
+ */
 export function startFaults(store) {
   const box = byId("fault");
   store.watch(["faults", "connected"], ({ faults, connected }) => {
@@ -16,9 +20,19 @@ export function startFaults(store) {
     }
     replaceChildren(box, [
       element("h2", {}, "The plan has faults; this is how it was before"),
-      element("ul", {}, ...faults.map((fault) => element("li", {},
-        fault.place ? element("b", {}, `${fault.place} `) : null,
-        fault.text, fault.remedy ? element("span", { class: "quiet" }, `; ${fault.remedy}`) : null))),
+      element(
+        "ul",
+        {},
+        ...faults.map((fault) =>
+          element(
+            "li",
+            {},
+            fault.place ? element("b", {}, `${fault.place} `) : null,
+            fault.text,
+            fault.remedy ? element("span", { class: "quiet" }, `; ${fault.remedy}`) : null,
+          ),
+        ),
+      ),
     ]);
   });
 }

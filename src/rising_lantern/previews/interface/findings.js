@@ -1,8 +1,13 @@
+// @ts-check
 // What is found on the page, each with its figure and what fixes it.
 
 import { byId, element, redrawn, replaceChildren } from "./elements.js";
 import { counted, px } from "./numbers.js";
 
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").ViewOf} viewOf
+ */
 export function startFindings(store, viewOf) {
   const panel = byId("panel-findings");
   const count = byId("count");
@@ -22,9 +27,19 @@ export function startFindings(store, viewOf) {
     if (!open.length) {
       notes.push(element("p", { class: "empty" }, `Nothing is wrong with ${view.page} on ${view.viewport}.`));
     }
-    if (silenced) notes.push(element("p", { class: "quiet" }, `${counted(silenced, "finding")} silenced in the plan.`));
-    if (view.leftOut) notes.push(element("p", { class: "quiet" }, `${counted(view.leftOut, "more finding")} left out here; check lists all.`));
-    const listed = view.findings.map((finding, index) => ({ finding, index })).filter(({ finding }) => finding.silenced === null);
+    if (silenced)
+      notes.push(element("p", { class: "quiet" }, `${counted(silenced, "finding")} silenced in the plan.`));
+    if (view.leftOut)
+      notes.push(
+        element(
+          "p",
+          { class: "quiet" },
+          `${counted(view.leftOut, "more finding")} left out here; check lists all.`,
+        ),
+      );
+    const listed = view.findings
+      .map((finding, index) => ({ finding, index }))
+      .filter(({ finding }) => finding.silenced === null);
     const rows = listed.map(({ finding, index }) => row(finding, index));
     redrawn(panel, [rows.length ? element("ul", { class: "findings" }, ...rows) : null, ...notes]);
     mark();
@@ -32,15 +47,27 @@ export function startFindings(store, viewOf) {
 
   const row = (finding, index) => {
     const where = finding.to > finding.from + 1 ? `${px(finding.from)} to ${px(finding.to)}` : px(finding.at);
-    return element("li", {}, element("button", {
-      type: "button", "data-index": index,
-      onclick: () => store.set({ at: finding.at, finding: index, playing: false }),
-    },
-    element("span", { class: `level ${finding.level}` }, finding.level),
-    element("span", { class: "what" },
-      element("b", {}, `${finding.rule}: ${finding.subject}`), ` ${finding.message}`),
-    element("span", { class: "fix" }, finding.remedy ? `Fix: ${finding.remedy}` : ""),
-    element("span", { class: "where" }, where)));
+    return element(
+      "li",
+      {},
+      element(
+        "button",
+        {
+          type: "button",
+          "data-index": index,
+          onclick: () => store.set({ at: finding.at, finding: index, playing: false }),
+        },
+        element("span", { class: `level ${finding.level}` }, finding.level),
+        element(
+          "span",
+          { class: "what" },
+          element("b", {}, `${finding.rule}: ${finding.subject}`),
+          ` ${finding.message}`,
+        ),
+        element("span", { class: "fix" }, finding.remedy ? `Fix: ${finding.remedy}` : ""),
+        element("span", { class: "where" }, where),
+      ),
+    );
   };
 
   const mark = () => {
@@ -56,6 +83,11 @@ export function startFindings(store, viewOf) {
 }
 
 // The next finding along the page, or the one before.
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").View} view
+ * @param {number} step
+ */
 export function nextFinding(store, view, step) {
   const listed = view.findings
     .map((finding, index) => ({ finding, index }))

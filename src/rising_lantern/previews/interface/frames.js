@@ -1,23 +1,41 @@
+// @ts-check
 // Small frames at the positions worth looking at.
 
 import { byId, element, redrawn } from "./elements.js";
 import { px } from "./numbers.js";
 
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").Source} source
+ * @param {import("./types").ViewOf} viewOf
+ */
 export function startFrames(store, source, viewOf) {
   const list = byId("frames");
   let view = null;
 
   const draw = (given) => {
     view = given;
-    redrawn(list, (view?.frames ?? []).map((frame) => {
-      const words = `${px(frame.at)}: ${frame.words}`;
-      return element("li", {}, element("button", {
-        type: "button", title: words, "aria-label": words,
-        onclick: () => store.set({ at: frame.at, playing: false }),
-      },
-      element("img", { src: source.picture(frame.picture), alt: "" }),
-      element("span", {}, px(frame.at))));
-    }));
+    redrawn(
+      list,
+      (view?.frames ?? []).map((frame) => {
+        const words = `${px(frame.at)}: ${frame.words}`;
+        return element(
+          "li",
+          {},
+          element(
+            "button",
+            {
+              type: "button",
+              title: words,
+              "aria-label": words,
+              onclick: () => store.set({ at: frame.at, playing: false }),
+            },
+            element("img", { src: source.picture(frame.picture), alt: "" }),
+            element("span", {}, px(frame.at)),
+          ),
+        );
+      }),
+    );
     list.scrollLeft = 0;
     mark(store.state);
   };
@@ -31,8 +49,12 @@ export function startFrames(store, source, viewOf) {
       if (index === current) button.setAttribute("aria-current", "true");
       else button.removeAttribute("aria-current");
     });
-    const item = list.children[current];
-    if (item && (item.offsetLeft < list.scrollLeft || item.offsetLeft + item.offsetWidth > list.scrollLeft + list.clientWidth)) {
+    const item = /** @type {HTMLElement} */ (list.children[current]);
+    if (
+      item &&
+      (item.offsetLeft < list.scrollLeft ||
+        item.offsetLeft + item.offsetWidth > list.scrollLeft + list.clientWidth)
+    ) {
       list.scrollLeft = item.offsetLeft - 8;
     }
   };

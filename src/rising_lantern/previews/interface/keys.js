@@ -1,10 +1,16 @@
+// @ts-check
 // Single keys, which can be switched off; none counts while somebody types.
 
-import { byId } from "./elements.js";
+import { byId, field } from "./elements.js";
 import { nextFinding } from "./findings.js";
 
+/**
+ * @param {import("./types").Store} store
+ * @param {{ copy: () => void }} moment
+ * @param {import("./types").ViewOf} viewOf
+ */
 export function startKeys(store, moment, viewOf) {
-  const allowed = byId("keys");
+  const allowed = field("keys");
   let view = null;
   viewOf((given) => (view = given));
 
@@ -16,7 +22,9 @@ export function startKeys(store, moment, viewOf) {
     "[": () => view && nextFinding(store, view, -1),
   };
   document.addEventListener("keydown", (event) => {
-    const typing = event.target.closest?.("input:not([type=radio], [type=checkbox]), select, textarea");
+    const typing = /** @type {Element} */ (event.target).closest?.(
+      "input:not([type=radio], [type=checkbox]), select, textarea",
+    );
     if (!allowed.checked || typing || event.ctrlKey || event.metaKey || event.altKey) return;
     actions[event.key]?.();
   });

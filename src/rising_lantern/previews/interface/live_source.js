@@ -1,3 +1,4 @@
+// @ts-check
 // The server that watches the plan: what it says now, and what it says once it has measured.
 
 import { loaded, pictureUrl } from "./source.js";
@@ -64,13 +65,20 @@ export async function liveSource(onFaults) {
     asset: (name) => new URL(`/${name}`, location.href).href,
     hasAsset: (name) => /^assets\/[\w.-]+$/.test(name),
     site: (state) =>
-      caught(kept(sites, `${state.page}/${state.slide}`, () => asked("/site.json", { page: state.page, slide: state.slide }))),
+      caught(
+        kept(sites, `${state.page}/${state.slide}`, () =>
+          asked("/site.json", { page: state.page, slide: state.slide }),
+        ),
+      ),
     view(state) {
       const key = Object.values(words(state)).join("/");
       if (!views.has(key)) {
         const own = views;
         const first = kept(views, key, () => read("/view.json", state));
-        first.then(() => own === views && measure(state, key), () => {});
+        first.then(
+          () => own === views && measure(state, key),
+          () => {},
+        );
       }
       return caught(views.get(key));
     },

@@ -1,3 +1,4 @@
+// @ts-check
 // The whole page as one tall picture: the screen's window on it, looks, contrast, and findings.
 
 import { byId, drawn, element, redrawn, replaceChildren } from "./elements.js";
@@ -13,6 +14,11 @@ const TICKS = [1, 3, 4.5, 7, 21];
 const NAMED = [1, 4.5, 21];
 const LEVELS = ["error", "warning", "note"];
 
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").Source} source
+ * @param {import("./types").ViewOf} viewOf
+ */
 export function startLongView(store, source, viewOf) {
   const room = byId("long");
   const track = byId("long-track");
@@ -57,7 +63,11 @@ export function startLongView(store, source, viewOf) {
         const end = Math.min(steps[index + 1]?.start ?? view.maxScroll, view.maxScroll);
         const words = `${step.look} from ${px(Math.ceil(start))}`;
         const band = element("button", {
-          type: "button", class: "band", title: words, "aria-label": words, tabindex: -1,
+          type: "button",
+          class: "band",
+          title: words,
+          "aria-label": words,
+          tabindex: -1,
           onclick: () => store.set({ at: Math.ceil(start) }),
         });
         band.style.cssText = `top: ${y(start)}px; height: ${Math.max(y(end - start), 2)}px`;
@@ -78,22 +88,31 @@ export function startLongView(store, source, viewOf) {
     for (const line of lines) {
       shapes.push(drawn("path", { class: `limit ${line.kind}`, d: path(positions, line.limits, width) }));
       shapes.push(drawn("path", { class: `curve ${line.kind}`, d: path(positions, line.values, width) }));
-      const low = line.values.map((value, index) => (value !== null && value < line.limits[index] ? value : null));
+      const low = line.values.map((value, index) =>
+        value !== null && value < line.limits[index] ? value : null,
+      );
       shapes.push(drawn("path", { class: "failing", d: path(positions, low, width) }));
     }
     curves.setAttribute("viewBox", `${-EDGE} 0 ${width + 2 * EDGE} ${Math.max(y(view.height), 1)}`);
     curves.style.height = `${view.height * scale}px`;
     replaceChildren(curves, [
-      drawn("title", {}, "Contrast of each part of the header, and of the text with the lowest, against their limits"),
+      drawn(
+        "title",
+        {},
+        "Contrast of each part of the header, and of the text with the lowest, against their limits",
+      ),
       ...shapes,
       drawn("line", { class: "here", id: "long-here", x1: -EDGE, x2: width + EDGE }),
     ]);
     const ticks = byId("long-ticks");
-    replaceChildren(ticks, NAMED.map((tick) => {
-      const label = element("span", {}, String(tick));
-      label.style.left = `${x(tick, width) + EDGE}px`;
-      return label;
-    }));
+    replaceChildren(
+      ticks,
+      NAMED.map((tick) => {
+        const label = element("span", {}, String(tick));
+        label.style.left = `${x(tick, width) + EDGE}px`;
+        return label;
+      }),
+    );
     ticks.style.width = `${width + 2 * EDGE}px`;
   };
 
@@ -128,21 +147,34 @@ export function startLongView(store, source, viewOf) {
   };
 
   const drawPins = () => {
-    redrawn(pins, groups().map((group) => {
-      const worst = group.map(({ finding }) => finding.level).sort((a, b) => LEVELS.indexOf(a) - LEVELS.indexOf(b))[0];
-      const place = group.findIndex(({ index }) => index === store.state.finding);
-      const { finding } = group[Math.max(place, 0)];
-      const first = `${finding.level}: ${finding.rule}, ${finding.subject}, at ${px(finding.at)}`;
-      const words = group.length > 1 ? `${counted(group.length, "finding")}; ${first}` : first;
-      const next = group[(place + 1) % group.length];
-      const pin = element("button", {
-        type: "button", class: `pin ${worst}`, title: words, "aria-label": words,
-        "aria-pressed": String(place >= 0),
-        onclick: () => store.set({ at: next.finding.at, finding: next.index, panel: "findings", playing: false }),
-      }, group.length > 1 ? element("b", {}, String(group.length)) : null);
-      pin.style.top = `${Math.max(group[0].y - PIN / 2, 0)}px`;
-      return pin;
-    }));
+    redrawn(
+      pins,
+      groups().map((group) => {
+        const worst = group
+          .map(({ finding }) => finding.level)
+          .sort((a, b) => LEVELS.indexOf(a) - LEVELS.indexOf(b))[0];
+        const place = group.findIndex(({ index }) => index === store.state.finding);
+        const { finding } = group[Math.max(place, 0)];
+        const first = `${finding.level}: ${finding.rule}, ${finding.subject}, at ${px(finding.at)}`;
+        const words = group.length > 1 ? `${counted(group.length, "finding")}; ${first}` : first;
+        const next = group[(place + 1) % group.length];
+        const pin = element(
+          "button",
+          {
+            type: "button",
+            class: `pin ${worst}`,
+            title: words,
+            "aria-label": words,
+            "aria-pressed": String(place >= 0),
+            onclick: () =>
+              store.set({ at: next.finding.at, finding: next.index, panel: "findings", playing: false }),
+          },
+          group.length > 1 ? element("b", {}, String(group.length)) : null,
+        );
+        pin.style.top = `${Math.max(group[0].y - PIN / 2, 0)}px`;
+        return pin;
+      }),
+    );
   };
 
   // --- the window ------------------------------------------------------------------------------
@@ -151,11 +183,11 @@ export function startLongView(store, source, viewOf) {
     if (!view) return;
     const top = y(clamp(state.at, 0, view.maxScroll));
     slider.style.transform = `translateY(${top}px)`;
-    slider.setAttribute("aria-valuenow", Math.round(state.at));
+    slider.setAttribute("aria-valuenow", String(Math.round(state.at)));
     slider.setAttribute("aria-valuetext", words(state));
     const line = byId("long-here");
-    line?.setAttribute("y1", top);
-    line?.setAttribute("y2", top);
+    line?.setAttribute("y1", String(top));
+    line?.setAttribute("y2", String(top));
     const edge = track.offsetTop + top;
     if (edge < room.scrollTop || edge + slider.offsetHeight > room.scrollTop + room.clientHeight) {
       room.scrollTop = edge - 40;
@@ -198,8 +230,14 @@ export function startLongView(store, source, viewOf) {
     if (!view) return;
     const screen = view.height - view.maxScroll;
     const steps = {
-      ArrowDown: 10, ArrowRight: 1, ArrowUp: -10, ArrowLeft: -1,
-      PageDown: screen * 0.9, PageUp: -screen * 0.9, Home: -Infinity, End: Infinity,
+      ArrowDown: 10,
+      ArrowRight: 1,
+      ArrowUp: -10,
+      ArrowLeft: -1,
+      PageDown: screen * 0.9,
+      PageUp: -screen * 0.9,
+      Home: -Infinity,
+      End: Infinity,
     };
     if (!(event.key in steps)) return;
     event.preventDefault();
@@ -213,6 +251,10 @@ export function startLongView(store, source, viewOf) {
 }
 
 // The look at a position, for a reader who came from one side.
+/**
+ * @param {import("./types").View} view
+ * @param {import("./types").State} given
+ */
 export function lookAt(view, { at, going }) {
   const row = clamp(Math.floor(at / view.step), 0, view.columns[`${going} look`]?.length - 1 || 0);
   const index = view.columns[`${going} look`]?.[row];

@@ -1,3 +1,4 @@
+// @ts-check
 // Starts the interface: one store, one source of data, and a module for each panel.
 
 import { ADDRESSED, readAddress, writeAddress } from "./address.js";
@@ -66,8 +67,16 @@ function startPreview(source) {
 function createdStore(plan) {
   return createStore({
     ...readAddress(plan),
-    going: "down", finding: null, fit: true, theme: "", gesture: "flick", playing: false, speed: 1,
-    revision: 0, faults: [], connected: true,
+    going: "down",
+    finding: null,
+    fit: true,
+    theme: "",
+    gesture: "flick",
+    playing: false,
+    speed: 1,
+    revision: 0,
+    faults: [],
+    connected: true,
   });
 }
 

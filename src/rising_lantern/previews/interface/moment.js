@@ -1,3 +1,4 @@
+// @ts-check
 // The moment at the current position, in words and numbers.
 
 import { byId, element, replaceChildren } from "./elements.js";
@@ -15,14 +16,21 @@ const nearest = (positions, at) => {
 };
 
 // Pairs of a name and words; contrast is given where it was measured, which may be some px away.
+/**
+ * @param {import("./types").View} view
+ * @param {import("./types").State} given
+ */
 export function momentOf(view, { at, going }) {
   const row = Math.min(Math.floor(at / view.step), Math.max((view.columns["down top"]?.length ?? 1) - 1, 0));
   const value = (name) => view.columns[name]?.[row];
+  /** @type {[string, string, boolean?][]} */
   const said = [["Position", `${px(at)} of ${px(view.maxScroll)}`]];
   const section = sectionAt(view, at);
   if (section) said.push(["Section", section.name]);
   if (view.header && view.columns["down top"]) {
-    const [look, before] = [value(`${going} look`), value(`${going} before`)].map((index) => view.looks[index]);
+    const [look, before] = [value(`${going} look`), value(`${going} before`)].map(
+      (index) => view.looks[index],
+    );
     const progress = value(`${going} progress`) / 1000;
     const share = progress < 1 ? `, ${Math.round(progress * 100)} % from ${before}` : "";
     said.push(["Look", `${look}${share}`]);
@@ -42,7 +50,11 @@ export function momentOf(view, { at, going }) {
     if (found === null) continue;
     const name = curve.kind === "text" ? curve.names[curve.of[index]] : curve.name;
     const verdict = found < curve.limits[index] ? "below" : "of";
-    said.push([`Contrast, ${name}`, `${ratio(found)} ${verdict} ${ratio(curve.limits[index])}${near}`, found < curve.limits[index]]);
+    said.push([
+      `Contrast, ${name}`,
+      `${ratio(found)} ${verdict} ${ratio(curve.limits[index])}${near}`,
+      found < curve.limits[index],
+    ]);
   }
   for (const name of view.layers) {
     const offset = value(`offset ${name}`) / HUNDREDTHS;
@@ -56,19 +68,28 @@ export function momentOf(view, { at, going }) {
 const shortened = (value) => String(Math.round(value * HUNDREDTHS) / HUNDREDTHS);
 
 const switchWords = (step) => {
-  const back = step.back !== null && step.back !== step.start ? `, back below ${shortened(step.back)} px` : "";
+  const back =
+    step.back !== null && step.back !== step.start ? `, back below ${shortened(step.back)} px` : "";
   const words = step.words && !step.words.endsWith("px") ? ` (${step.words})` : "";
   return `${step.look} from ${shortened(step.start)} px${words}, ${step.change}${back}`;
 };
 
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").ViewOf} viewOf
+ */
 export function startMoment(store, viewOf) {
   const panel = byId("moment");
   let view = null;
 
   const draw = () => {
     if (!view || store.state.panel !== "moment") return;
-    replaceChildren(panel, momentOf(view, store.state).map(([name, words, fails]) =>
-      element("div", fails ? { class: "fails" } : {}, element("dt", {}, name), element("dd", {}, words))));
+    replaceChildren(
+      panel,
+      momentOf(view, store.state).map(([name, words, fails]) =>
+        element("div", fails ? { class: "fails" } : {}, element("dt", {}, name), element("dd", {}, words)),
+      ),
+    );
   };
 
   const copy = async () => {
@@ -97,13 +118,13 @@ async function copied(text) {
     return true;
   } catch {
     // Where there is no clipboard, as in files: a selected field is copied.
-    const field = element("textarea", { "aria-hidden": "true", class: "away" });
-    field.value = text;
-    document.body.append(field);
-    const before = document.activeElement;
-    field.select();
+    const copy = element("textarea", { "aria-hidden": "true", class: "away" });
+    copy.value = text;
+    document.body.append(copy);
+    const before = /** @type {HTMLElement} */ (document.activeElement);
+    copy.select();
     const done = document.execCommand("copy");
-    field.remove();
+    copy.remove();
     before?.focus();
     return done;
   }

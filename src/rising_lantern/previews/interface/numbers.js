@@ -1,3 +1,4 @@
+// @ts-check
 // Numbers as people read them.
 
 const WHOLE = new Intl.NumberFormat("en", { maximumFractionDigits: 0 });

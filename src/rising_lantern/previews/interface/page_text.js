@@ -1,3 +1,4 @@
+// @ts-check
 // An exported page as one document: as it is, and as another reader has it.
 
 const ALWAYS = "(min-width: 0px)";
@@ -34,17 +35,21 @@ export function pageText(site, state, source) {
   };
   const { safeArea } = source.plan.viewports.find((item) => item.name === state.viewport);
   const own = (text) =>
-    answered(text, state, site.features, safeArea)
-      .replace(ASSET, (name) => (source.hasAsset(name) ? source.asset(name) : "data:,"));
+    answered(text, state, site.features, safeArea).replace(ASSET, (name) =>
+      source.hasAsset(name) ? source.asset(name) : "data:,",
+    );
 
   const page = new DOMParser().parseFromString(site.pages[state.page], "text/html");
   // What is in the preview already is not loaded ahead.
   for (const link of page.querySelectorAll("link[rel=preload]")) link.remove();
-  for (const link of page.querySelectorAll("link[rel=stylesheet]")) link.href = file(own(site.css), "text/css");
+  for (const link of page.querySelectorAll("link"))
+    if (link.rel === "stylesheet") link.href = file(own(site.css), "text/css");
   for (const name of NAMING) {
-    for (const node of page.querySelectorAll(`[${name}]`)) node.setAttribute(name, own(node.getAttribute(name)));
+    for (const node of page.querySelectorAll(`[${name}]`))
+      node.setAttribute(name, own(node.getAttribute(name)));
   }
-  [...page.querySelectorAll("script[src]")].forEach((script, place) => {
+  const scripts = [...page.querySelectorAll("script")].filter((script) => script.hasAttribute("src"));
+  scripts.forEach((script, place) => {
     if (state.scriptless) script.remove();
     else script.src = file(own(site.scripts[place]), "text/javascript");
   });

@@ -1,9 +1,13 @@
+// @ts-check
 // The panels below the page, one at a time.
 
 import { byId } from "./elements.js";
 
+/**
+ * @param {import("./types").Store} store
+ */
 export function startPanels(store) {
-  const tabs = [...document.querySelectorAll('[role="tab"]')];
+  const tabs = /** @type {HTMLElement[]} */ ([...document.querySelectorAll('[role="tab"]')]);
 
   for (const tab of tabs) {
     tab.addEventListener("click", () => store.set({ panel: tab.dataset.panel }));

@@ -1,12 +1,18 @@
+// @ts-check
 // Gestures at true time, at half speed, or picture by picture.
 
-import { byId, element, replaceChildren } from "./elements.js";
+import { byId, element, field, replaceChildren } from "./elements.js";
 import { gesturePath } from "./source.js";
 
 const RATE = 60;
 
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").Stage} stage
+ * @param {import("./types").ViewOf} viewOf
+ */
 export function startPlayer(store, stage, viewOf) {
-  const choice = byId("gesture");
+  const choice = field("gesture");
   const button = byId("play");
   const clock = byId("clock");
   let view = null;
@@ -61,7 +67,8 @@ export function startPlayer(store, stage, viewOf) {
   const load = async () => {
     const number = ++asked;
     store.set({ playing: false });
-    if (view && !(store.state.gesture in view.gestures)) store.set({ gesture: Object.keys(view.gestures)[0] });
+    if (view && !(store.state.gesture in view.gestures))
+      store.set({ gesture: Object.keys(view.gestures)[0] });
     const found = view ? await gesturePath(view, store.state.gesture) : null;
     if (number !== asked) return;
     path = found;
@@ -69,7 +76,8 @@ export function startPlayer(store, stage, viewOf) {
   };
 
   button.addEventListener("click", () => store.set({ playing: !store.state.playing }));
-  byId("half").addEventListener("change", (event) => store.set({ speed: event.target.checked ? 0.5 : 1 }));
+  const half = field("half");
+  half.addEventListener("change", () => store.set({ speed: half.checked ? 0.5 : 1 }));
   choice.addEventListener("change", () => store.set({ gesture: choice.value }));
   byId("step").addEventListener("click", () => {
     if (!path) return;
@@ -79,7 +87,7 @@ export function startPlayer(store, stage, viewOf) {
     place();
     for (const animation of stage.animations()) {
       animation.pause();
-      animation.currentTime += 1000 / RATE;
+      animation.currentTime = Number(animation.currentTime) + 1000 / RATE;
     }
     show();
   });
@@ -87,7 +95,10 @@ export function startPlayer(store, stage, viewOf) {
   viewOf((given) => {
     const same = ["page", "viewport", "slide", "maxScroll"].every((key) => view?.[key] === given[key]);
     view = given;
-    replaceChildren(choice, Object.keys(view.gestures).map((name) => element("option", { value: name }, name)));
+    replaceChildren(
+      choice,
+      Object.keys(view.gestures).map((name) => element("option", { value: name }, name)),
+    );
     choice.value = store.state.gesture;
     // A view that has been measured since then scrolls as before.
     if (!same) load();

@@ -1,3 +1,4 @@
+// @ts-check
 // Scroll positions: as they are typed, in words, and on another page with the same sections.
 
 import { clamp } from "./numbers.js";
@@ -5,6 +6,10 @@ import { clamp } from "./numbers.js";
 const TYPED = /^\s*(?:(past|reach)\s+(\S+))?\s*([+-]?\s*\d*\.?\d+)?\s*(px|%)?\s*$/i;
 
 // A position that was typed: px, a percentage of the way, or an edge of a section; null for none.
+/**
+ * @param {string} text
+ * @param {import("./types").View} view
+ */
 export function parsePosition(text, view) {
   const match = TYPED.exec(text);
   if (!match || !text.trim()) return null;
@@ -17,11 +22,20 @@ export function parsePosition(text, view) {
   return clamp(Math.round(section[edge.toLowerCase()] + length), 0, view.maxScroll);
 }
 
+/**
+ * @param {import("./types").View} view
+ * @param {number} at
+ */
 export function sectionAt(view, at) {
   return view.sections.findLast((item) => item.top <= at) ?? view.sections[0] ?? null;
 }
 
 // The position on another page that has the same share of the same section at the screen's top.
+/**
+ * @param {number} at
+ * @param {{ maxScroll: number, sections: import("./types").Section[] }} from
+ * @param {{ maxScroll: number, sections: import("./types").Section[] }} to
+ */
 export function matching(at, from, to) {
   if (at >= from.maxScroll) return to.maxScroll;
   const index = from.sections.findLastIndex((item) => item.top <= at);

@@ -1,15 +1,25 @@
+// @ts-check
 // Where the data comes from: the document itself, or the server that watches the plan.
 
 import { unpacked } from "./columns.js";
 
 const TYPES = {
-  avif: "image/avif", gif: "image/gif", jpeg: "image/jpeg", jpg: "image/jpeg", png: "image/png",
-  svg: "image/svg+xml", webp: "image/webp", ttf: "font/ttf", otf: "font/otf", woff: "font/woff",
-  woff2: "font/woff2", webm: "video/webm", mp4: "video/mp4",
+  avif: "image/avif",
+  gif: "image/gif",
+  jpeg: "image/jpeg",
+  jpg: "image/jpeg",
+  png: "image/png",
+  svg: "image/svg+xml",
+  webp: "image/webp",
+  ttf: "font/ttf",
+  otf: "font/otf",
+  woff: "font/woff",
+  woff2: "font/woff2",
+  webm: "video/webm",
+  mp4: "video/mp4",
 };
 
-export const viewKey = ({ variant, page, viewport, slide }) =>
-  [variant, page, viewport, slide].join("/");
+export const viewKey = ({ variant, page, viewport, slide }) => [variant, page, viewport, slide].join("/");
 
 function blobUrl(text, type) {
   const bytes = Uint8Array.from(atob(text), (sign) => sign.charCodeAt(0));
@@ -48,10 +58,18 @@ export function embeddedSource(data) {
   };
 }
 
+/**
+ * @param {any} view as it is sent
+ * @returns {Promise<import("./types").View>}
+ */
 export async function loaded(view) {
   return { ...view, columns: await unpacked(view.columns), paths: new Map() };
 }
 
+/**
+ * @param {import("./types").View} view
+ * @param {string} name
+ */
 export async function gesturePath(view, name) {
   if (!view.paths.has(name)) {
     const { scroll } = await unpacked(view.gestures[name]);

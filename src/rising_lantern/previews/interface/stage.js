@@ -1,3 +1,4 @@
+// @ts-check
 // The page itself in its viewport, running what is exported; a second variant may stand beside it.
 
 import { byId, element, replaceChildren } from "./elements.js";
@@ -7,6 +8,10 @@ import { matching } from "./positions.js";
 
 const QUIET = `html { scrollbar-width: none; scroll-behavior: auto !important; }`;
 
+/**
+ * @param {import("./types").Store} store
+ * @param {import("./types").Source} source
+ */
 export function startStage(store, source) {
   const room = byId("stage");
   const screens = [];
@@ -143,7 +148,10 @@ export function startStage(store, source) {
       frame.addEventListener("load", () => opened(screen), { once: true });
       frame.srcdoc = text.html;
     });
-    replaceChildren(room, screens.map((screen) => element("figure", {}, screen.box, screen.caption)));
+    replaceChildren(
+      room,
+      screens.map((screen) => element("figure", {}, screen.box, screen.caption)),
+    );
     fit();
     sight(state);
     const found = await views;
@@ -183,7 +191,18 @@ export function startStage(store, source) {
   };
 
   store.watch(
-    ["page", "viewport", "variant", "beside", "slide", "motionless", "scriptless", "dark", "zoom", "revision"],
+    [
+      "page",
+      "viewport",
+      "variant",
+      "beside",
+      "slide",
+      "motionless",
+      "scriptless",
+      "dark",
+      "zoom",
+      "revision",
+    ],
     draw,
   );
   store.watch(["at"], showPositions);

@@ -1,5 +1,9 @@
+// @ts-check
 // What the interface shows, in one place. Panels are drawn from it, and change nothing but it.
 
+/**
+ * @param {import("./types").State} initial
+ */
 export function createStore(initial) {
   let state = Object.freeze({ ...initial });
   const watchers = [];
