@@ -27,9 +27,10 @@ export function startFindings(store, viewOf) {
     if (!open.length) {
       notes.push(element("p", { class: "empty" }, `Nothing is wrong with ${view.page} on ${view.viewport}.`));
     }
-    if (silenced)
+    if (silenced) {
       notes.push(element("p", { class: "quiet" }, `${counted(silenced, "finding")} silenced in the plan.`));
-    if (view.leftOut)
+    }
+    if (view.leftOut) {
       notes.push(
         element(
           "p",
@@ -37,6 +38,7 @@ export function startFindings(store, viewOf) {
           `${counted(view.leftOut, "more finding")} left out here; check lists all.`,
         ),
       );
+    }
     const listed = view.findings
       .map((finding, index) => ({ finding, index }))
       .filter(({ finding }) => finding.silenced === null);

@@ -42,11 +42,13 @@ export function pageText(site, state, source) {
   const page = new DOMParser().parseFromString(site.pages[state.page], "text/html");
   // What is in the preview already is not loaded ahead.
   for (const link of page.querySelectorAll("link[rel=preload]")) link.remove();
-  for (const link of page.querySelectorAll("link"))
+  for (const link of page.querySelectorAll("link")) {
     if (link.rel === "stylesheet") link.href = file(own(site.css), "text/css");
+  }
   for (const name of NAMING) {
-    for (const node of page.querySelectorAll(`[${name}]`))
+    for (const node of page.querySelectorAll(`[${name}]`)) {
       node.setAttribute(name, own(node.getAttribute(name)));
+    }
   }
   const scripts = [...page.querySelectorAll("script")].filter((script) => script.hasAttribute("src"));
   scripts.forEach((script, place) => {

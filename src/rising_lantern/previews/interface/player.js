@@ -67,8 +67,9 @@ export function startPlayer(store, stage, viewOf) {
   const load = async () => {
     const number = ++asked;
     store.set({ playing: false });
-    if (view && !(store.state.gesture in view.gestures))
+    if (view && !(store.state.gesture in view.gestures)) {
       store.set({ gesture: Object.keys(view.gestures)[0] });
+    }
     const found = view ? await gesturePath(view, store.state.gesture) : null;
     if (number !== asked) return;
     path = found;
