@@ -215,7 +215,7 @@ def test_a_picture_that_changes_under_way_is_not_mistaken_for_what_it_was(folder
 
 def test_a_font_with_damaged_outlines_is_a_message(folder: Path) -> None:
     """Every outline is overwritten, the tables that place the letters are left."""
-    source = resources("font_source_sans_pro").joinpath("files/SourceSansPro-Regular.ttf")
+    source = resources("rising_lantern.layout").joinpath("typefaces/SourceSansPro-Regular.ttf")
     data = bytearray(source.read_bytes())
     count = int.from_bytes(data[4:6], "big")
     for index in range(12, 12 + 16 * count, 16):

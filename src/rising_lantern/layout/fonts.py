@@ -18,27 +18,22 @@ from rising_lantern.css.bidi import Direction, visual_runs
 from rising_lantern.plan.files.source_files import SourceFile
 
 _BUILT_IN = {
-    "sans": (
-        "font_source_sans_pro",
-        {
-            300: "SourceSansPro-Light.ttf",
-            400: "SourceSansPro-Regular.ttf",
-            600: "SourceSansPro-Semibold.ttf",
-            700: "SourceSansPro-Bold.ttf",
-            900: "SourceSansPro-Black.ttf",
-        },
-    ),
-    "serif": (
-        "font_source_serif_pro",
-        {
-            300: "SourceSerifPro-Light.ttf",
-            400: "SourceSerifPro-Regular.ttf",
-            600: "SourceSerifPro-Semibold.ttf",
-            700: "SourceSerifPro-Bold.ttf",
-            900: "SourceSerifPro-Black.ttf",
-        },
-    ),
+    "sans": {
+        300: "SourceSansPro-Light.ttf",
+        400: "SourceSansPro-Regular.ttf",
+        600: "SourceSansPro-Semibold.ttf",
+        700: "SourceSansPro-Bold.ttf",
+        900: "SourceSansPro-Black.ttf",
+    },
+    "serif": {
+        300: "SourceSerifPro-Light.ttf",
+        400: "SourceSerifPro-Regular.ttf",
+        600: "SourceSerifPro-Semibold.ttf",
+        700: "SourceSerifPro-Bold.ttf",
+        900: "SourceSerifPro-Black.ttf",
+    },
 }
+_FOLDER = "typefaces"
 _LIGHTEST_BOLD = 500
 
 
@@ -163,8 +158,8 @@ class FontBook:
         if name in self.families:
             own = self.families[name]
             return own[_matched(weight, sorted(own))]
-        package, names = _BUILT_IN[name]
-        folder = Path(str(files(package))) / "files"
+        names = _BUILT_IN[name]
+        folder = Path(str(files(__package__))) / _FOLDER
         return SourceFile.of(folder / names[_matched(weight, sorted(names))])
 
     def face(self, name: str, weight: int, script: Script = ENGLISH) -> Face:
