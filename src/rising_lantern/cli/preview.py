@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from itertools import groupby
 from pathlib import Path
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 import click
 
@@ -34,7 +34,9 @@ from rising_lantern.jobs.job import Job, run_jobs
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
+from rising_lantern.plan.text.fingerprints import Fingerprints
 from rising_lantern.previews.drawing import DrawTask, HeaderTask
+from rising_lantern.previews.kept import KeptViews, made_of
 from rising_lantern.previews.previewing import AS_IT_IS, PreviewData, PreviewTask
 from rising_lantern.scenes.scene import scene_of
 from rising_lantern.scroll.gestures import named_or_recorded
@@ -195,6 +197,7 @@ class Previewing:
     task: DrawTask = field(default_factory=DrawTask)
     with_pages: bool = True
     counts: dict[tuple[str, str], Counter[Level]] = field(default_factory=dict)
+    made: dict[str, dict[str, Any]] = field(default_factory=dict)
 
     def write(self, folder: Path, *, jobs: Jobs, force: bool, quiet: bool) -> None:
         """Write it into a folder, and say what is there."""
@@ -202,8 +205,9 @@ class Previewing:
 
         plan, count = next(iter(self.plans.values())), len(self.views) * len(self.plans)
         bar = progress_bar(quiet=quiet)
-        with filled_folder(folder, self._names, force=force) as scratch, bar as show:
-            for name, html in self._documents(scratch, jobs, show):
+        filled = filled_folder(folder, self._names, force=force, made=self.made)
+        with filled as scratch, bar as show:
+            for name, html in self._documents(KeptViews(folder), scratch, jobs, show):
                 _put(scratch, {name: html.encode()})
             if show:
                 show("Writing pages", count, count)
@@ -238,20 +242,29 @@ class Previewing:
         return (*files_of(views, self.task.plays, self.task.chart), *documents)
 
     def _documents(
-        self, scratch: Path, jobs: Jobs, show: Progress | None
+        self, kept: KeptViews, scratch: Path, jobs: Jobs, show: Progress | None
     ) -> Iterator[tuple[str, str]]:
-        """Each preview page, once all of its views have been drawn; their other files are put."""
+        """Each preview page, once all of its views have been drawn; their other files are put.
+
+        What was drawn before, from the same, is taken over.
+        """
         total = len(self.views) * len(self.plans)
         start = 0
         first, *others = (plan.file for plan in self.plans.values())
+        prints = Fingerprints(first)
         for name, group in groupby(self.views, lambda view: self._document_of(view[0])):
             views = list(group)
             data = PreviewData(self.plans, views, self.with_pages)
             own = show and _Shifted(show, start, total)
-            drawn = [Job(first, *view, self.task) for view in views]
-            for job, drawing in run_jobs(drawn, jobs, own):
+            asked = {view: prints.of(*view, self.task) for view in views}
+            known = {view: kept.drawing(first, *view, asked[view]) for view in views}
+            fresh = [Job(first, *view, self.task) for view in views if known[view] is None]
+            drawn = run_jobs(fresh, jobs, own)
+            for view in views:
+                drawing = known[view] or next(drawn)[1]
                 _put(scratch, drawing.files)
-                self.counts[job.page, job.viewport] = drawing.counts
+                self.counts[view] = drawing.counts
+                self.made[".".join(view)] = made_of(drawing, asked[view], name)
                 data.add(0, drawing.data)
             start += len(views)
             own = show and _Shifted(show, start, total)

@@ -58,7 +58,7 @@ def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> It
             digests = {place.name: digest_of(scratch) or ""}
             if not (force or is_own):
                 refuse_foreign(record_of(place.parent), digests, digests)
-            record = None if is_own else record_of(place.parent).including(digests).text()
+            record = None if is_own else record_of(place.parent).including(digests, {}).text()
             with held_back():
                 _put(scratch, place)
                 if record is not None:

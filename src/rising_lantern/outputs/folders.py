@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import Any
 
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.access import keep_access, refused
@@ -15,7 +16,11 @@ from rising_lantern.outputs.scratch import new_folders, remove_empty, scratch_fo
 
 @contextmanager
 def filled_folder(
-    target: Path, names: Iterable[str] = (), *, force: bool = False
+    target: Path,
+    names: Iterable[str] = (),
+    *,
+    force: bool = False,
+    made: Mapping[str, Any] | None = None,
 ) -> Iterator[Path]:
     """An empty folder whose files move into a target when all of them have been written.
 
@@ -27,6 +32,7 @@ def filled_folder(
         names: What is going to be written, as far as it is known: whether it may be is found out
             before the work.
         force: Whether files that are not ours, or were changed, are replaced as well.
+        made: What results were made from, for the record; read when the work is done.
 
     Raises:
         RequestError: If the target cannot be written, or holds a file that would be lost.
@@ -37,7 +43,7 @@ def filled_folder(
     try:
         with new_folders(_made(target)), scratch_folder(target) as scratch:
             yield scratch
-            _put(scratch, target, force=force)
+            _put(scratch, target, made or {}, force=force)
     except OSError as error:
         if _is_about(target, error):
             raise refused(target, error) from error
@@ -85,7 +91,7 @@ def _check(target: Path, names: tuple[str, ...], digests: dict[str, str], *, for
         refuse_foreign(record_of(target), names, digests)
 
 
-def _put(scratch: Path, target: Path, *, force: bool) -> None:
+def _put(scratch: Path, target: Path, made: Mapping[str, Any], *, force: bool) -> None:
     """Move all files of a folder into another one, or none."""
     names = tuple(
         path.relative_to(scratch).as_posix()
@@ -94,7 +100,7 @@ def _put(scratch: Path, target: Path, *, force: bool) -> None:
     )
     digests = {name: digest_of(scratch / name) or "" for name in names}
     _check(target, names, digests, force=force)
-    (scratch / RECORD).write_text(record_of(target).including(digests).text(), "utf-8")
+    (scratch / RECORD).write_text(record_of(target).including(digests, made).text(), "utf-8")
     replaced = scratch.parent / "replaced"
     replaced.mkdir()
     # The record comes last: until then what is new counts as not ours.

@@ -6,8 +6,9 @@ import hashlib
 import json
 from collections.abc import Iterable, Mapping
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 from rising_lantern.errors import RequestError
 
@@ -27,19 +28,23 @@ class Record:
         folder: The folder.
         digests: The SHA-256 of each file as it was written, by its name: its path inside the
             folder, with forward slashes.
+        made: What results of several files were made from, by their names; as it was read, which
+            may be anything.
     """
 
     folder: Path
     digests: Mapping[str, str]
+    made: Mapping[str, Any] = field(default_factory=dict)
 
-    def including(self, digests: Mapping[str, str]) -> Record:
-        """The record with some more files, or with others in the place of the same names."""
-        return Record(self.folder, {**self.digests, **digests})
+    def including(self, digests: Mapping[str, str], made: Mapping[str, Any]) -> Record:
+        """The record with some more files and results, or others of the same names."""
+        return Record(self.folder, {**self.digests, **digests}, {**self.made, **made})
 
     def text(self) -> str:
         """The record as it is kept in its file."""
         files = dict(sorted(self.digests.items()))
-        return json.dumps({"about": _ABOUT, "files": files}, indent=1) + "\n"
+        data = {"about": _ABOUT, "files": files} | ({"made": self.made} if self.made else {})
+        return json.dumps(data, indent=1) + "\n"
 
     def is_unchanged(self, name: str) -> bool:
         """Whether a file of the folder is one that was written here, and has not changed since."""
@@ -51,12 +56,14 @@ class Record:
 def record_of(folder: Path) -> Record:
     """The record of a folder: an empty one where there is none, or none that can be read."""
     path = folder / RECORD
-    files: object = {}
-    with suppress(OSError, ValueError, RecursionError, AttributeError):
+    data: object = None
+    with suppress(OSError, ValueError, RecursionError):
         if path.is_file() and path.stat().st_size <= _MOST_BYTES:
-            files = json.loads(path.read_bytes()).get("files")
+            data = json.loads(path.read_bytes())
+    files, made = (data.get("files"), data.get("made")) if isinstance(data, dict) else (None, None)
     known = files if isinstance(files, dict) else {}
-    return Record(folder, {n: d for n, d in known.items() if isinstance(d, str)})
+    digests = {name: digest for name, digest in known.items() if isinstance(digest, str)}
+    return Record(folder, digests, made if isinstance(made, dict) else {})
 
 
 def digest_of(path: Path) -> str | None:

@@ -327,6 +327,7 @@ class _ViewDataBuilder:
             "at": worst,
             "message": finding.message,
             "remedy": finding.remedy,
+            "path": list(finding.path),
             "place": str(finding.place),
             "silenced": finding.silenced,
         }
