@@ -183,7 +183,10 @@ def _shortfall(context: CheckContext, swept: Sweep, track: LayerTrack) -> _Short
             f"it moves {travel:.0f} px against the page in {stretch:.0f} px of scroll",
             "let it move with the page, or set a speed further from 1",
         )
-    shown, needed = _shown(track, tops, seen, height), _FEWEST_SHOWN * float(track.height[0])
+    shown, needed = (
+        _visible_height(track, tops, seen, height),
+        _FEWEST_SHOWN * float(track.height[0]),
+    )
     if shown < needed and _spans(track.box, track.box.motion.width):
         return _Shortfall(
             (first, last),
@@ -228,7 +231,7 @@ def _travel(track: LayerTrack, tops: Floats, seen: Indices) -> float:
     return float(max(np.ptp(across), np.ptp(down)))
 
 
-def _shown(track: LayerTrack, tops: Floats, seen: Indices, screen: int) -> float:
+def _visible_height(track: LayerTrack, tops: Floats, seen: Indices, screen: int) -> float:
     """How many px of a picture's height are ever on the screen."""
     upper = np.maximum(tops + track.box.clip.top, 0.0)[seen]
     lower = np.minimum(tops + track.box.clip.bottom, screen)[seen]
@@ -251,7 +254,7 @@ def off_centre(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             off = displacement(context.box, section, layer)
             if abs(off) <= _OFF_PX:
                 continue
-            middle = _displaced_middle(section, layer)
+            middle = _middle_of_displacement(section, layer)
             way = "below" if off > 0 else "above"
             yield rule.finding(
                 context,
@@ -283,7 +286,7 @@ def displacement(page: PageBox, section: SectionBox, layer: LayerBox) -> float:
     return float(motion.origin(-r, 0.0)[1]) + r + layer.down.start - asked[1]
 
 
-def _displaced_middle(section: SectionBox, layer: LayerBox) -> float:
+def _middle_of_displacement(section: SectionBox, layer: LayerBox) -> float:
     """Where on the screen the middle of such a picture is then."""
     top = float(layer.motion.origin(-section.settled, 0.0)[1])
     return top + layer.down.start + layer.size[1] / 2

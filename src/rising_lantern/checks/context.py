@@ -361,10 +361,10 @@ class CheckContext:
         """
         found: dict[tuple[str, str], tuple[float, float, str]] = {}
         for step in range(1, len(self.switches.steps) if self.switches else 0):
-            found |= self._left_behind_at(step)
+            found |= self._find_left_behind(step)
         return found
 
-    def _left_behind_at(self, step: int) -> dict[tuple[str, str], tuple[float, float, str]]:
+    def _find_left_behind(self, step: int) -> dict[tuple[str, str], tuple[float, float, str]]:
         switches = self.switches
         assert switches is not None  # noqa: S101 - it has steps
         before, switch = switches.steps[step - 1], switches.steps[step]

@@ -22,7 +22,7 @@ def restless(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     A finger that rests on the glass moves by a few px up and down. Measured: the distance in px
     after which the look starts. Limit: 10 px.
     """
-    look = _directed(context)
+    look = _directional_look(context)
     if look is not None and look.after < STEADY_PX:
         yield rule.finding(
             context,
@@ -43,12 +43,12 @@ def covers_return(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     Before it comes, they have seen as much above as they have gone up by. Measured: the px of
     the page that it covers before they have been seen. Limit: 0.
     """
-    look = _directed(context)
+    look = _directional_look(context)
     if look is None or look.going != "up" or not (look.stays or _is_pinned(context)):
         return
     header = context.box.header
     lower = look.height + (header.inset if header else 0.0)
-    covered = lower - look.after - _covered_before(context)
+    covered = lower - look.after - _previous_reach(context)
     if covered > 1:
         yield rule.finding(
             context,
@@ -62,7 +62,7 @@ def covers_return(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         )
 
 
-def _covered_before(context: CheckContext) -> float:
+def _previous_reach(context: CheckContext) -> float:
     """How far down the header reaches that was there before, in its lowest look."""
     header, switches = context.box.header, context.switches
     if header is None or switches is None or not _is_pinned(context):
@@ -76,7 +76,7 @@ def _is_pinned(context: CheckContext) -> bool:
     return header is not None and header.is_pinned and not header.sticks_within
 
 
-def _directed(context: CheckContext) -> LookBox | None:
+def _directional_look(context: CheckContext) -> LookBox | None:
     """The look of the page's header that holds in one direction, where readers reach it."""
     switches = context.switches
     if switches is None or switches.directed is None:

@@ -114,7 +114,7 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     for text in context.texts():
         content = text.section.content[text.index]
         contrast, scroll = text.measurement.contrast, text.swept.scroll
-        places = _fallen(text.box, content.text.box.height, contrast < text.limit)
+        places = _unreadable_places(text.box, content.text.box.height, contrast < text.limit)
         if not places.size:
             continue
         worst = places[np.argmin(contrast[places])]
@@ -130,7 +130,7 @@ def unreadable_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         )
 
 
-def _fallen(box: ScreenBox, height: float, low: Flags) -> Indices:
+def _unreadable_places(box: ScreenBox, height: float, low: Flags) -> Indices:
     """Where the contrast of a text is too low while at least half of it, or all, is seen."""
     rows = box.last - box.first
     half = (2 * rows >= height) | (rows == rows.max(initial=0))
@@ -146,7 +146,7 @@ def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """
     for item in context.pressable():
         contrast, scroll = item.measurement.contrast, item.scroll
-        places = _fallen(item.box, item.height, contrast < item.limit)
+        places = _unreadable_places(item.box, item.height, contrast < item.limit)
         if not places.size:
             continue
         worst = places[np.argmin(contrast[places])]

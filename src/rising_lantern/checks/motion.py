@@ -30,12 +30,12 @@ def less_motion(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """
     keeps = context.plan.documents[context.box.viewport].less_motion == "keep"
     for section in context.box.all_sections:
-        yield from _animated(context, rule, section)
+        yield from _animation_of(context, rule, section)
         if keeps:
             yield from _moving(context, rule, section)
 
 
-def _animated(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[Finding]:
+def _animation_of(context: CheckContext, rule: Rule, section: SectionBox) -> Iterator[Finding]:
     for index, layer in enumerate(section.layers):
         name, frames = _frames(context, layer)
         if frames > 1:

@@ -63,7 +63,7 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             places = np.flatnonzero(over > _SEEN_PX)
             place = index, position
             if not places.size:
-                yield from _shown_through(context, rule, place, swept)
+                yield from _text_through_header(context, rule, place, swept)
             else:
                 yield rule.finding(
                     context,
@@ -79,7 +79,7 @@ def runs_under(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 )
 
 
-def _shown_through(
+def _text_through_header(
     context: CheckContext, rule: Rule, place: tuple[int, int], swept: Sweep
 ) -> Iterator[Finding]:
     """A text that shows through a header, where it does so most."""
@@ -134,7 +134,7 @@ def _passages(
     if header is None or not letters:
         return
     x, y = content.motion.origin(swept.top_of(swept.page.sections[index]), swept.scroll)
-    tops, bottom = _shown_rows(swept, swept.page.sections[index])
+    tops, bottom = _visible_rows(swept, swept.page.sections[index])
     first, last = min(line.top for line in letters), max(line.bottom for line in letters)
     upper = np.maximum(np.maximum(y + first, header.top), tops)
     lower = np.minimum(np.minimum(y + last, header.top + header.height), bottom)
@@ -152,7 +152,7 @@ def _passages(
             yield float(swept.scroll[best]), (*rows, columns, math.floor(end))
 
 
-def _shown_rows(swept: Sweep, section: SectionBox) -> tuple[Floats, Floats]:
+def _visible_rows(swept: Sweep, section: SectionBox) -> tuple[Floats, Floats]:
     """The first row of a section that is on the screen at each position, and the one after it."""
     tops = swept.top_of(section)
     bottom = np.minimum(tops + section.height, swept.page.screen.height)
@@ -219,7 +219,7 @@ def _deepest(
 ) -> tuple[Floats, str]:
     """How far letters come into parts at each position, and the part that they come into most."""
     x, y = content.motion.origin(swept.top_of(swept.page.sections[index]), swept.scroll)
-    tops, bottom = _shown_rows(swept, swept.page.sections[index])
+    tops, bottom = _visible_rows(swept, swept.page.sections[index])
     most, name = np.zeros(len(swept)), ""
     letters = list(letters_of(content))
     boxes = [part.box for state in header.states for part in state.parts.values()]

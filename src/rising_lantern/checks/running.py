@@ -175,7 +175,7 @@ def findings_of(contexts: Iterable[CheckContext], chosen: Iterable[Rule]) -> Ite
         fresh = [finding for finding in found if finding not in known]
         known.update(fresh)
         for finding in sorted(fresh, key=lambda one: LEVELS.index(one.level)):
-            yield _silenced(_with_slide(finding, context, checked), context)
+            yield _silence(_with_slide(finding, context, checked), context)
 
 
 def _worst_of_pictures(
@@ -209,7 +209,7 @@ def _with_slide(
     return replace(finding, message=f"{finding.message}, {context.when}")
 
 
-def _silenced(finding: Finding, context: CheckContext) -> Finding:
+def _silence(finding: Finding, context: CheckContext) -> Finding:
     """A finding with the reason for which the plan silences it, if it does."""
     reasons = [
         silence.reason

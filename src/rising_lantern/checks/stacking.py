@@ -39,7 +39,7 @@ def behind_something(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         for thing, box, motion in _covering(level):
             subject = replace(thing, header=header.box.name)
             words = str(subject).partition("behind ")[2]
-            covered = _covered(swept, header, level, box, motion)
+            covered = _overlap_px(swept, header, level, box, motion)
             places = np.flatnonzero(covered > SEEN_PX)
             if places.size:
                 yield rule.finding(
@@ -70,7 +70,7 @@ def covered_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         for lower in lower_sections(context.box, upper):
             below = [level for level in levels[:order] if level.section is lower]
             for item in (item for level in below for item in (*level.behind, *level.content)):
-                covered = _covered_height(upper, lower, item)
+                covered = _covered_px(upper, lower, item)
                 if covered > SEEN_PX:
                     yield rule.finding(
                         context,
@@ -83,7 +83,7 @@ def covered_content(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     )
 
 
-def _covered_height(upper: SectionBox, lower: SectionBox, item: Item) -> float:
+def _covered_px(upper: SectionBox, lower: SectionBox, item: Item) -> float:
     """How many px of the height of a content a section above covers; 0 for what is in a box."""
     if item.moves or "box" in item.path:
         return 0.0
@@ -101,7 +101,7 @@ def covered_by(context: CheckContext, swept: Sweep) -> Floats:
         return most
     for level in _above_header(context):
         for _, box, motion in _covering(level):
-            most = np.maximum(most, _covered(swept, swept.header, level, box, motion))
+            most = np.maximum(most, _overlap_px(swept, swept.header, level, box, motion))
     return most
 
 
@@ -124,7 +124,7 @@ def _covering(level: Level) -> Iterator[tuple[Subject, Rect, Motion | None]]:
         yield of_item(section, item), item.box, item.motion
 
 
-def _covered(
+def _overlap_px(
     swept: Sweep, header: HeaderSweep, level: Level, box: Rect, motion: Motion | None
 ) -> Floats:
     """How many px of the header's height a box covers at each position."""

@@ -154,7 +154,7 @@ def late_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         positions = range(last, first - 1, -_COARSE_PX)
         lost = _walk(context, (before, after), positions, ends=first > 0)
         if lost is not None:
-            yield _mistimed(
+            yield _late_parts(
                 context, rule, place, (float(lost), float(last)), "after", step.start - lost
             )
 
@@ -172,7 +172,7 @@ def early_switch(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         positions = range(first, context.max_scroll + 1, _COARSE_PX)
         lost = _walk(context, (after, before), positions)
         if lost is not None:
-            yield _mistimed(
+            yield _late_parts(
                 context, rule, place, (float(first), float(lost)), "before", lost + 1 - first
             )
 
@@ -269,7 +269,7 @@ def _reads(context: CheckContext, switches: Switches, position: int) -> bool:
     )
 
 
-def _mistimed(
+def _late_parts(
     context: CheckContext,
     rule: Rule,
     index: int,
@@ -316,7 +316,7 @@ def slow_change(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     header = swept.header
     if header is None:
         return
-    run, end = _longest(_lost_in_fades(context, swept, header))
+    run, end = _longest(_losses_in_fades(context, swept, header))
     took = run * FRAME_MS
     if took > _MOST_MS:
         index = int(header.look[end])
@@ -342,7 +342,7 @@ def _quicker(context: CheckContext, change: Change, look: int) -> str:
         return max(longest - step * FADE_STEP_MS, 0.0)
 
     def passes(step: int) -> bool:
-        return _lost_ms(context, look, in_time(change, shorter(step))) <= _MOST_MS
+        return _longest_loss(context, look, in_time(change, shorter(step))) <= _MOST_MS
 
     step = least(passes, 0, math.ceil(longest / FADE_STEP_MS))
     if step is None:
@@ -351,7 +351,7 @@ def _quicker(context: CheckContext, change: Change, look: int) -> str:
     return f"shorten {what} to {number(shorter(step))}ms"
 
 
-def _lost_ms(context: CheckContext, look: int, change: Change) -> float:
+def _longest_loss(context: CheckContext, look: int, change: Change) -> float:
     """The longest time in ms for which a part is lost, if a look had another change."""
     switches = context.switches
     assert switches is not None  # noqa: S101 - it has a look that changes
@@ -362,10 +362,10 @@ def _lost_ms(context: CheckContext, look: int, change: Change) -> float:
     swept = play(context.box, other, gesture)
     if swept.header is None:
         return 0.0
-    return _longest(_lost_in_fades(context, swept, swept.header))[0] * FRAME_MS
+    return _longest(_losses_in_fades(context, swept, swept.header))[0] * FRAME_MS
 
 
-def _lost_in_fades(context: CheckContext, swept: Sweep, header: HeaderSweep) -> Flags:
+def _losses_in_fades(context: CheckContext, swept: Sweep, header: HeaderSweep) -> Flags:
     """At which instants a part is under its limit while a look comes in time.
 
     Those that are there before it could matter are left out.

@@ -144,18 +144,18 @@ def command(  # noqa: PLR0913 - each option is an argument
                 jobs=jobs,
                 progress=show,
             )
-            own = _gathered(found, printed=printed)
+            own = _gather(found, printed=printed)
         if not (pages or viewports or only or skip):
             report_remarks(idle_silences(loaded.file, own), quiet=quiet)
         findings += own
         if browsers and printed and not quiet:
             _print_support(loaded.browser_support(pages))
     if output:
-        text = _written(findings, form, quiet=quiet)
+        text = _write_result(findings, form, quiet=quiet)
         with whole_file(output, force=force) as scratch:
             scratch.write_text(unstyled(text) + "\n", "utf-8")
     elif form != "text":
-        echo(_written(findings, form, quiet=quiet))
+        echo(_write_result(findings, form, quiet=quiet))
     elif not quiet:
         echo(_summary(findings))
         _say_screens(checked, viewports)
@@ -216,7 +216,7 @@ def _print_support(support: list[Support]) -> None:
     echo("")
 
 
-def _gathered(found: Iterator[Finding], *, printed: bool) -> list[Finding]:
+def _gather(found: Iterator[Finding], *, printed: bool) -> list[Finding]:
     """All findings of a plan; those of a page are printed when all of it has been checked.
 
     Those whose cause is elsewhere as well come at the end, each with its places, and then those
@@ -261,7 +261,7 @@ def _explain(context: click.Context, name: str | None) -> None:
     context.exit()
 
 
-def _written(findings: list[Finding], form: str, *, quiet: bool) -> str:
+def _write_result(findings: list[Finding], form: str, *, quiet: bool) -> str:
     if form == "json":
         return json.dumps([_data(finding) for finding in findings], indent=1)
     if form == "sarif":
@@ -290,7 +290,7 @@ def _data(finding: Finding) -> dict[str, Any]:
 def _lines(findings: Iterable[Finding]) -> Iterator[str]:
     """Findings as lines, the worst first; those of several viewports, or of one cause, as one."""
     for same in sorted(_rows(findings), key=_badness):
-        yield from _described(same)
+        yield from _description(same)
 
 
 def _rows(findings: Iterable[Finding]) -> list[list[Finding]]:
@@ -318,7 +318,7 @@ def _summary(findings: list[Finding]) -> str:
     return summary + (f", {silenced} silenced by the plan" if silenced else "")
 
 
-def _described(same: list[Finding]) -> Iterable[str]:
+def _description(same: list[Finding]) -> Iterable[str]:
     """One finding, or the same on several viewports, with the figures of the worst."""
     worst = max(same, key=lambda finding: finding.excess)
     label = "silenced" if worst.silenced is not None else worst.level

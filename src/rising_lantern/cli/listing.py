@@ -46,7 +46,7 @@ _SOFT = 1.005  # an enlargement that rounding alone does not explain
 @click.option(
     "--measured",
     metavar="PAGE,PICTURE[,ASIDE]",
-    callback=lambda _context, _option, text: _measured(text),
+    callback=lambda _context, _option, text: _measurement(text),
     help="With --of settings: the speed of a motion that was measured elsewhere, from how far the "
     "page was scrolled and how far the picture moved up meanwhile, in px: 400,160; and how far to "
     "the right, where it moves sideways: 400,160,40.",
@@ -92,7 +92,7 @@ def command(
         print_table(rows if of == "pictures" else _switches(loaded, pages, viewports), 2)
 
 
-def _measured(text: str | None) -> tuple[float, ...] | None:
+def _measurement(text: str | None) -> tuple[float, ...] | None:
     if text is None:
         return None
     try:

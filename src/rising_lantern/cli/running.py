@@ -50,7 +50,7 @@ def run(group: click.Group, words: Sequence[str]) -> int:
     except (BrokenPipeError, Unread):
         status = UNREAD
     except OSError as error:
-        status = _failed(error, as_json=False)
+        status = _report_failure(error, as_json=False)
     _drop_unprinted()
     return status
 
@@ -74,7 +74,7 @@ def _status(group: click.Group, words: Sequence[str], *, as_json: bool) -> int:
     except (BrokenPipeError, Unread):
         raise
     except OSError as error:
-        return _failed(error, as_json=as_json)
+        return _report_failure(error, as_json=as_json)
     except Exception as error:  # noqa: BLE001 - whatever it is, it ends with one line
         _report_own_fault(error, as_json=as_json)
     else:
@@ -82,7 +82,7 @@ def _status(group: click.Group, words: Sequence[str], *, as_json: bool) -> int:
     return REFUSED
 
 
-def _failed(error: OSError, *, as_json: bool) -> int:
+def _report_failure(error: OSError, *, as_json: bool) -> int:
     """Report a failure of the machine: a full disk, a file that cannot be read."""
     reason = (error.strerror or str(error) or "input or output has failed").lower()
     where = f"{error.filename}: " if error.filename else ""

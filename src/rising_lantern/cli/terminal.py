@@ -73,7 +73,7 @@ def _as_utf8(text: str) -> str:
 def _visible(text: str) -> str:
     if text.isprintable():
         return text
-    return "".join(sign if _is_harmless(sign) else _escaped(sign) for sign in text)
+    return "".join(sign if _is_harmless(sign) else _escape(sign) for sign in text)
 
 
 def _is_harmless(sign: str) -> bool:
@@ -81,7 +81,7 @@ def _is_harmless(sign: str) -> bool:
     return sign.isprintable() or sign in "\n\t\u200d\u200c"
 
 
-def _escaped(sign: str) -> str:
+def _escape(sign: str) -> str:
     return sign.encode("unicode_escape", "surrogatepass").decode("ascii")
 
 

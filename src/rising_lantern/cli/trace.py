@@ -103,7 +103,7 @@ def command(  # noqa: PLR0913 - one argument for each option
         path = named_or_recorded(gesture)
         tables = (view.play(path) for view in views)
     result = list(progress(tables, len(views), "Tracing", quiet=quiet))
-    _write(_joined(result), output, force=force)
+    _write(_join_views(result), output, force=force)
     if output and not quiet:
         rows = sum(len(table) for table in result)
         of = counted(len(views), "view", "views")
@@ -118,7 +118,7 @@ def _refuse_along_scroll(*names: str) -> None:
             raise click.UsageError(f"name --play or --{name}, not both")
 
 
-def _joined(tables: list[pd.DataFrame]) -> pd.DataFrame:
+def _join_views(tables: list[pd.DataFrame]) -> pd.DataFrame:
     import pandas as pd  # noqa: PLC0415 - help needs no tables
 
     filled = [table for table in tables if len(table)]

@@ -136,16 +136,23 @@ def command(  # noqa: PLR0913 - each option is an argument
             jobs=jobs,
             progress=show,
         )
-        proposals = fewest(list(_shown(proved, show)))
-    numbered = _numbered(proposals)
+        proposals = fewest(list(_show_proposals(proved, show)))
+    numbered = _number_fixes(proposals)
     if not quiet:
         for line in _lines(proposals, numbered):
             echo(line)
     if write:
-        _write(loaded, plan, proposals, _chosen(proposals, numbered, take), contrast, quiet=quiet)
+        _write(
+            loaded,
+            plan,
+            proposals,
+            _paths_of_choice(proposals, numbered, take),
+            contrast,
+            quiet=quiet,
+        )
 
 
-def _shown(proposals: Iterable[Proposal], show: Progress | None) -> Iterator[Proposal]:
+def _show_proposals(proposals: Iterable[Proposal], show: Progress | None) -> Iterator[Proposal]:
     """Pass proposals on; a person who waits is shown each change as soon as it is proved."""
     for proposal in proposals:
         if show and proposal.fixes:
@@ -159,7 +166,7 @@ def _shown(proposals: Iterable[Proposal], show: Progress | None) -> Iterator[Pro
         yield proposal
 
 
-def _numbered(proposals: Iterable[Proposal]) -> dict[int, Fix]:
+def _number_fixes(proposals: Iterable[Proposal]) -> dict[int, Fix]:
     """All changes that are shown, by their numbers."""
     fixes = [fix for proposal in proposals for fix in proposal.fixes[:_MOST_FIXES]]
     return dict(enumerate(fixes, 1))
@@ -170,7 +177,7 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
     for proposal in proposals:
         if not proposal.fixes:
             continue
-        for finding in _merged(proposal.findings):
+        for finding in _merge(proposal.findings):
             yield _head(finding)
         for fix in proposal.fixes[:_MOST_FIXES]:
             yield from _fix_lines(number[id(fix)], fix, proposal)
@@ -178,7 +185,7 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
     others = [proposal for proposal in proposals if not proposal.fixes]
     if others:
         yield "None of the values that were tried clears these:"
-        for same in _merged(finding for other in others for finding in other.findings):
+        for same in _merge(finding for other in others for finding in other.findings):
             yield _head(same)
             yield wrapped(same[0].remedy, 9)
     if not proposals:
@@ -200,7 +207,7 @@ def _fix_lines(number: int, fix: Fix, proposal: Proposal) -> Iterator[str]:
     yield style(f"       {fix.key}, proved{proof}", dim=True)
 
 
-def _merged(findings: Iterable[Finding]) -> list[list[Finding]]:
+def _merge(findings: Iterable[Finding]) -> list[list[Finding]]:
     """Findings of one rule about one thing together."""
     rows: dict[tuple[str, str, str], list[Finding]] = {}
     for finding in findings:
@@ -217,7 +224,7 @@ def _head(same: list[Finding]) -> str:
     return f"{level} {name}  {worst.page} on {screens}, {worst.subject}: {figure}"
 
 
-def _chosen(
+def _paths_of_choice(
     proposals: list[Proposal], numbered: dict[int, Fix], take: tuple[int, ...]
 ) -> frozenset[tuple[Key, ...]]:
     """The paths of the values to change: those of the numbers, or the first of each finding."""

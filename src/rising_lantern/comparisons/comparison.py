@@ -233,10 +233,12 @@ def compare(
             viewport.
     """
     chosen = checked_variants(plans).view_names(pages, viewports)
-    return _compared(plans, chosen)
+    return _compare_view(plans, chosen)
 
 
-def _compared(plans: Mapping[str, Plan], chosen: Iterable[tuple[str, str]]) -> Iterator[Comparison]:
+def _compare_view(
+    plans: Mapping[str, Plan], chosen: Iterable[tuple[str, str]]
+) -> Iterator[Comparison]:
     for page, viewport in chosen:
         views = {name: plan.view(page, viewport) for name, plan in plans.items()}
         findings = {name: view.check(silenced=True) for name, view in views.items()}

@@ -45,11 +45,13 @@ def visual_runs(text: str, base: Direction) -> list[tuple[int, int, Direction]]:
     for turned in range(max((level for level, _ in runs), default=0), lowest_odd - 1, -1):
         if not turned:
             break
-        runs = list(_turned(runs, turned))
+        runs = list(_reverse_from(runs, turned))
     return [(places[0], places[-1] + 1, "rtl" if level % 2 else "ltr") for level, places in runs]
 
 
-def _turned(runs: list[tuple[int, list[int]]], lowest: int) -> Iterator[tuple[int, list[int]]]:
+def _reverse_from(
+    runs: list[tuple[int, list[int]]], lowest: int
+) -> Iterator[tuple[int, list[int]]]:
     """Runs, with each sequence of those from some level on in the opposite order."""
     for is_turned, together in groupby(runs, key=lambda run: run[0] >= lowest):
         own = list(together)

@@ -89,7 +89,7 @@ def computed(source: Components, token: Token, resolve: Resolve) -> Channels:
         return found
 
     if token.lower_name == "color-mix":
-        return _mixed(source, token, inner)
+        return _mix(source, token, inner)
     if token.lower_name == "light-dark":
         runs = [significant(run) for run in split_commas(token.arguments)]
         if [len(run) for run in runs] != [1, 1]:
@@ -102,7 +102,7 @@ def computed(source: Components, token: Token, resolve: Resolve) -> Channels:
 # --- color-mix() ---------------------------------------------------------------------------------
 
 
-def _mixed(source: Components, token: Token, inner: Callable[[Token], Channels]) -> Channels:
+def _mix(source: Components, token: Token, inner: Callable[[Token], Channels]) -> Channels:
     """A mix of two colours.
 
     Source: https://www.w3.org/TR/css-color-5/#color-mix

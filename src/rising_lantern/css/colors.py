@@ -98,7 +98,7 @@ def color_from(source: Components, token: Token, names: Mapping[str, Color]) -> 
     Raises:
         CssError: If it is not valid.
     """
-    found = _found(token, names)
+    found = _resolve(token, names)
     text = written([token])
     if isinstance(found, Color):
         return found
@@ -115,7 +115,7 @@ def color_from(source: Components, token: Token, names: Mapping[str, Color]) -> 
     return Color(red, green, blue, channels[1], text)
 
 
-def _found(token: Token, names: Mapping[str, Color]) -> Token | Color | None:
+def _resolve(token: Token, names: Mapping[str, Color]) -> Token | Color | None:
     """What tinycss2 makes of a token, or the plan's colour of that name; None for no colour."""
     if token.type == "ident" and token.value in names:
         return names[token.value]
@@ -136,7 +136,7 @@ def _remedy(token: Token, names: Mapping[str, Color]) -> str:
 
 def is_color(token: Token, names: Mapping[str, Color]) -> bool:
     """Whether a token is a colour: decides where a grammar has alternatives."""
-    return is_computed(token) or _found(token, names) not in {None, "currentcolor"}
+    return is_computed(token) or _resolve(token, names) not in {None, "currentcolor"}
 
 
 def laid_over(below: Color, above: Color) -> Color:
@@ -215,7 +215,7 @@ def _channels(token: Token, names: Mapping[str, Color]) -> Channels | None:
     Raises:
         CssError: If it is a colour of CSS Color 5 with a fault in it.
     """
-    found = _found(token, names)
+    found = _resolve(token, names)
     if isinstance(found, Color):
         return found.rgba[:3], found.alpha
     if found is None or found == "currentcolor":

@@ -92,7 +92,7 @@ class Filter:
         if self.name == "sepia":
             brown = [[0.393, 0.769, 0.189], [0.349, 0.686, 0.168], [0.272, 0.534, 0.131]]
             return _between(one, brown, self.amount)
-        return _turned(math.radians(self.amount))
+        return _hue_rotation(math.radians(self.amount))
 
 
 _Matrix = list[list[float]]
@@ -105,7 +105,7 @@ def _between(first: _Matrix, second: _Matrix, share: float) -> _Matrix:
     ]
 
 
-def _turned(angle: float) -> _Matrix:
+def _hue_rotation(angle: float) -> _Matrix:
     """Filter Effects 1, 13.1.6: the matrix of ``hue-rotate``."""
     cosine, sine = math.cos(angle), math.sin(angle)
     red, green, blue = _HUE_LUMA

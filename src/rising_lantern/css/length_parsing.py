@@ -92,7 +92,7 @@ def is_length(token: Token) -> bool:
 
 # CSS Values 4, 10.1: <calc-sum> = <calc-product> [ [ '+' | '-' ] <calc-product> ]*
 def _sum(source: Components, tokens: list[Token]) -> Expression | float:
-    runs, signs = _split(source, tokens, "+-")
+    runs, signs = _split_at(source, tokens, "+-")
     values = [_product(source, run) for run in runs]
     if len(values) == 1:
         return values[0]
@@ -113,7 +113,7 @@ def _sum(source: Components, tokens: list[Token]) -> Expression | float:
 
 # CSS Values 4, 10.1: <calc-product> = <calc-value> [ '*' <calc-value> | '/' <calc-value> ]*
 def _product(source: Components, tokens: list[Token]) -> Expression | float:
-    runs, signs = _split(source, tokens, "*/")
+    runs, signs = _split_at(source, tokens, "*/")
     values = [_value(source, run) for run in runs]
     result = values[0]
     for value, run, sign in zip(values[1:], runs[1:], signs[1:], strict=True):
@@ -130,7 +130,7 @@ def _product(source: Components, tokens: list[Token]) -> Expression | float:
     return result
 
 
-def _split(
+def _split_at(
     source: Components, tokens: list[Token], operators: str
 ) -> tuple[list[list[Token]], list[str]]:
     """The runs between some operators, and the operator before each (``+`` or ``*`` first)."""

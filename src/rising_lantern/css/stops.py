@@ -63,11 +63,11 @@ def ramp(
     Returns:
         Premultiplied RGBA of 0 to 1, with an axis of channels added.
     """
-    places, placed = _placed(stops, line, basis)
+    places, placed = _place_stops(stops, line, basis)
     first, last = places[0], places[-1]
     if repeating and last > first:
         along = (along - first) % (last - first) + first
-    colors = np.array([_premultiplied(stop.color) for stop in placed])
+    colors = np.array([_premultiply(stop.color) for stop in placed])
     marks = np.array(places)
     if (np.diff(marks) > 0).all():
         channels = [np.interp(along, marks, channel) for channel in colors.T]
@@ -142,7 +142,7 @@ def _check_stops(source: Components, token: Token, stops: list[ColorStop]) -> No
         raise source.error(token, problem, _REMEDY)
 
 
-def _placed(
+def _place_stops(
     stops: tuple[ColorStop, ...], line: float, basis: Basis
 ) -> tuple[list[float], list[ColorStop]]:
     """CSS Images 3, 3.4.3: every stop's position on the line in CSS px, in rising order.
@@ -158,11 +158,11 @@ def _placed(
         if place is not None:
             greatest = max(greatest, place)
             given[index] = greatest
-    places = _spaced(given)
+    places = _space_evenly(given)
     return _without_hints(places, list(stops))
 
 
-def _spaced(given: list[float | None]) -> list[float]:
+def _space_evenly(given: list[float | None]) -> list[float]:
     """Places for the stops that have none, evenly between their neighbours."""
     places: list[float] = []
     for index, position in enumerate(given):
@@ -196,7 +196,7 @@ def _without_hints(
         hint = (position - start) / (end - start)
         for share in _knots(hint):
             new_places.append(start + (end - start) * share)
-            new_stops.append(ColorStop(mix(before, after, _hinted(share, hint)), None))
+            new_stops.append(ColorStop(mix(before, after, _apply_hints(share, hint)), None))
     return new_places, new_stops
 
 
@@ -209,7 +209,7 @@ def _knots(hint: float) -> list[float]:
     return [hint / 3, hint * 2 / 3, *long]
 
 
-def _hinted(share: float, hint: float) -> float:
+def _apply_hints(share: float, hint: float) -> float:
     if hint <= 0:
         return 1.0
     if hint >= 1:
@@ -217,7 +217,7 @@ def _hinted(share: float, hint: float) -> float:
     return float(share ** (math.log(0.5) / math.log(hint)))
 
 
-def _premultiplied(color: Color | None) -> tuple[float, float, float, float]:
+def _premultiply(color: Color | None) -> tuple[float, float, float, float]:
     if color is None:
         raise CssError("a gradient stop has no colour", _REMEDY)
     return (

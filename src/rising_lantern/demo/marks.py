@@ -41,9 +41,9 @@ def search(ink: Ink) -> Image.Image:
     """A magnifying glass, 72 x 72 px."""
 
     def drawing(draw: ImageDraw.ImageDraw, unit: float) -> None:
-        draw.ellipse(_scaled((11, 11, 49, 49), unit), outline=(*ink, 255), width=int(6.5 * unit))
-        draw.line(_scaled((44, 44, 62, 62), unit), fill=(*ink, 255), width=int(7.5 * unit))
-        draw.ellipse(_scaled((58.3, 58.3, 65.7, 65.7), unit), fill=(*ink, 255))
+        draw.ellipse(_scale((11, 11, 49, 49), unit), outline=(*ink, 255), width=int(6.5 * unit))
+        draw.line(_scale((44, 44, 62, 62), unit), fill=(*ink, 255), width=int(7.5 * unit))
+        draw.ellipse(_scale((58.3, 58.3, 65.7, 65.7), unit), fill=(*ink, 255))
 
     return _icon(ink, drawing)
 
@@ -52,15 +52,15 @@ def ticket(ink: Ink) -> Image.Image:
     """A ticket with a notch on each side, 72 x 72 px."""
 
     def drawing(draw: ImageDraw.ImageDraw, unit: float) -> None:
-        box = _scaled((7, 19, 65, 53), unit)
+        box = _scale((7, 19, 65, 53), unit)
         draw.rounded_rectangle(box, 5 * unit, outline=(*ink, 255), width=int(5.5 * unit))
         for x in (7.0, 65.0):
-            draw.ellipse(_scaled((x - 8, 28, x + 8, 44), unit), fill=(*ink, 255))
-            draw.ellipse(_scaled((x - 4, 31.5, x + 4, 40.5), unit), fill=(*ink, 0))
+            draw.ellipse(_scale((x - 8, 28, x + 8, 44), unit), fill=(*ink, 255))
+            draw.ellipse(_scale((x - 4, 31.5, x + 4, 40.5), unit), fill=(*ink, 0))
             outer = (-2.0, 26.0, 4.0, 46.0) if x < 36 else (68.0, 26.0, 74.0, 46.0)  # noqa: PLR2004
-            draw.rectangle(_scaled(outer, unit), fill=(*ink, 0))
+            draw.rectangle(_scale(outer, unit), fill=(*ink, 0))
         for y in (25.0, 33.5, 42.0):
-            draw.line(_scaled((45, y, 45, y + 4.5), unit), fill=(*ink, 255), width=int(4.5 * unit))
+            draw.line(_scale((45, y, 45, y + 4.5), unit), fill=(*ink, 255), width=int(4.5 * unit))
 
     return _icon(ink, drawing)
 
@@ -101,5 +101,5 @@ def _wave(
         draw.arc(box, start, end, fill=(*ink, 255), width=int(5 * unit))
 
 
-def _scaled(box: tuple[float, float, float, float], unit: float) -> tuple[float, ...]:
+def _scale(box: tuple[float, float, float, float], unit: float) -> tuple[float, ...]:
     return tuple(side * unit for side in box)

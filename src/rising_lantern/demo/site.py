@@ -53,14 +53,14 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
     for inner in ("pictures", "marks"):
         (folder / inner).mkdir(parents=True, exist_ok=True)
     for name, picture in _marks().items():
-        yield _saved(picture, folder / "marks" / f"{name}.png")
+        yield _save_picture(picture, folder / "marks" / f"{name}.png")
     for name, drawing in _drawings().items():
         path = folder / "marks" / f"{name}.svg"
         path.write_text(drawing, "utf-8")
         yield path
-    yield _saved_animation(folder / "pictures" / "flame.gif")
+    yield _save_animation(folder / "pictures" / "flame.gif")
     painted = [name for name in _PAINTED if name != _VIDEO or afloat.can_be_written()]
-    for name, data in zip(painted, shared(_painted, painted, jobs), strict=True):
+    for name, data in zip(painted, shared(_paint_file, painted, jobs), strict=True):
         path = folder / "pictures" / name
         path.write_bytes(data)
         yield path
@@ -138,13 +138,13 @@ def _drawings() -> dict[str, str]:
     return {"lantern": lights.LANTERN, "reed": lights.REED}
 
 
-def _saved_animation(path: Path) -> Path:
+def _save_animation(path: Path) -> Path:
     first, *others = lights.flame()
     first.save(path, save_all=True, append_images=others, duration=90, loop=0)
     return path
 
 
-def _painted(name: str) -> bytes:
+def _paint_file(name: str) -> bytes:
     """A painted picture as a JPEG file, or the video."""
     if name == _VIDEO:
         return afloat.video()
@@ -162,6 +162,6 @@ def _painted(name: str) -> bytes:
     return packed.getvalue()
 
 
-def _saved(picture: Image.Image, path: Path) -> Path:
+def _save_picture(picture: Image.Image, path: Path) -> Path:
     picture.save(path, optimize=True)
     return path

@@ -79,8 +79,8 @@ class ChangeWriter:
             change = self.header.entry.change_to(look)
             if isinstance(change, Blend) and not self.header.entry.look(look).arrive:
                 here = f'{root} {self.writer.here}[data-from="{before}"][data-drawn="{look}"]'
-                yield from self._blended(here, (before, look), change, declared)
-                yield from self._blended_shares(here, before, look, change)
+                yield from self._blend_animations(here, (before, look), change, declared)
+                yield from self._crossfade_shares(here, before, look, change)
 
     def _inner(self, kind: str) -> str:
         """The selector of what fades, within the header."""
@@ -167,7 +167,7 @@ class ChangeWriter:
         if isinstance(change, Blend):
             frames = f"{self.naming.prefix}-{self.header.box.name}-{look}-arrives"
             yield KeyFrames(frames, {"from": away, "to": there})
-            yield CssRule(f"{here}[data-here]", self._paused(frames, change))
+            yield CssRule(f"{here}[data-here]", self._pause_animation(frames, change))
             if self.writer.stills and arrive == "slide":
                 yield CssRule(f"{here}[data-here]", {"animation": "none"}, (_LESS_MOTION,))
 
@@ -181,7 +181,7 @@ class ChangeWriter:
             for index, look in enumerate(names[1:]):
                 yield names[self.header.box.standing(index)], look
 
-    def _blended(
+    def _blend_animations(
         self, here: str, way: tuple[str, str], change: Blend, declared_by: Mapping[str, Declared]
     ) -> Iterator[Statement]:
         """Paused animations whose time is the share of the way that has been scrolled."""
@@ -204,9 +204,9 @@ class ChangeWriter:
                 "to": {item: second[item] for item in differing},
             }
             yield KeyFrames(name, frames)
-            yield CssRule(here + inner, self._paused(name, change))
+            yield CssRule(here + inner, self._pause_animation(name, change))
 
-    def _blended_shares(
+    def _crossfade_shares(
         self, here: str, before: str, look: str, change: Blend
     ) -> Iterator[Statement]:
         """Pictures and gradients: one in, the other out, in shares that add up."""
@@ -217,8 +217,12 @@ class ChangeWriter:
             if not part.image or len(images) == 1:
                 continue
             inner = f"{here} {self.writer.part(name)}"
-            yield CssRule(f"{inner} {only.format(before, look)}", self._paused(leaving, change))
-            yield CssRule(f"{inner} {only.format(look, before)}", self._paused(coming, change))
+            yield CssRule(
+                f"{inner} {only.format(before, look)}", self._pause_animation(leaving, change)
+            )
+            yield CssRule(
+                f"{inner} {only.format(look, before)}", self._pause_animation(coming, change)
+            )
         box = self.header.box
         fills = enumerate(gradient_fills(box).values(), 1)
         mixed = [
@@ -229,10 +233,10 @@ class ChangeWriter:
             mixed += [(self.writer.backdrop(row, index), looks) for index, looks in groups]
         for inner, looks in mixed:
             if (before in looks) != (look in looks):
-                way = self._paused(coming if look in looks else leaving, change)
+                way = self._pause_animation(coming if look in looks else leaving, change)
                 yield CssRule(f"{here}{inner}", way)
 
-    def _paused(self, name: str, change: Blend) -> dict[str, str]:
+    def _pause_animation(self, name: str, change: Blend) -> dict[str, str]:
         share = f"var({self.naming.variable('progress')}, 1)"
         return {
             "animation": f"{name} 1s {change.easing.css()} both paused",

@@ -117,11 +117,11 @@ def _header(view: PageSource, pages: SheetWriter) -> dict[str, Any]:
         data["container"] = entry.container.css("vh")
     if entry.under:
         data["steps"] = list(_steps(view, writer, _tones_of(view, {})))
-        data |= _followed(view, writer, pages)
+        data |= _tone_cases(view, writer, pages)
     return data
 
 
-def _followed(view: PageSource, writer: HeaderWriter, pages: SheetWriter) -> dict[str, Any]:
+def _tone_cases(view: PageSource, writer: HeaderWriter, pages: SheetWriter) -> dict[str, Any]:
     """The slides whose tones the header follows, and the steps for each set of them."""
     running = list(toned_layers(view))
     if not running:

@@ -67,10 +67,10 @@ def _least_contrast(views: Iterable[CheckContext], look: int, every: int) -> flo
         look: The index of the look.
         every: From one position that is measured to the next, in px.
     """
-    return min(least_unreadable(_held(context, look), every) for context in views)
+    return min(least_unreadable(_hold(context, look), every) for context in views)
 
 
-def _held(context: CheckContext, look: int) -> CheckContext:
+def _hold(context: CheckContext, look: int) -> CheckContext:
     """A view whose header stays in one look."""
     switches = context.switches
     assert switches is not None  # noqa: S101 - it has the header

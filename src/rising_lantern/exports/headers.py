@@ -159,7 +159,7 @@ class HeaderWriter:
 
     def declared(self) -> dict[str, Declared]:
         """What each look declares, by the selector within the header."""
-        return {look: self._declared(look) for look in self.header.box.look_names}
+        return {look: self._look_declarations(look) for look in self.header.box.look_names}
 
     def printed(self, root: str) -> Iterator[Statement]:
         """On paper the header is there once, at the top of the first page."""
@@ -177,9 +177,9 @@ class HeaderWriter:
         for name, rules in declared.items():
             for inner, declarations in rules.items():
                 own = _without(declarations, alike.get(inner, {}))
-                yield CssRule(f"{root} {self._drawn(name)}{inner}", own)
+                yield CssRule(f"{root} {self._selector_when_drawn(name)}{inner}", own)
             if any(part.image for part in self.header.entry.parts.values()):
-                shown = f'{root} {self._drawn(name)} img[data-looks~="{name}"]'
+                shown = f'{root} {self._selector_when_drawn(name)} img[data-looks~="{name}"]'
                 yield CssRule(shown, {"opacity": "1"})
 
     # --- numbers -----------------------------------------------------------------------------
@@ -379,7 +379,7 @@ class HeaderWriter:
             kind = "background-color" if isinstance(fill, Color) else "background-image"
             inner = f"{self.naming.kind('fill')}:nth-child({index})"
             yield CssRule(f"{root} {self.both} {inner}", {kind: self.palette.fill(fill)})
-            drawn = ", ".join(f"{root} {self._drawn(look)} {inner}" for look in looks)
+            drawn = ", ".join(f"{root} {self._selector_when_drawn(look)} {inner}" for look in looks)
             yield CssRule(drawn, {"opacity": "1"})
 
     def _layer_rules(self, root: str) -> Iterator[Statement]:
@@ -390,7 +390,9 @@ class HeaderWriter:
                 for place, layer in enumerate(layers):
                     here = f"{root} {self.both}{inner} > [data-layer='{place}']"
                     yield CssRule(here, self._layer(layer))
-                drawn = ", ".join(f"{root} {self._drawn(look)}{inner}" for look in looks)
+                drawn = ", ".join(
+                    f"{root} {self._selector_when_drawn(look)}{inner}" for look in looks
+                )
                 yield CssRule(drawn, {"opacity": "1"})
 
     def _layer(self, layer: HeaderLayer) -> dict[str, str]:
@@ -412,7 +414,7 @@ class HeaderWriter:
 
     # --- looks ---------------------------------------------------------------------------------
 
-    def _drawn(self, look: str) -> str:
+    def _selector_when_drawn(self, look: str) -> str:
         """The selector of a header that is drawn in a look."""
         site = self.header.entry.look(look).selector
         if is_switched_by_site(self.header) and not site and look == self.header.box.look_names[0]:
@@ -420,7 +422,7 @@ class HeaderWriter:
         drawn = f'{self.both}[data-drawn="{look}"]'
         return f":is({drawn}, {site.text})" if site else drawn
 
-    def _declared(self, look: str) -> Declared:
+    def _look_declarations(self, look: str) -> Declared:
         """What one look declares of the header and of what is in it."""
         entry = self.header.entry
         own = entry.look(look)

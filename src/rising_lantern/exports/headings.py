@@ -31,7 +31,7 @@ def heading_levels(view: PageSource) -> dict[tuple[str, str], int]:
     )
     for section in view.sections:
         texts = [content for content in section.texts if content.entry.button is None]
-        for content, rank in _ranked(texts):
+        for content, rank in _rank_headings(texts):
             level = content.entry.level
             if level is None:
                 level = min((2 if has_first else 1) + rank, _LOWEST)
@@ -42,7 +42,7 @@ def heading_levels(view: PageSource) -> dict[tuple[str, str], int]:
     return levels
 
 
-def _ranked(texts: Sequence[ContentSource]) -> Iterator[tuple[ContentSource, int]]:
+def _rank_headings(texts: Sequence[ContentSource]) -> Iterator[tuple[ContentSource, int]]:
     """The texts of a section that are headings, each with the rank of its size, 0 the largest."""
     known = [text for text in texts if text.entry.level is None]
     letters = Counter[float]()

@@ -58,7 +58,7 @@ def merged(
         ranges: All viewports.
     """
     screens = list(dict.fromkeys(item.name for item in ranges))
-    lists = {name: _combined(by_screen.get(name, ())) for name in screens}
+    lists = {name: _combine(by_screen.get(name, ())) for name in screens}
     groups: dict[frozenset[str], list[Statement]] = {frozenset(screens): []}
     for statement in _in_order(lists.values()):
         for names, part in _parts(statement, lists):
@@ -70,7 +70,7 @@ def merged(
     return result
 
 
-def _combined(statements: Iterable[Statement]) -> list[Statement]:
+def _combine(statements: Iterable[Statement]) -> list[Statement]:
     """Statements of which no two are about the same: what is declared later counts."""
     found: dict[object, Statement] = {}
     for item in statements:

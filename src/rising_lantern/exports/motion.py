@@ -179,14 +179,14 @@ def layer_data(
         here: Gives the selector of a layer, by its section and its place there.
     """
     return [
-        {"here": here(section, index)} | _described(section, index, layer, page, motion)
+        {"here": here(section, index)} | _script_entry(section, index, layer, page, motion)
         for section in all_sections(page)
         for index, layer in enumerate(section.layers)
         if is_placed_by_script(layer)
     ]
 
 
-def _described(
+def _script_entry(
     section: SectionSource, index: int, layer: LayerSource, page: PageSource, motion: MotionWriter
 ) -> dict[str, Any]:
     """One layer as the script knows it; lengths are CSS text. What is usual is left out."""

@@ -94,14 +94,14 @@ def text_of(statements: Iterable[Statement]) -> Iterator[str]:
         if isinstance(statement, CssRule) and not statement.declarations:
             continue
         if statement.within != open_:
-            yield from _closed(open_)
+            yield from _close(open_)
             open_ = statement.within
             yield from ("  " * depth + f"{prelude} {{" for depth, prelude in enumerate(open_))
         yield from ("  " * len(open_) + line for line in statement.lines())
-    yield from _closed(open_)
+    yield from _close(open_)
 
 
-def _closed(open_: tuple[str, ...]) -> Iterator[str]:
+def _close(open_: tuple[str, ...]) -> Iterator[str]:
     yield from ("  " * depth + "}" for depth in reversed(range(len(open_))))
 
 
@@ -111,11 +111,11 @@ def _selector_lines(selector: str) -> Iterator[str]:
         return
     *first, last = split(selector, ", ")
     for item in first:
-        yield from _broken(f"{item},")
-    yield from _broken(f"{last} {{")
+        yield from _break_selector(f"{item},")
+    yield from _break_selector(f"{last} {{")
 
 
-def _broken(selector: str) -> Iterator[str]:
+def _break_selector(selector: str) -> Iterator[str]:
     """One selector, broken between its parts where it is long."""
     line, words = "", split(selector, " ")
     if words[-1] == "{":

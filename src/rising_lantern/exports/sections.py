@@ -99,7 +99,7 @@ class SectionWriter:
     def statements(self, section: SectionSource) -> Iterator[Statement]:
         """The rules of one section, its layers and its texts."""
         here = self.section(section)
-        yield CssRule(here, self._declared(section))
+        yield CssRule(here, self._section_declarations(section))
         yield from self._target(section, here)
         yield from self._holding_header(section, here)
         for index, layer in enumerate(section.layers):
@@ -110,7 +110,7 @@ class SectionWriter:
         yield from self.contents.statements(section)
         yield from self._pause(section, here)
 
-    def _declared(self, section: SectionSource) -> dict[str, str]:
+    def _section_declarations(self, section: SectionSource) -> dict[str, str]:
         entry = section.entry
         moving: tuple[Moving, ...] = (*section.layers, *section.content)
         declarations: dict[str, str] = {}
@@ -307,7 +307,7 @@ class SectionWriter:
         """
         still: dict[str, str] = {}
         if layer.box.moves or layer.box.motion.path:
-            still = {"animation": "none"} | self._placed(layer)
+            still = {"animation": "none"} | self._resting_layer(layer)
         if still and self.stills:
             yield CssRule(here, still, (LESS_MOTION,))
         if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
@@ -315,7 +315,7 @@ class SectionWriter:
         if still:
             yield CssRule(here, still, (PRINT,))
 
-    def _placed(self, layer: LayerSource) -> dict[str, str]:
+    def _resting_layer(self, layer: LayerSource) -> dict[str, str]:
         """A layer's box and picture as they are where it moves with its section."""
         if not layer.box.moves:
             return {}

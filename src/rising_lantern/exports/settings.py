@@ -213,9 +213,9 @@ def _header(header: HeaderSource, switches: Switches) -> Iterator[_Row]:
     for index, step in enumerate(switches.steps):
         yield from _switch(thing, switches, index, step.start, step.back)
     if switches.directed and switches.directed_look:
-        yield from _directed(thing, switches, switches.directed_look, switches.directed)
+        yield from _direction_words(thing, switches, switches.directed_look, switches.directed)
     for index, layer in enumerate(entry.layers):
-        yield from _shown(f"{thing}, layer {index + 1}", layer)
+        yield from _layer_content(f"{thing}, layer {index + 1}", layer)
     for look in box.looks:
         yield from _look_rows(thing, header, look.name)
     for name, part in entry.parts.items():
@@ -231,7 +231,7 @@ def _look_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     yield from _look(thing, header, look)
     yield from _header_rows(thing, header, look)
     for index, layer in enumerate(entry.look(look).layers or ()):
-        for what, _, setting, words in _shown(f"{thing}, layer {index + 1}", layer):
+        for what, _, setting, words in _layer_content(f"{thing}, layer {index + 1}", layer):
             yield what, look, setting, words
     arrive = entry.look(look).arrive
     if arrive:
@@ -257,7 +257,7 @@ def _switch(
         yield thing, look, f"ends going up{again}", f"below {number(back)} px"
 
 
-def _directed(thing: str, switches: Switches, look: LookBox, step: Switch) -> Iterator[_Row]:
+def _direction_words(thing: str, switches: Switches, look: LookBox, step: Switch) -> Iterator[_Row]:
     """Where the look holds that holds in one direction."""
     never = ", which this page does not reach" if step.start > switches.max_scroll else ""
     words = f"at or beyond {number(step.start)} px{never}"
@@ -303,7 +303,7 @@ def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
         if row.padding:
             yield what, look, "padding", row.padding.css()
         for index, layer in enumerate(row.layers):
-            for item, _, setting, words in _shown(f"{what}, layer {index + 1}", layer):
+            for item, _, setting, words in _layer_content(f"{what}, layer {index + 1}", layer):
                 yield item, look, setting, words
 
 
@@ -346,7 +346,7 @@ def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator
 
 def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
     entry = layer.entry
-    yield from _shown(thing, entry)
+    yield from _layer_content(thing, entry)
     if not layer.box.is_uniform or entry.speed is not None:
         yield thing, "", "speed", speed_words(entry.rate)
     if entry.drift:
@@ -362,7 +362,7 @@ def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:
         yield thing, "", key, words
 
 
-def _shown(thing: str, entry: Layer) -> Iterator[_Row]:
+def _layer_content(thing: str, entry: Layer) -> Iterator[_Row]:
     """What a layer shows, and where."""
     if entry.fill:
         yield thing, "", "fill", value_words(entry.fill)

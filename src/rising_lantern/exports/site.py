@@ -71,17 +71,17 @@ class Assets:
 
     def of_file(self, file: SourceFile) -> str:
         """The address of a file: the same for the same file."""
-        name = self._named(file.path, file.path.suffix, file.digest[:16])
+        name = self._name_of(file.path, file.path.suffix, file.digest[:16])
         self.files[name] = file
         return name
 
     def of_bytes(self, path: Path, suffix: str, data: bytes) -> str:
         """The address of what has been made from a file."""
-        name = self._named(path, suffix, hashlib.sha256(data).hexdigest()[:16])
+        name = self._name_of(path, suffix, hashlib.sha256(data).hexdigest()[:16])
         self.files[name] = data
         return name
 
-    def _named(self, path: Path, suffix: str, digest: str) -> str:
+    def _name_of(self, path: Path, suffix: str, digest: str) -> str:
         stem = re.sub(r"[^a-z0-9]+", "-", path.stem.lower()).strip("-")[:40] or "file"
         return f"{ASSETS}/{stem}-{digest}{re.sub(r'[^a-z0-9.]', '', suffix.lower())[:8]}"
 
@@ -221,7 +221,7 @@ class Site:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
             data = page_data(page, views, writer, self.ranges, insists=self.weight == "important")
-            faces = dict.fromkeys(writer.faces[face[:2]] for face in _set(views))
+            faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
             html = markup.page(page, views, self.document, data, f"{prefix}.css", list(faces))
             files[f"{page}.html"] = html.encode()
         return files | assets.files
@@ -283,7 +283,9 @@ class Site:
         """Addresses of the fonts in use, by font and weight, each with the characters it needs."""
         used: dict[SourceFile, set[str]] = {}
         faces: dict[tuple[str, int], SourceFile] = {}
-        for font, weight, file, words in chain.from_iterable(map(_set, self.views.values())):
+        for font, weight, file, words in chain.from_iterable(
+            map(_texts_with_fonts, self.views.values())
+        ):
             faces[font, weight] = file
             used.setdefault(file, set()).update(words)
         urls = {
@@ -293,7 +295,7 @@ class Site:
         return {face: urls[file] for face, file in faces.items()}
 
 
-def _set(views: PageSources) -> Iterator[tuple[str, int, SourceFile, str]]:
+def _texts_with_fonts(views: PageSources) -> Iterator[tuple[str, int, SourceFile, str]]:
     """Every text of a page with the font that it is set in."""
     for view in views.values():
         for section in view.sections:

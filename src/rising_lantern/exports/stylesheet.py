@@ -189,7 +189,9 @@ class SheetWriter:
             for members, numbers, rules in groups:
                 root = self.naming.any_page if len(groups) == 1 else self._pages(members)
                 title = f"Header {name}" + f" on {', '.join(members)}" * (len(groups) > 1)
-                yield _HeaderBlock(title, _rooted(numbers, root), _rooted(rules, root))
+                yield _HeaderBlock(
+                    title, _root_statements(numbers, root), _root_statements(rules, root)
+                )
             yield _HeaderBlock(f"Pages with the header {name}", [], self._of_pages(name, on))
 
     def _pages(self, pages: Sequence[str]) -> str:
@@ -282,7 +284,9 @@ class SheetWriter:
         writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
         blocks = []
         for name in section_names(views):
-            by_screen = {screen: list(_written(writer, name)) for screen, writer in writers.items()}
+            by_screen = {
+                screen: list(_section_rules(writer, name)) for screen, writer in writers.items()
+            }
             title = f"{page}: {name or 'behind all of its sections'}"
             blocks.append(Block(title, merged(by_screen, self.ranges)))
         moving = {
@@ -307,7 +311,7 @@ def section_names(views: PageSources) -> list[str]:
     return names
 
 
-def _written(writer: SectionWriter, name: str) -> Iterator[Statement]:
+def _section_rules(writer: SectionWriter, name: str) -> Iterator[Statement]:
     """The rules of one section; where the screen does not have it, that it is not shown."""
     page = writer.page
     known = {section.box.name: section for section in page.sections}
@@ -328,7 +332,7 @@ def _backdrops(naming: Naming) -> Iterator[Statement]:
     yield CssRule(f"{boxes} > {naming.kind('backdrop')}", stacked | mixed)
 
 
-def _rooted(statements: Sequence[Statement], root: str) -> list[Statement]:
+def _root_statements(statements: Sequence[Statement], root: str) -> list[Statement]:
     """Statements under the element of some pages."""
     return [
         replace(item, selector=item.selector.replace(_ROOT, root))

@@ -70,7 +70,7 @@ class Palette:
         plain = all(_is_legacy(token) for token in _inner(tokens))
         if not fill.text or not plain or _WORDS & set(self.colors):
             return fill.css()
-        return self._named(fill.text)
+        return self._name_colors(fill.text)
 
     def border(self, border: Border | None) -> str:
         """A border as CSS text; an invisible one for None."""
@@ -91,7 +91,7 @@ class Palette:
             return "0 0 0 0 transparent" if spread else "none"
         return ", ".join(self.shadow(shadow, spread=spread) for shadow in shadows)
 
-    def _named(self, text: str) -> str:
+    def _name_colors(self, text: str) -> str:
         """A text with the plan's colours in the places of their names."""
         nodes = tinycss2.parse_component_value_list(text, skip_comments=True)
         return "".join(map(self._token, nodes)).strip()

@@ -125,10 +125,10 @@ class Animated:
                 # Where the animation does not run, it is as opaque as it is declared.
                 declared[self.naming.variable(*_SHARE)] = item.declarations[prop]
             declared |= self.moved(frames)
-        weighted = {prop: self._weighted(prop, value) for prop, value in declared.items()}
+        weighted = {prop: self._apply_weight(prop, value) for prop, value in declared.items()}
         return item.narrowed(weighted)
 
-    def _weighted(self, name: str, value: str) -> str:
+    def _apply_weight(self, name: str, value: str) -> str:
         plain = value.removesuffix(_INSISTS)
         return plain if name.startswith("--") or name in self.plain else plain + _INSISTS
 
@@ -160,8 +160,8 @@ def _along(values: Sequence[str], prop: str, naming: Naming) -> str | None:
     first, last = (_tokens(value) for value in values)
     if len(first) != len(last):
         return None
-    mixed = [_mixed(pair, prop, naming) for pair in zip(first, last, strict=True)]
-    return None if None in mixed else _joined([token for token in mixed if token is not None])
+    mixed = [_interpolate(pair, prop, naming) for pair in zip(first, last, strict=True)]
+    return None if None in mixed else _join([token for token in mixed if token is not None])
 
 
 def _translation(margin: str) -> str:
@@ -170,7 +170,7 @@ def _translation(margin: str) -> str:
     return f"{across} {down}"
 
 
-def _mixed(pair: tuple[str, str], prop: str, naming: Naming) -> str | None:
+def _interpolate(pair: tuple[str, str], prop: str, naming: Naming) -> str | None:
     """What lies between two pieces of a value, by the share of the second."""
     first, last = pair
     share = naming.use(*_SHARE)
@@ -202,7 +202,7 @@ def _tokens(value: str) -> list[str]:
     return tokens
 
 
-def _joined(tokens: Sequence[str]) -> str:
+def _join(tokens: Sequence[str]) -> str:
     """The value that some pieces are those of."""
     text = " ".join(tokens)
     return text.replace(" ,", ",").replace("blur( ", "blur(").replace(" )", ")")

@@ -122,7 +122,9 @@ def _by_cluster(
     with client, parallel_config(backend="dask", client=client):
         share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
         try:
-            yield from _in_order(share, (delayed(_sent)(work, packed(item)) for item in items))
+            yield from _in_order(
+                share, (delayed(_run_parcel)(work, packed(item)) for item in items)
+            )
         except (CancelledError, KilledWorker, OSError) as error:
             raise RequestError(f"the cluster at {address} was lost: {error}") from error
 
@@ -157,14 +159,14 @@ def _ask(address: str) -> None:
         ) from error
 
 
-def _sent(
+def _run_parcel(
     work: Callable[[Any], Result], parcel: bytes
 ) -> tuple[Result, None] | tuple[None, LanternError]:
     """Do some work on an item that was sent."""
-    return _tried(work, unpacked(parcel))
+    return _attempt(work, unpacked(parcel))
 
 
-def _tried(
+def _attempt(
     work: Callable[[Item], Result], item: Item
 ) -> tuple[Result, None] | tuple[None, LanternError]:
     """What some work makes of an item, or the error that it raises: it waits for its turn."""
@@ -188,7 +190,7 @@ def _by_processes(
     done = 0
     while done < len(items):
         try:
-            for result in _pooled(work, items[done:], jobs):
+            for result in _run_in_pool(work, items[done:], jobs):
                 yield result
                 done += 1
         except BrokenProcessPool:
@@ -199,7 +201,7 @@ def _by_processes(
 def _alone(work: Callable[[Item], Result], item: Item) -> Result:
     """What some work makes of an item on which a process may have been killed."""
     try:
-        (result,) = _pooled(work, [item], 2)
+        (result,) = _run_in_pool(work, [item], 2)
     except BrokenProcessPool:
         page = getattr(item, "page", None)
         raise RequestError(
@@ -210,7 +212,9 @@ def _alone(work: Callable[[Item], Result], item: Item) -> Result:
     return result
 
 
-def _pooled(work: Callable[[Item], Result], items: Sequence[Item], jobs: int) -> Iterator[Result]:
+def _run_in_pool(
+    work: Callable[[Item], Result], items: Sequence[Item], jobs: int
+) -> Iterator[Result]:
     """What some work makes of each item, in processes of this machine.
 
     Raises:
@@ -222,16 +226,16 @@ def _pooled(work: Callable[[Item], Result], items: Sequence[Item], jobs: int) ->
     warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
     # One item at a time, so that a slow one holds nothing up but itself.
     share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-    calls = (delayed(_worked)(os.getpid(), work, item) for item in items)
+    calls = (delayed(_run_in_worker)(os.getpid(), work, item) for item in items)
     yield from _in_order(share, calls)
 
 
-def _worked(
+def _run_in_worker(
     parent: int, work: Callable[[Item], Result], item: Item
 ) -> tuple[Result, None] | tuple[None, LanternError]:
     """Do some work in a process that ends when the one that started it does."""
     _follow(parent)
-    return _tried(work, item)
+    return _attempt(work, item)
 
 
 @cache

@@ -95,10 +95,10 @@ def lay_out_content(
         on: What it is set with.
     """
     context = _Context(place, colors[0], on, colors[1])
-    yield from _flowed(entry, _flowing(entry), place.box.width, context)[0]
+    yield from _flow(entry, _flowing(entry), place.box.width, context)[0]
     for index, item in enumerate(entry.content):
         if not flows_in(entry, item):
-            yield from _placed(item, ("content", index), context)
+            yield from _place(item, ("content", index), context)
 
 
 def flowing_height(entry: Section, width: float, on: Materials) -> float:
@@ -110,7 +110,7 @@ def flowing_height(entry: Section, width: float, on: Materials) -> float:
         on: What its content is set with.
     """
     context = _Context(Standing(Rect(0.0, 0.0, width, 0.0), 0.0), TRANSPARENT, on)
-    height = _flowed(entry, _flowing(entry), width, context)[1]
+    height = _flow(entry, _flowing(entry), width, context)[1]
     basis = on.screen.basis(whole=on.screen.large_height)
     return max(height, entry.min_height.px(basis) if entry.min_height else 0)
 
@@ -181,7 +181,7 @@ class _Cell:
             yield item.moved(left, top)
 
 
-def _flowed(
+def _flow(
     holder: Flowing,
     entries: Sequence[tuple[tuple[Key, ...], Content]],
     width: float,
@@ -224,7 +224,7 @@ def _flowed(
     return items, top + insets.bottom.px(basis)
 
 
-def _placed(entry: Content, path: tuple[Key, ...], context: _Context) -> Iterator[Item]:
+def _place(entry: Content, path: tuple[Key, ...], context: _Context) -> Iterator[Item]:
     """A content with a place of its own, as CSS ``background-position`` has it."""
     whole = context.place.box
     cell = _cell(entry, path, whole.width, context, flows=False)
@@ -388,7 +388,7 @@ def _card(
         speed=entry.speed if context.speed is None else context.speed,
     )
     entries = [((*path, "box", "content", index), item) for index, item in enumerate(card.content)]
-    inner, high = _flowed(card, entries, width - 2 * border, inherited, place)
+    inner, high = _flow(card, entries, width - 2 * border, inherited, place)
     height = high + 2 * border
     item = FigureBox(
         path=path,

@@ -157,17 +157,17 @@ class FontBook:
         """The file for a font at a weight."""
         if name in self.families:
             own = self.families[name]
-            return own[_matched(weight, sorted(own))]
+            return own[_match_weight(weight, sorted(own))]
         names = _BUILT_IN[name]
         folder = Path(str(files(__package__))) / _FOLDER
-        return SourceFile.of(folder / names[_matched(weight, sorted(names))])
+        return SourceFile.of(folder / names[_match_weight(weight, sorted(names))])
 
     def face(self, name: str, weight: int, script: Script = ENGLISH) -> Face:
         """The face for a font at a weight."""
         return _face(self.file(name, weight), script)
 
 
-def _matched(weight: int, known: list[int]) -> int:
+def _match_weight(weight: int, known: list[int]) -> int:
     """The weight that stands in for another: CSS Fonts 4, 5.2, step 4.3.
 
     Source: https://www.w3.org/TR/css-fonts-4/#font-style-matching
@@ -211,7 +211,7 @@ def _set(face: Face, text: str) -> GlyphRun:
     clusters: list[Cluster] = []
     width = 0.0
     for start, end, direction in visual_runs(text, face.script.direction):
-        run = _shaped(face, text[start:end], direction)
+        run = _shape(face, text[start:end], direction)
         clusters += [
             replace(item, place=item.place + start, left=item.left + width) for item in run.clusters
         ]
@@ -219,7 +219,7 @@ def _set(face: Face, text: str) -> GlyphRun:
     return GlyphRun(tuple(clusters), width)
 
 
-def _shaped(face: Face, text: str, direction: Direction) -> GlyphRun:
+def _shape(face: Face, text: str, direction: Direction) -> GlyphRun:
     """Text of one direction as glyphs, from left to right."""
     buffer = hb.Buffer()
     buffer.add_str(text)

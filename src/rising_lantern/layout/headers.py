@@ -406,10 +406,10 @@ class HeaderBox:
         placed: dict[str, PartBox] = {}
         for name, row in shape.stretches.items():
             if row.style is None or row.height > 0:
-                placed |= self._placed_in(styles, name, row)
+                placed |= self._place_row(styles, name, row)
         return {name: placed[name] for name in self.parts if name in placed}
 
-    def _placed_in(
+    def _place_row(
         self, styles: Mapping[str, PartStyle], row_name: str | None, row: HeaderRow
     ) -> dict[str, PartBox]:
         """The parts of one row, or of a header without rows."""

@@ -131,7 +131,7 @@ def _free_place(control: _Control, sections: Sequence[SectionBox], flow: Flow) -
     """The first place at which it covers nothing at any scroll position, and is not covered."""
     home = control.home
     others = (section.box for section in sections if section is not home)
-    taken = [*(box.moved(-home.box.left, -home.top) for box in others), *_taken(home)]
+    taken = [*(box.moved(-home.box.left, -home.top) for box in others), *_occupied_area(home)]
     below = math.ceil(flow.covered(home.box)) + _EDGE
     places = [parse_position(text.format(edge=_EDGE, below=below)) for text in _FREE]
     boxes = ((at, control.box(at)) for at in places)
@@ -139,7 +139,7 @@ def _free_place(control: _Control, sections: Sequence[SectionBox], flow: Flow) -
     return next(free, places[0])
 
 
-def _taken(home: SectionBox) -> Iterator[Rect]:
+def _occupied_area(home: SectionBox) -> Iterator[Rect]:
     """What a section's content takes up; what moves by itself is taken to pass all along."""
     for item in home.items:
         yield item.box if not item.moves else Rect(item.box.left, 0.0, item.box.width, home.height)

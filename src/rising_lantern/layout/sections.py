@@ -257,7 +257,7 @@ def _layer(entry: Layer, section: SectionBox, reach: Reach, on: LayoutSetting) -
     asked = entry.size.asked(extent, natural, basis)
     left, top = entry.position.used(extent, asked, basis)
     if not course.is_plain:
-        left, top = _settled(entry, section, motion, asked, reach, on.flow)
+        left, top = _settled_position(entry, section, motion, asked, reach, on.flow)
     across = tiles(entry.repeat[0], extent[0], size[0], left).moved(start[0])
     down = tiles(entry.repeat[1], extent[1], size[1], top).moved(start[1])
     return LayerBox(
@@ -352,7 +352,7 @@ def _showing(entry: Layer, on: LayoutSetting) -> tuple[str | None, Picture | Non
     return name, on.pictures[name].at(number), tone
 
 
-def _settled(
+def _settled_position(
     entry: Layer,
     section: SectionBox,
     motion: Motion,

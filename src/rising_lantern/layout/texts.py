@@ -125,7 +125,7 @@ def set_text(text: str, style: Style, room: float | None) -> TextBlock:
     room = math.inf if room is None else max(room, max(words, default=0.0) * style.size)
     wrapped = False
     for paragraph in text.split("\n"):
-        lines = _broken(paragraph, style, room)
+        lines = _break_lines(paragraph, style, room)
         wrapped = wrapped or len(lines) > 1
         runs += lines
     widest = max(run.width * style.size for run in runs)
@@ -177,7 +177,7 @@ def _pieces(text: str) -> list[tuple[str, str]]:
     ]
 
 
-def _broken(paragraph: str, style: Style, room: float) -> list[GlyphRun]:
+def _break_lines(paragraph: str, style: Style, room: float) -> list[GlyphRun]:
     pieces = _pieces(paragraph)
     lines: list[GlyphRun] = []
     current = pieces[0][1] if pieces else ""

@@ -115,13 +115,13 @@ class Stain:
 
     def _ratios_through(self, pixels: Bytes) -> Floats:
         """The contrast of an ink that lets some of each pixel through."""
-        return ratios(self._stained(np.ascontiguousarray(pixels[..., :3])), self.ink)
+        return ratios(self._stain(np.ascontiguousarray(pixels[..., :3])), self.ink)
 
     @cached_property
     def _channels(self) -> NDArray[np.uint16]:
         """The share of luminance that each level of each channel has, under the ground."""
         ramp = np.repeat(np.arange(256, dtype=np.uint8)[None, :, None], 3, axis=2)
-        return (shares(self._stained(ramp)[0]).T * _LEVELS + 0.5).astype(np.uint16)
+        return (shares(self._stain(ramp)[0]).T * _LEVELS + 0.5).astype(np.uint16)
 
     @property
     def _table(self) -> Bins:
@@ -133,7 +133,7 @@ class Stain:
         """The luminance of the ink."""
         return luminance_of(self.ink)
 
-    def _stained(self, rows: Bytes) -> Bytes:
+    def _stain(self, rows: Bytes) -> Bytes:
         if self.ground.alpha == 0:
             return rows
         result = rows.copy()

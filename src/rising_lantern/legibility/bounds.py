@@ -81,7 +81,9 @@ def range_behind(backdrop: Backdrop, box: ScreenBox, places: Indices) -> Range:
         covered += seen.last - seen.first
         found = ANYTHING
         for sheet in sheets:
-            found = _laid_sheet(sheet, seen, (top, swept.scroll[places], section.box.left), found)
+            found = _lay_sheet_range(
+                sheet, seen, (top, swept.scroll[places], section.box.left), found
+            )
         ranges.append(found)
     rows = np.where(box.seen, box.last - box.first, 0)
     if (covered < rows).any():
@@ -95,7 +97,7 @@ def range_behind(backdrop: Backdrop, box: ScreenBox, places: Indices) -> Range:
     return np.min(lows, axis=0), np.max(highs, axis=0)
 
 
-def _laid_sheet(
+def _lay_sheet_range(
     sheet: Sheet, box: ScreenBox, at: tuple[Floats, Floats, float], below: Range
 ) -> Range:
     """The range behind a box after a sheet was laid over what is below it.
@@ -117,7 +119,7 @@ def _laid_sheet(
     low, high = below
     for patch in sheet.patches:
         assert not isinstance(patch, StoredPatch)  # noqa: S101 - looked at above
-        low, high = _laid(patch, area, low, high)
+        low, high = _lay_patch_range(patch, area, low, high)
     clip = sheet.clip
     is_whole = edge + clip.left + 1 <= box.left and box.right <= edge + clip.left + clip.width - 1
     is_whole &= bool((box.first >= top + clip.top + 1)[here].all())
@@ -146,7 +148,7 @@ def least_text_contrast(section: SectionBox, content: ContentBox, sheets: Iterab
         for patch in sheet.patches:
             if isinstance(patch, StoredPatch):
                 return 1.0
-            low, high = _laid(patch, content.text.box.moved(*offset), low, high)
+            low, high = _lay_patch_range(patch, content.text.box.moved(*offset), low, high)
     return _least(content.color, low, high)
 
 
@@ -168,7 +170,7 @@ def _offset(section: SectionBox, content: ContentBox, sheet: Sheet) -> tuple[flo
     return other.left - one.left, other.top - one.top
 
 
-def _laid(patch: Patch, box: Rect, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+def _lay_patch_range(patch: Patch, box: Rect, low: Floats, high: Floats) -> tuple[Floats, Floats]:
     """The least and the greatest of each channel in a box after a patch was laid over it."""
     # Edges are snapped where the box stands: two px to spare.
     left, top = whole_px(box.left) - 2, whole_px(box.top) - 2

@@ -95,7 +95,7 @@ def measure_links(
             yield link, state, *item.measured(limit, complete=False)
 
 
-def _screened(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
+def _box_on_screen(swept: Sweep, index: int, content: ContentBox) -> ScreenBox:
     """The box of a text's letters, as far as its section and the screen show it."""
     section, screen = swept.page.sections[index], swept.page.screen
     top = swept.top_of(section)
@@ -130,7 +130,7 @@ def measure_button(
         if look.background is None:
             yield look.state, *item.measured(limit, complete=False)
             continue
-        box = _screened(swept, section, content)
+        box = _box_on_screen(swept, section, content)
         ground = np.array([[look.background.bytes[:3]]], dtype=np.uint8)
         found = float(ratios(ground, look.color)[0, 0])
         measurement = Measurement.empty(len(swept))
@@ -156,7 +156,7 @@ class _Measured:
 
     def measured(self, limit: float | None, *, complete: bool) -> tuple[ScreenBox, Measurement]:
         """Where it is on the screen, and its contrast there."""
-        box = _screened(self.swept, self.place[0], self.content)
+        box = _box_on_screen(self.swept, self.place[0], self.content)
         measurement = Measurement.empty(len(self.swept))
         self._measure(box, measurement, limit, complete=complete)
         return box, measurement
@@ -203,23 +203,23 @@ class _Measured:
             found = (
                 stain.order(behind, (WORST, MEDIAN), once=False)
                 if content.blend == "normal"
-                else order_of_ratios(_blended(behind, content), (WORST, MEDIAN))
+                else order_of_ratios(_blended_contrast(behind, content), (WORST, MEDIAN))
             )
             measurement.contrast[index], measurement.median[index] = found
         return measurement.contrast[places]
 
 
-def _blended(behind: Bytes, content: ContentBox) -> Floats:
+def _blended_contrast(behind: Bytes, content: ContentBox) -> Floats:
     """The contrast of letters with each pixel that they blend with."""
     if content.blend in SEPARABLE:
-        return _blended_by_channel(behind, content.color, content.blend)
+        return _blended_contrast_by_channel(behind, content.color, content.blend)
     letters = behind.copy()
     ink = np.broadcast_to(content.color.premultiplied_bytes, (*behind.shape[:2], 4))
     blend_over(letters, np.ascontiguousarray(ink), content.blend)
     return ratio(luminance(letters), luminance(behind))
 
 
-def _blended_by_channel(behind: Bytes, color: Color, mode: BlendMode) -> Floats:
+def _blended_contrast_by_channel(behind: Bytes, color: Color, mode: BlendMode) -> Floats:
     """The same for a mode that mixes each channel by itself: each has 256 levels only."""
     ramp = np.repeat(np.arange(256, dtype=np.uint8)[:, None, None], 3, axis=2)
     letters = ramp.copy()

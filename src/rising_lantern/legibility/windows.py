@@ -31,7 +31,7 @@ def _edges() -> Floats:
     return np.asarray(np.exp(np.interp(np.arange(_WIDE * _NARROW), places, np.log(_ANCHORS))))
 
 
-def _snapped(edges: Floats) -> Floats:
+def _snap(edges: Floats) -> Floats:
     """The edges, with the nearest one moved onto each anchor."""
     result = edges.copy()
     for anchor in _ANCHORS:
@@ -39,7 +39,7 @@ def _snapped(edges: Floats) -> Floats:
     return result
 
 
-EDGES = _snapped(_edges())
+EDGES = _snap(_edges())
 """The least ratio of each bin."""
 
 
@@ -94,16 +94,16 @@ class Strip:
         rows = len(self.bins)
         places = (self.bins // _NARROW).astype(np.intp)
         places += np.arange(0, rows * _WIDE, _WIDE)[:, None]
-        return self._cumulated(np.bincount(places.ravel(), minlength=rows * _WIDE), _WIDE)
+        return self._cumulate(np.bincount(places.ravel(), minlength=rows * _WIDE), _WIDE)
 
     def narrow(self, wide: int, first: int, last: int) -> NDArray[np.int32]:
         """The same for the narrow bins within one wide bin, and some of the rows."""
         bins = self.bins[first:last]
         inside = np.flatnonzero(bins // _NARROW == wide)
         places = bins.ravel()[inside] % _NARROW + inside // bins.shape[1] * _NARROW
-        return self._cumulated(np.bincount(places, minlength=len(bins) * _NARROW), _NARROW)
+        return self._cumulate(np.bincount(places, minlength=len(bins) * _NARROW), _NARROW)
 
-    def _cumulated(self, counts: Indices, bins: int) -> NDArray[np.int32]:
+    def _cumulate(self, counts: Indices, bins: int) -> NDArray[np.int32]:
         """Pixels of the rows before each one, from counts of bins row by row."""
         own = counts.reshape(-1, bins)
         result = np.zeros((len(own) + 1, bins), dtype=np.int32)
@@ -171,10 +171,10 @@ def order_statistics(
     full = total > 0
     if needed is not None:
         full &= np.any([EDGES[wide * _NARROW] < needed for wide, _ in found], axis=0)
-    return _narrowed(parts, full, found)
+    return _narrow(parts, full, found)
 
 
-def _narrowed(
+def _narrow(
     parts: Sequence[Windows], full: NDArray[np.bool_], found: list[tuple[Indices, Indices]]
 ) -> tuple[Floats, ...]:
     """Ratios from the wide bins in which they lie, and how many pixels there are less than them."""

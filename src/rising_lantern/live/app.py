@@ -85,7 +85,7 @@ class LivePreview:
             Route("/events", self._events),
         ]
         guard = Middleware(_Guard, port=self.port)
-        errors = {LanternError: _refused, OutOfDateError: _out_of_date}
+        errors = {LanternError: _fault_data, OutOfDateError: _out_of_date}
         return Starlette(routes=routes, middleware=[guard], exception_handlers=errors)
 
     # --- changes ---------------------------------------------------------------------------------
@@ -182,7 +182,7 @@ class LivePreview:
 
     def _first_of(self, page: str | None, viewport: str | None, slide: int) -> dict[str, Any]:
         view = self.watched.state.plan.view(page, viewport)
-        return _packed([first_data(view.showing(slide).scene)], slide)
+        return _pack([first_data(view.showing(slide).scene)], slide)
 
     async def _measured(self, request: Request) -> Response:
         return JSONResponse(await run_sync(self._measured_of, *_chosen(request)))
@@ -192,7 +192,7 @@ class LivePreview:
         view = plan.view(page, viewport)
         job = Job(plan.file, view.page, view.viewport, PreviewTask())
         _, views = self._helper.run(job)
-        return _packed(views, slide)
+        return _pack(views, slide)
 
     async def _asset(self, request: Request) -> Response:
         # Only what an export of the plan has named is there, by exactly these names.
@@ -257,13 +257,13 @@ def _number(request: Request, name: str) -> int:
     return int(text) if text.isascii() and text.isdigit() and len(text) < 6 else 0  # noqa: PLR2004
 
 
-def _packed(views: list[ViewData], slide: int) -> dict[str, Any]:
+def _pack(views: list[ViewData], slide: int) -> dict[str, Any]:
     """The data of one of some views, with its pictures."""
     chosen = next((item for item in views if item.data["slide"] == slide), views[0])
     return chosen.data | {"pictures": in_base64(chosen.pictures)}
 
 
-async def _refused(request: Request, error: Exception) -> Response:
+async def _fault_data(request: Request, error: Exception) -> Response:
     """What is wrong with the plan, or with what was asked for."""
     del request
     if isinstance(error, PlanError):
@@ -290,7 +290,7 @@ class _Guard:
         if scope["type"] != "http":
             await self._app(scope, receive, send)
             return
-        host, origin, site = (_given(scope["headers"], name) for name in _ASKED_BY)
+        host, origin, site = (_header_values(scope["headers"], name) for name in _ASKED_BY)
         own = set(host) <= self._hosts and set(origin) <= self._origins and set(site) <= _SITES
         if not own or len(host) != 1 or len(origin) > 1 or len(site) > 1:
             refusal = PlainTextResponse("not for this host or origin", status_code=403)
@@ -299,7 +299,7 @@ class _Guard:
         await self._app(scope, receive, _with_headers(send))
 
 
-def _given(pairs: list[tuple[bytes, bytes]], name: bytes) -> list[str]:
+def _header_values(pairs: list[tuple[bytes, bytes]], name: bytes) -> list[str]:
     """The values of a header, in the order in which they were given."""
     return [value.decode("latin-1") for key, value in pairs if key.lower() == name]
 

@@ -42,7 +42,7 @@ class Helper:
         with self._lock:
             if self._ended:
                 raise OutOfDateError
-            pipe = self._started()
+            pipe = self._start()
             try:
                 pipe.send(work)
                 result, error = pipe.recv()
@@ -65,7 +65,7 @@ class Helper:
         self._ended = True
         self.drop()
 
-    def _started(self) -> Connection:
+    def _start(self) -> Connection:
         if self._pipe is None or not self._process.is_alive():
             self._forget()
             self._pipe, other = _CONTEXT.Pipe()

@@ -44,10 +44,10 @@ def serve(watched: WatchedPlan, bound: socket.socket, started: Callable[[str], N
         started: Called with the address when it answers.
     """
     port = bound.getsockname()[1]
-    asyncio.run(_served(watched, bound, port, lambda: started(f"http://{_LOOPBACK}:{port}/")))
+    asyncio.run(_serve(watched, bound, port, lambda: started(f"http://{_LOOPBACK}:{port}/")))
 
 
-async def _served(
+async def _serve(
     watched: WatchedPlan, bound: socket.socket, port: int, started: Callable[[], None]
 ) -> None:
     live = LivePreview(watched, port)

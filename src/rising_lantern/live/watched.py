@@ -81,7 +81,7 @@ class WatchedPlan:
 
         One that was renamed, deleted or made again is another one at the same path.
         """
-        used = {path.parent for path in self._used()}
+        used = {path.parent for path in self._files_in_use()}
         own = self.path.parent.resolve(), self.path.resolve().parent
         found: dict[Path, Identity] = {}
         for folder in {*own, *used}:
@@ -93,11 +93,14 @@ class WatchedPlan:
 
     def concerns(self, path: Path) -> bool:
         """Whether a change of a file may change what is shown."""
-        wanted = {item.name for item in self._used()} | {self.path.name, self.path.resolve().name}
+        wanted = {item.name for item in self._files_in_use()} | {
+            self.path.name,
+            self.path.resolve().name,
+        }
         # While there are faults, a picture may be what is missing.
         return path.name in wanted or bool(self.state.faults)
 
-    def _used(self) -> set[Path]:
+    def _files_in_use(self) -> set[Path]:
         """The files beside the plan that it uses."""
         files = self.state.plan.file.files
         used = {picture.path for picture in files.pictures.values()}

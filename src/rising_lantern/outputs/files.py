@@ -42,7 +42,7 @@ def whole_file(target: Path, *, force: bool = False, is_own: bool = False) -> It
         if target.is_dir():
             raise RequestError(f"{target} is a folder; name a file to write")
         if _is_special(target):
-            with _copied_to(target) as scratch:
+            with _copy_to(target) as scratch:
                 yield scratch
             return
         place = target.resolve()
@@ -95,7 +95,7 @@ def _is_writable(place: Path) -> bool:
 
 
 @contextmanager
-def _copied_to(target: Path) -> Iterator[Path]:
+def _copy_to(target: Path) -> Iterator[Path]:
     with tempfile.TemporaryDirectory() as folder:
         scratch = Path(folder) / f"made{target.suffix}"
         yield scratch

@@ -41,9 +41,9 @@ def filled_folder(
         raise RequestError(f"{target} is a file; name a folder")
     _check(target, tuple(names), {}, force=force)
     try:
-        with new_folders(_made(target)), scratch_folder(target) as scratch:
+        with new_folders(_make_folders(target)), scratch_folder(target) as scratch:
             yield scratch
-            _put(scratch, target, made or {}, force=force)
+            _move_files(scratch, target, made or {}, force=force)
     except OSError as error:
         if _is_about(target, error):
             raise refused(target, error) from error
@@ -57,7 +57,7 @@ def _is_about(target: Path, error: OSError) -> bool:
     return Path(error.filename).absolute().is_relative_to(target.absolute())
 
 
-def _made(folder: Path) -> list[Path]:
+def _make_folders(folder: Path) -> list[Path]:
     """Make a folder and those above it; those that were not there, the innermost first."""
     missing: list[Path] = []
     for item in (folder, *folder.parents):
@@ -91,7 +91,7 @@ def _check(target: Path, names: tuple[str, ...], digests: dict[str, str], *, for
         refuse_foreign(record_of(target), names, digests)
 
 
-def _put(scratch: Path, target: Path, made: Mapping[str, Any], *, force: bool) -> None:
+def _move_files(scratch: Path, target: Path, made: Mapping[str, Any], *, force: bool) -> None:
     """Move all files of a folder into another one, or none."""
     names = tuple(
         path.relative_to(scratch).as_posix()
@@ -126,7 +126,7 @@ class _Moves:
     def move(self, source: Path, name: str) -> None:
         """Move a file to a name in the folder; what has that name is kept aside."""
         place = self._target / name
-        self._folders = _made(place.parent) + self._folders
+        self._folders = _make_folders(place.parent) + self._folders
         kept = None
         if place.exists() or place.is_symlink():
             keep_access(place, source)

@@ -86,13 +86,13 @@ def _remove_abandoned(parent: Path) -> None:
     for outer in parent.glob(f"{PREFIX}*"):
         if outer.is_symlink() or not outer.is_dir() or outer in _in_use:
             continue
-        with suppress(OSError), _opened(outer) as lock:
+        with suppress(OSError), _open_lock(outer) as lock:
             _lock(lock)
             shutil.rmtree(outer, ignore_errors=True)
 
 
 @contextmanager
-def _opened(outer: Path) -> Iterator[IO[str]]:
+def _open_lock(outer: Path) -> Iterator[IO[str]]:
     """The lock of a folder; of one without a lock, that was killed between the two, a new one.
 
     Raises:

@@ -94,7 +94,11 @@ class Area:
         if self.shelf is None:
             key = (self.basis, self._width, self._height, things, spare, self.is_solid)
             return _patches.get(key, partial(self._patches, things, spare))
-        paint = partial(self._spared, things, spare) if spare else partial(self._rows, things)
+        paint = (
+            partial(self._paint_spared_rows, things, spare)
+            if spare
+            else partial(self._rows, things)
+        )
         size = self._width + 2 * spare, self._height + 2 * spare
         return stored_patches(Bands(*size, paint, self.shelf), -spare, -spare)
 
@@ -105,7 +109,7 @@ class Area:
             key = (self.basis, self._width, self._height, things, blend)
             return _overlays.get(key, self._overlay)
         whole = Bands(self._width, self._height, partial(self._rows, things), self.shelf)
-        top, bottom, left, right = _painted(whole.paint(*span) for span in whole.spans())
+        top, bottom, left, right = _painted_extent(whole.paint(*span) for span in whole.spans())
 
         def cut(first: int, last: int) -> Bytes:
             return whole.paint(top + first, top + last)[:, left:right]
@@ -124,7 +128,7 @@ class Area:
     def _overlay(self) -> Overlay:
         """All of it, painted at once."""
         canvas = self._canvas(self.group.things)
-        top, bottom, left, right = _painted([canvas])
+        top, bottom, left, right = _painted_extent([canvas])
         seen = np.ascontiguousarray(canvas[top:bottom, left:right])
         return Overlay(left, top, seen, self.group.blend)
 
@@ -163,7 +167,9 @@ class Area:
             _paint(canvas, thing, self.basis, low)
         return canvas[first - low : last - low]
 
-    def _spared(self, things: tuple[Paintable, ...], spare: int, first: int, last: int) -> Bytes:
+    def _paint_spared_rows(
+        self, things: tuple[Paintable, ...], spare: int, first: int, last: int
+    ) -> Bytes:
         """Rows of some things whose edges are repeated beyond them, counted from there."""
         places = np.clip(np.arange(first - spare, last - spare), 0, self._height - 1)
         low = int(places[0])
@@ -175,7 +181,7 @@ def _is_text(thing: Paintable) -> bool:
     return isinstance(thing, ContentBox | FigureBox | Backing)
 
 
-def _painted(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
+def _painted_extent(pieces: Iterable[Bytes]) -> tuple[int, int, int, int]:
     """The first and after-last row and column that anything is painted on; all 0 for nothing.
 
     Args:

@@ -29,7 +29,7 @@ def paint_figure(canvas: Bytes, figure: FigureBox, start: int = 0) -> None:
         start: The row of the section that is the canvas's first one.
     """
     placed = figure.moved(0.0, -start)
-    box = _snapped(placed.box)
+    box = _snap(placed.box)
     for shadow in reversed(placed.shadows):
         _paint_shadow(canvas, box, placed.radius, shadow)
     if placed.background:
@@ -50,7 +50,7 @@ def _reach(shadow: UsedShadow) -> int:
     return math.ceil(spread + max(abs(shadow.x), abs(shadow.y))) + 1
 
 
-def _snapped(box: Rect) -> Rect:
+def _snap(box: Rect) -> Rect:
     """A box with its edges in whole px."""
     left, top = whole_px(box.left), whole_px(box.top)
     return Rect(left, top, whole_px(box.right) - left, whole_px(box.bottom) - top)
@@ -88,9 +88,9 @@ def _mask(box: Rect, radius: float, window: _Window) -> Bytes:
     return mask
 
 
-def _grown(box: Rect, by: float) -> Rect:
+def _grow(box: Rect, by: float) -> Rect:
     """A box with all of its edges so far outside, in whole px."""
-    return _snapped(Rect(box.left - by, box.top - by, box.width + 2 * by, box.height + 2 * by))
+    return _snap(Rect(box.left - by, box.top - by, box.width + 2 * by, box.height + 2 * by))
 
 
 def _paint_shadow(canvas: Bytes, box: Rect, radius: float, shadow: UsedShadow) -> None:
@@ -98,11 +98,11 @@ def _paint_shadow(canvas: Bytes, box: Rect, radius: float, shadow: UsedShadow) -
 
     Source: https://www.w3.org/TR/css-backgrounds-3/#shadow-shape
     """
-    cast = _grown(box.moved(shadow.x, shadow.y), shadow.spread)
+    cast = _grow(box.moved(shadow.x, shadow.y), shadow.spread)
     if cast.width <= 0 or cast.height <= 0:
         return
     blurred = math.ceil(shadow.blur / 2 * _DEVIATIONS)
-    window = _within(_grown(cast, blurred), canvas)
+    window = _within(_grow(cast, blurred), canvas)
     if window is None:
         return
     left, top, right, bottom = window
@@ -122,7 +122,7 @@ def _paint_border(canvas: Bytes, box: Rect, figure: FigureBox) -> None:
     if window is None:
         return
     outer = _mask(box, figure.radius, window)
-    inside = _grown(box, -figure.border)
+    inside = _grow(box, -figure.border)
     inner = _mask(inside, max(figure.radius - figure.border, 0.0), window)
     lay_color(canvas, outer - np.minimum(inner, outer), figure.edge, 1.0, window[:2])
 

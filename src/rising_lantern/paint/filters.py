@@ -23,17 +23,17 @@ def filtered(pixels: Bytes, filters: tuple[Filter, ...], basis: Basis) -> Bytes:
     for item in filters:
         deviation = item.deviation(basis)
         if item.name == "blur":
-            pixels = _blurred(pixels, deviation) if deviation else pixels
+            pixels = _blur(pixels, deviation) if deviation else pixels
         else:
-            pixels = _recolored(pixels, item)
+            pixels = _recolor(pixels, item)
     return pixels
 
 
-def _recolored(pixels: Bytes, filter_: Filter) -> Bytes:
+def _recolor(pixels: Bytes, filter_: Filter) -> Bytes:
     if filter_.is_separable and is_opaque(pixels):
         levels = np.full((1, 256, 4), 255, dtype=np.uint8)
         levels[..., :3] = np.arange(256)[:, None]
-        table = _recolored_rows(levels, filter_)[0, :, 0]
+        table = _recolor_rows(levels, filter_)[0, :, 0]
         result = table.take(pixels)
         result[..., 3] = 255
         return result
@@ -41,11 +41,11 @@ def _recolored(pixels: Bytes, filter_: Filter) -> Bytes:
     rows = max(_PIXELS // max(pixels.shape[1], 1), 1)
     for first in range(0, len(pixels), rows):
         some = slice(first, first + rows)
-        result[some] = _recolored_rows(pixels[some], filter_)
+        result[some] = _recolor_rows(pixels[some], filter_)
     return result
 
 
-def _recolored_rows(pixels: Bytes, filter_: Filter) -> Bytes:
+def _recolor_rows(pixels: Bytes, filter_: Filter) -> Bytes:
     straight = pixels.astype(np.float32) / 255
     alpha = straight[..., 3:]
     straight[..., :3] = np.divide(straight[..., :3], alpha, where=alpha > 0, out=straight[..., :3])
@@ -58,7 +58,7 @@ def blur_reach(deviation: float) -> int:
     return int(deviation * 3) + 1 if deviation else 0
 
 
-def _blurred(pixels: Bytes, deviation: float) -> Bytes:
+def _blur(pixels: Bytes, deviation: float) -> Bytes:
     """A Gaussian over premultiplied colours; beyond the edges there is nothing."""
     reach = blur_reach(deviation)
     padded = np.pad(pixels, [(reach, reach), (reach, reach), (0, 0)])

@@ -62,7 +62,7 @@ class Painter:
         """
         frame = np.empty_like(self._room[:rows])
         whole = (0, *frame.shape[:1], 0, frame.shape[1])
-        seen = self._seen(swept, position)
+        seen = self._visible_levels(swept, position)
         self._ground(frame, swept, position, whole, seen)
         for index in seen:
             if self._levels[index].section is not None:
@@ -89,8 +89,10 @@ class Painter:
         first, last, left, right = region
         if header is None or first >= last or left >= right:
             return frame[:0, :0]
-        wide = region if bare else self._blurred_from(header, position, region)
-        below = [index for index in self._seen(swept, position) if index < self._header_level]
+        wide = region if bare else self._blur_source(header, position, region)
+        below = [
+            index for index in self._visible_levels(swept, position) if index < self._header_level
+        ]
         self._ground(frame, swept, position, wide, below)
         for index in below:
             self._section(frame, swept, position, index, wide)
@@ -98,7 +100,7 @@ class Painter:
             self._lay_header(frame, swept, position, ground_only=True, wanted=region)
         return frame[first:last, left:right]
 
-    def _blurred_from(self, header: HeaderSweep, position: int, region: Region) -> Region:
+    def _blur_source(self, header: HeaderSweep, position: int, region: Region) -> Region:
         """The region of the screen that a region of a header takes its pixels from."""
         state, frame = header.states[header.state[position]], self._room
         first, last, left, right = region
@@ -127,7 +129,7 @@ class Painter:
         if first >= last:
             return frame[:0]
         region = (first, last, 0, frame.shape[1])
-        seen = self._seen(swept, position)
+        seen = self._visible_levels(swept, position)
         self._ground(frame, swept, position, region, seen)
         for index in seen:
             self._section(frame, swept, position, index, region)
@@ -150,7 +152,7 @@ class Painter:
         """
         frame = self._room
         own = self.level_of(section, text)
-        below = [index for index in self._seen(swept, position) if index < own]
+        below = [index for index in self._visible_levels(swept, position) if index < own]
         self._ground(frame, swept, position, region, below)
         for index in below:
             if self._levels[index].section is not None:
@@ -237,7 +239,7 @@ class Painter:
         places = [index for index, level in enumerate(self._levels) if level.section is None]
         return places[0] if places else len(self._levels)
 
-    def _seen(self, swept: Sweep, position: int) -> list[int]:
+    def _visible_levels(self, swept: Sweep, position: int) -> list[int]:
         """The places of the levels that are on the screen at a position, the lowest first.
 
         The header's always is among them.
@@ -282,12 +284,12 @@ class Painter:
             return
         # The page's colour, except where the lowest sheet of a section hides it anyway.
         row = low
-        for first, last in sorted(self._hidden(swept, index, region, levels)):
+        for first, last in sorted(self._hidden_rows(swept, index, region, levels)):
             frame[row : max(first, row), left:right] = self._canvas[:, left:right]
             row = max(row, last)
         frame[row:high, left:right] = self._canvas[:, left:right]
 
-    def _hidden(
+    def _hidden_rows(
         self, swept: Sweep, position: int, region: Region, levels: Sequence[int]
     ) -> Iterator[tuple[int, int]]:
         """The first and after-last rows of a region that sheets hide over all of its columns."""
@@ -385,7 +387,7 @@ class Painter:
         home = self._header_home(swept, header, index, frame)
         if state.below is not None:
             # It arrives over the first one, which stands where it would stand anyway.
-            around = wanted and self._blurred_from(header, index, wanted)
+            around = wanted and self._blur_source(header, index, wanted)
             self._lay_state(home, state.below, float(header.own_top[index]), wanted=around)
         top = float(header.top[index])
         window = frame if state.stays else home

@@ -60,7 +60,7 @@ class HeaderPatches:
         box = Rect(left, above, right - left, self._rows)
         for shadow in reversed(state.shadow):
             _paint_shadow(canvas, shadow, box)
-        return patches_of(self._faded(canvas), -above)
+        return patches_of(self._fade(canvas), -above)
 
     @cached_property
     def ground(self) -> tuple[Patch, ...]:
@@ -70,13 +70,13 @@ class HeaderPatches:
         left, right = max(left, 0), min(right, screen.client_width)
         if left >= right or not self._rows:
             return ()
-        canvas = _filled(state, right - left, self._rows, screen.basis())
+        canvas = _fill(state, right - left, self._rows, screen.basis())
         if state.border:
             paint_border(canvas, whole_px(state.border), state.edge)
         self._paint_layers(canvas, state)
         for row in state.stretches.values():
             self._paint_row(canvas, row)
-        return patches_of(self._faded(canvas), 0, left)
+        return patches_of(self._fade(canvas), 0, left)
 
     def _paint_layers(self, canvas: Bytes, of: HeaderState | RowStyle) -> None:
         """Lay pictures and fills over the background of the header or a row.
@@ -124,7 +124,7 @@ class HeaderPatches:
             for part in self.state.parts.values()
         ]
         return tuple(
-            patch for part, room in painted for patch in patches_of(self._faded(part), -room)
+            patch for part, room in painted for patch in patches_of(self._fade(part), -room)
         )
 
     @property
@@ -136,13 +136,13 @@ class HeaderPatches:
     def _rows(self) -> int:
         return whole_px(self._shift + self.state.height)
 
-    def _faded(self, canvas: Bytes) -> Bytes:
+    def _fade(self, canvas: Bytes) -> Bytes:
         """A canvas in the header's opacity: what is below shows through all of it alike."""
         opacity = self.state.opacity
         return scale(canvas, _level(opacity)) if opacity < 1 else canvas
 
 
-def _filled(state: HeaderState, width: int, height: int, basis: Basis) -> Bytes:
+def _fill(state: HeaderState, width: int, height: int, basis: Basis) -> Bytes:
     """A header's background: its fills in their shares, which add up."""
     total: NDArray[np.float32] = np.full((1, 1, 1), 0.5, dtype=np.float32)
     for fill, share in zip(state.fills, state.shares, strict=True):
@@ -229,7 +229,10 @@ def blur_behind(frame: Bytes, box: Rect, deviation: float, wanted: Region | None
     start, stop = max(start - left, 0), min(end, right) - left
     target = frame[top:bottom, left:right]
     reach = reach_of(deviation)
-    down, across = _mirrored_blur(bottom - top, deviation), _mirrored_blur(right - left, deviation)
+    down, across = (
+        _mirrored_blur_weights(bottom - top, deviation),
+        _mirrored_blur_weights(right - left, deviation),
+    )
     begin = max(start - reach, 0)
     sharp = target[:, begin : stop + reach].astype(np.float32)
     # Block by block, since a pixel takes nothing of those far to its sides.
@@ -242,7 +245,7 @@ def blur_behind(frame: Bytes, box: Rect, deviation: float, wanted: Region | None
 
 
 @lru_cache(maxsize=8)
-def _mirrored_blur(count: int, deviation: float) -> NDArray[np.float32]:
+def _mirrored_blur_weights(count: int, deviation: float) -> NDArray[np.float32]:
     """The share of each pixel in each blurred pixel of a row that is mirrored at both ends.
 
     Returns:
@@ -279,10 +282,10 @@ def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Rect) -> None:
     """
     height, width = canvas.shape[:2]
     deviation = shadow.blur / 2
-    across = _blurred(
+    across = _blur_weights(
         width, box.left + shadow.x - shadow.spread, box.right + shadow.x + shadow.spread, deviation
     )
-    down = _blurred(
+    down = _blur_weights(
         height, box.top + shadow.y - shadow.spread, box.bottom + shadow.y + shadow.spread, deviation
     )
     mask = (np.outer(down, across) * 255 + 0.5).astype(np.uint8)
@@ -291,7 +294,7 @@ def _paint_shadow(canvas: Bytes, shadow: UsedShadow, box: Rect) -> None:
 
 
 @lru_cache(maxsize=64)
-def _blurred(count: int, low: float, high: float, deviation: float) -> NDArray[np.float64]:
+def _blur_weights(count: int, low: float, high: float, deviation: float) -> NDArray[np.float64]:
     """The share, 0 to 1, that each pixel of a row gets of a blurred stretch from low to high."""
     centers = np.arange(count) + 0.5
     if deviation <= 0:

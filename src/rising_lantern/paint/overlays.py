@@ -78,12 +78,12 @@ class Overlay:
         if size == 1:
             shown = self._rows(first - int(y), last - int(y))[:, left - int(x) : right - int(x)]
         else:
-            shown = self._resized((left - x, first - y), (right - left, last - first), size)
+            shown = self._resize((left - x, first - y), (right - left, last - first), size)
         if opacity < 1:
             shown = scale(shown, np.full((1, 1, 1), whole_px(opacity * 255), dtype=np.uint8))
         blend_over(frame[first:last, left:right], shown, self.blend)
 
-    def _resized(self, start: tuple[float, float], extent: tuple[int, int], size: float) -> Bytes:
+    def _resize(self, start: tuple[float, float], extent: tuple[int, int], size: float) -> Bytes:
         """A window of the scaled pixels, sampled bilinearly."""
         first = max(math.floor(start[1] / size) - _NEIGHBORS, 0)
         last = min(math.ceil((start[1] + extent[1]) / size) + _NEIGHBORS, self.height)

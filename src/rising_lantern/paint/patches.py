@@ -79,7 +79,7 @@ class Patch:
             low: The first row of the frame that may change.
             high: The row after the last one that may.
         """
-        seen = _seen(self, frame, at, low, high)
+        seen = _visible_part(self, frame, at, low, high)
         if seen is None:
             return
         target, rows, columns = seen
@@ -131,7 +131,7 @@ class StoredPatch:
 
     def lay(self, frame: Bytes, at: tuple[int, int], low: int, high: int) -> None:
         """Lay it onto some rows of a frame; see :meth:`Patch.lay`."""
-        seen = _seen(self, frame, at, low, high)
+        seen = _visible_part(self, frame, at, low, high)
         if seen is not None:
             target, rows, columns = seen
             lay_over(target, self._pixels(rows, columns))
@@ -146,7 +146,7 @@ class StoredPatch:
         return read[:, column + columns.start : column + columns.stop]
 
 
-def _seen(
+def _visible_part(
     patch: Patch | StoredPatch, frame: Bytes, at: tuple[int, int], low: int, high: int
 ) -> tuple[Bytes, slice, slice] | None:
     """The part of a frame that a patch covers, and the rows and columns of it that do, if any."""
@@ -220,11 +220,11 @@ def patches_of(pixels: Bytes, top: int = 0, left: int = 0) -> tuple[Patch, ...]:
         columns = np.flatnonzero(alpha[first:last].any(axis=0))
         start, end = int(columns[0]), int(columns[-1]) + 1
         part = pixels[first:last, start:end]
-        result.append(Patch(left + start, top + first, *_prepared(part)))
+        result.append(Patch(left + start, top + first, *_prepare(part)))
     return tuple(result)
 
 
-def _prepared(pixels: Bytes) -> tuple[NDArray[np.uint8 | np.uint16], NDArray[np.uint16] | None]:
+def _prepare(pixels: Bytes) -> tuple[NDArray[np.uint8 | np.uint16], NDArray[np.uint16] | None]:
     """The colours of premultiplied RGBA pixels, and what they leave of what is below them."""
     shape = *pixels.shape[:2], 3
     if is_opaque(pixels):

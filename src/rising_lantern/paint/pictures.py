@@ -57,10 +57,10 @@ def scaled(picture: Picture, placed: Rect, window: tuple[int, int, int, int]) ->
     first = (round(left - placed.left, _DIGITS), round(top - placed.top, _DIGITS))
     count = (right - left, bottom - top)
     key = (picture, size, first, count)
-    return _decoded.get(key, lambda: _resampled(picture, size, first, count))
+    return _decoded.get(key, lambda: _resample(picture, size, first, count))
 
 
-def _resampled(
+def _resample(
     picture: Picture,
     size: tuple[float, float],
     first: tuple[float, float],
@@ -108,20 +108,20 @@ def _source(picture: Picture, width: float, height: float) -> Bytes:
         return frame_of(picture)
     doublings = -math.log2(max(width / picture.width, height / picture.height))
     decoded_at = min(max(math.floor(doublings), 0), _MOST_JPEG_HALVINGS) if picture.is_jpeg else 0
-    return _halved(picture, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
+    return _halve(picture, decoded_at, max(math.ceil(doublings - decoded_at) - 1, 0))
 
 
-def _halved(picture: Picture, decoded_at: int, times: int) -> Bytes:
+def _halve(picture: Picture, decoded_at: int, times: int) -> Bytes:
     """A premultiplied picture, decoded at a scale, then halved: means of 2 x 2, rounded down."""
     if times == 0:
         return premultiplied(picture, decoded_at)
     key = (picture, decoded_at, times)
     if picture.width * picture.height >> 2 * decoded_at > _MOST_WHOLE:
-        return _decoded.get(key, lambda: _halved_in_bands(picture, decoded_at, times))
-    return _decoded.get(key, lambda: _halved_once(_halved(picture, decoded_at, times - 1)))
+        return _decoded.get(key, lambda: _halve_in_bands(picture, decoded_at, times))
+    return _decoded.get(key, lambda: _halve_once(_halve(picture, decoded_at, times - 1)))
 
 
-def _halved_in_bands(picture: Picture, decoded_at: int, times: int) -> Bytes:
+def _halve_in_bands(picture: Picture, decoded_at: int, times: int) -> Bytes:
     """A large picture, some rows at a time, so that it is in memory once, as it is decoded."""
     with _upright(picture, decoded_at) as image:
         rows = max((_MOST_BAND // image.width) >> times, 1) << times
@@ -130,12 +130,12 @@ def _halved_in_bands(picture: Picture, decoded_at: int, times: int) -> Bytes:
         for top in range(0, end, rows):
             band = _pixels(image.crop((0, top, image.width, min(top + rows, end))))
             for _ in range(times):
-                band = _halved_once(band)
+                band = _halve_once(band)
             bands.append(band)
     return np.concatenate(bands)
 
 
-def _halved_once(finer: Bytes) -> Bytes:
+def _halve_once(finer: Bytes) -> Bytes:
     """Halve a picture: each pixel is the mean of 2 x 2, or of 2 in a single row, rounded down."""
     height, width = (max(side // 2, 1) for side in finer.shape[:2])
     even = finer[: height * 2, : width * 2].astype(np.uint16)
@@ -158,10 +158,10 @@ def premultiplied(picture: Picture, decoded_at: int = 0) -> Bytes:
         return drawn(picture, picture.width, picture.height)
     if picture.clip:
         return frame_of(picture)
-    return _decoded.get((picture, decoded_at, 0), lambda: _decoded_once(picture, decoded_at))
+    return _decoded.get((picture, decoded_at, 0), lambda: _decode_once(picture, decoded_at))
 
 
-def _decoded_once(picture: Picture, decoded_at: int) -> Bytes:
+def _decode_once(picture: Picture, decoded_at: int) -> Bytes:
     with _upright(picture, decoded_at) as image:
         return np.ascontiguousarray(_pixels(image))
 
@@ -187,7 +187,7 @@ def as_shown(picture: Picture) -> Image.Image:
 @contextmanager
 def _upright(picture: Picture, decoded_at: int = 0) -> Iterator[Image.Image]:
     """A decoded picture, turned as its camera was held; what goes wrong is a fault of its file."""
-    with _opened(picture) as opened:
+    with _open_picture(picture) as opened:
         opened.seek(picture.frame)
         if decoded_at:
             width, height = opened.size
@@ -213,7 +213,7 @@ def _in_8_bits(picture: Image.Image) -> Image.Image:
 
 
 @contextmanager
-def _opened(picture: Picture) -> Iterator[Image.Image]:
+def _open_picture(picture: Picture) -> Iterator[Image.Image]:
     """An open picture; what goes wrong with it is a fault of the file."""
     try:
         with picture.opened() as file, opened_image(file) as opened:

@@ -138,7 +138,7 @@ def sheets_of(
     if section is None:
         return ()
     things = _things(page, section, level, bare)
-    groups = _grouped(section, things) if things else []
+    groups = _group(section, things) if things else []
     _refuse_endless(page, section, groups)
     # A page without layers of its own gives its sections its colour to lie on.
     basis, solid = page.screen.basis(), _is_solid(things[:1])
@@ -261,7 +261,7 @@ def _is_solid(things: list[_Thing]) -> bool:
     return bool(things) and isinstance(things[0].what, Color) and things[0].what.alpha == 1
 
 
-def _grouped(section: SectionBox, things: list[_Thing]) -> list[Group]:
+def _group(section: SectionBox, things: list[_Thing]) -> list[Group]:
     """Things in runs that are painted as one."""
     solid = _is_solid(things)
     runs: list[list[_Thing]] = []

@@ -45,7 +45,7 @@ def paint_text(canvas: Bytes, block: TextBlock, color: Color, opacity: float = 1
     """
     result = _mask(canvas, block, 0)
     if result:
-        lay_color(canvas, _weighted(result[0], color), color, opacity, result[1])
+        lay_color(canvas, _weigh_mask(result[0], color), color, opacity, result[1])
 
 
 def paint_text_shadow(
@@ -140,10 +140,10 @@ def _line(block: TextBlock, line: Line) -> _Drawn:
     """A line of a text, drawn from the whole px on in which it starts."""
     phase = line.left - math.floor(line.left)
     key = (block.face.file, block.size, line.run, round(phase, 3))
-    return _lines.get(key, partial(_drawn, block.face, block.size, line.run, phase))
+    return _lines.get(key, partial(_draw_line, block.face, block.size, line.run, phase))
 
 
-def _drawn(face: Face, size: float, run: GlyphRun, phase: float) -> _Drawn:
+def _draw_line(face: Face, size: float, run: GlyphRun, phase: float) -> _Drawn:
     """A line of text as browsers draw it: outlines without hints, by the share of a px covered."""
     margin = int(size * _OVERHANG) + 2
     above, below = (math.ceil(max(reach, 0.0) * size) for reach in (face.ascent, face.descent))
@@ -176,7 +176,7 @@ def _lay_line(mask: Bytes, line: _Drawn, at: tuple[int, int]) -> None:
         np.maximum(own, seen, out=own)
 
 
-def _weighted(mask: Bytes, color: Color) -> Bytes:
+def _weigh_mask(mask: Bytes, color: Color) -> Bytes:
     """A mask of letters as browsers draw them in a colour."""
     return np.asarray(_weights(color.bytes[:3])[mask])
 

@@ -47,14 +47,14 @@ def drawn(picture: Picture, width: int, height: int) -> Bytes:
             f"{MOST_PIXELS // 1_000_000} megapixels is the limit: give it a smaller size"
         )
     key = (picture, width, height)
-    return _kept.get(key, lambda: _drawn_once(picture, width, height))
+    return _kept.get(key, lambda: _draw_once(picture, width, height))
 
 
-def _drawn_once(picture: Picture, width: int, height: int) -> Bytes:
+def _draw_once(picture: Picture, width: int, height: int) -> Bytes:
     try:
         with picture.opened() as file:
             vector = vector_of(file.read(MOST_BYTES + 1))
-        data = _drawn_apart(vector.sized(width, height), with_fonts=vector.has_text)
+        data = _draw_in_process(vector.sized(width, height), with_fonts=vector.has_text)
         with Image.open(io.BytesIO(data), formats=("PNG",)) as opened:
             pixels = np.asarray(opened.convert("RGBA").resize((width, height)))
     except (OSError, ValueError) as error:
@@ -63,7 +63,7 @@ def _drawn_once(picture: Picture, width: int, height: int) -> Bytes:
     return premultiply(pixels)
 
 
-def _drawn_apart(text: str, *, with_fonts: bool) -> bytes:
+def _draw_in_process(text: str, *, with_fonts: bool) -> bytes:
     """An SVG drawn by a process of its own, which may fail, as PNG.
 
     Raises:

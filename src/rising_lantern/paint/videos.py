@@ -27,7 +27,7 @@ def frame_of(picture: Picture) -> Bytes:
     count = max(min(_AHEAD_BYTES // (picture.width * picture.height * 4), _MOST_AHEAD), 1)
     first = picture.frame // count * count
     numbers = range(first, min(first + count, picture.frames))
-    chunk = _kept.get((picture.at(first), count), lambda: _opaque(_decoded(picture, numbers)))
+    chunk = _kept.get((picture.at(first), count), lambda: _opaque(_decode(picture, numbers)))
     frame: Bytes = chunk[picture.frame - first]
     return frame
 
@@ -42,7 +42,7 @@ def small_frames(picture: Picture) -> Bytes:
     width, height = (max(round(side * scale), 1) for side in (picture.width, picture.height))
 
     def decoded() -> Bytes:
-        return _decoded(picture, range(picture.frames), (width, height))
+        return _decode(picture, range(picture.frames), (width, height))
 
     return _kept.get((picture.at(0), "small"), decoded)
 
@@ -51,7 +51,7 @@ def _opaque(frames: Bytes) -> Bytes:
     return np.concatenate([frames, np.full_like(frames[..., :1], 255)], axis=-1)
 
 
-def _decoded(picture: Picture, numbers: range, size: tuple[int, int] | None = None) -> Bytes:
+def _decode(picture: Picture, numbers: range, size: tuple[int, int] | None = None) -> Bytes:
     clip = picture.clip
     assert clip is not None  # noqa: S101 - it is a video
     seconds = [f"{clip.start + clip.times[number]:.6f}" for number in numbers]
@@ -62,8 +62,8 @@ def _decoded(picture: Picture, numbers: range, size: tuple[int, int] | None = No
             data = run_apart(file, clip.form, "frames", arguments)
         return np.frombuffer(data, np.uint8).reshape(len(seconds), height, width, 3)
     except (VideoError, OSError, ValueError) as error:
-        raise _damaged(picture, error) from error
+        raise _damage(picture, error) from error
 
 
-def _damaged(picture: Picture, error: Exception) -> PlanError:
+def _damage(picture: Picture, error: Exception) -> PlanError:
     return picture.fault(f"the video cannot be read: {error}", "save it again")

@@ -54,7 +54,7 @@ class KeptViews:
             views = list(_views(self._document(record, made["document"]), page, viewport))
         except (OSError, LookupError, TypeError, ValueError, AttributeError):
             return None
-        return Drawing(files, [_placed(item, plan) for item in views], +counts)
+        return Drawing(files, [_renew_places(item, plan) for item in views], +counts)
 
     def _document(self, record: Record, name: str) -> Mapping[str, Any]:
         """The data of a preview page."""
@@ -115,7 +115,7 @@ def _bare(name: str) -> str:
     return str(name).removeprefix("0:")
 
 
-def _placed(view: ViewData, plan: PlanFile) -> ViewData:
+def _renew_places(view: ViewData, plan: PlanFile) -> ViewData:
     """The data of a view whose findings say where in the file they are about something now."""
     findings = [
         item | {"place": str(plan.place_of(tuple(item["path"])))} for item in view.data["findings"]

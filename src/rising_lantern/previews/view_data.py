@@ -86,7 +86,7 @@ def drawn_of(
         gestures: Gestures to play besides those that have names of their own, by their names.
         count: At how many positions, evenly spread, contrast is measured besides others.
     """
-    positions = _measured_px(scene, findings, count)
+    positions = _positions_to_measure(scene, findings, count)
     shown = previewed(scene, frames, worst_stops(findings, scene.max_scroll))
     curves = list(scene.curves(positions))
     return Drawn(shown, positions, curves, header_shots(scene), gestures or {})
@@ -152,7 +152,7 @@ def worst_stops(findings: Sequence[Finding], end: int) -> tuple[Stop, ...]:
     )
 
 
-def _measured_px(scene: Scene, findings: Sequence[Finding], count: int) -> list[float]:
+def _positions_to_measure(scene: Scene, findings: Sequence[Finding], count: int) -> list[float]:
     """Evenly spread positions, those around each switch, and those of each finding."""
     end = scene.max_scroll
     steps = scene.switches.steps[1:] if scene.switches else ()
@@ -242,8 +242,8 @@ class _ViewDataBuilder:
             look = switches.look_of(index)
             yield {
                 "look": look.name,
-                "start": _known(step.start),
-                "back": _known(step.back),
+                "start": _finite_or_none(step.start),
+                "back": _finite_or_none(step.back),
                 "blend": step.blend,
                 "words": look.start.text if look.start else "",
                 "background": look.background.hex(),
@@ -357,7 +357,7 @@ class _ViewDataBuilder:
         return key
 
 
-def _known(position: float) -> float | None:
+def _finite_or_none(position: float) -> float | None:
     return position if math.isfinite(position) else None
 
 
@@ -378,8 +378,8 @@ def _curve(kind: str, curve: ContrastCurve) -> dict[str, Any]:
     return {
         "kind": kind,
         "name": curve.name,
-        "values": _rounded(curve.contrast),
-        "limits": _rounded(curve.limit),
+        "values": _round_values(curve.contrast),
+        "limits": _round_values(curve.limit),
     }
 
 
@@ -390,5 +390,5 @@ def _worst_text(texts: Sequence[ContrastCurve]) -> dict[str, Any]:
     return worst | {"of": index.tolist(), "names": [curve.name for curve in texts]}
 
 
-def _rounded(values: np.ndarray) -> list[float | None]:
+def _round_values(values: np.ndarray) -> list[float | None]:
     return [round(float(value), 2) if math.isfinite(value) else None for value in values]

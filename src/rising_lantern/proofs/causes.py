@@ -84,11 +84,11 @@ def overrides(
         script("overrides.js"), where, position, properties, prefix, expected, within
     )
     if kind == "part" and measure == "rectangle":
-        listed = [*_placed_by_site(scene, found.what.removeprefix("part ")), *listed]
+        listed = [*_site_placement(scene, found.what.removeprefix("part ")), *listed]
     return listed[:_MOST]
 
 
-def _placed_by_site(scene: Scene, name: str) -> Iterator[str]:
+def _site_placement(scene: Scene, name: str) -> Iterator[str]:
     """That an element of the site stands where the site puts it, which an export leaves alone."""
     header = scene.box.header
     part = scene.document.headers[header.name].parts.get(name) if header else None

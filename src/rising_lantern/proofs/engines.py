@@ -199,7 +199,7 @@ class _Chromium:
         self._driver.get(url)
 
     def run(self, script: str, *arguments: Any) -> Any:
-        return _waited_for(self._driver, script, arguments)
+        return _run_async(self._driver, script, arguments)
 
     def screenshot(self) -> Bytes:
         fast = {"format": "png", "optimizeForSpeed": True}
@@ -220,7 +220,7 @@ _PROMISED = (
 )
 
 
-def _waited_for(driver: Any, script: str, arguments: tuple[Any, ...]) -> Any:
+def _run_async(driver: Any, script: str, arguments: tuple[Any, ...]) -> Any:
     """Run the body of a function over WebDriver, and give what it returns or promises."""
     body = f"const done = arguments[arguments.length - 1]; {_PROMISED % script}"
     return _value(driver.execute_async_script(body, *arguments))
@@ -285,7 +285,7 @@ class _Firefox:
         return said
 
 
-def _connected(port: int, process: subprocess.Popen[bytes]) -> Any:
+def _connect(port: int, process: subprocess.Popen[bytes]) -> Any:
     """The web socket of Firefox, once it listens."""
     import websocket  # noqa: PLC0415 - an extra
 
@@ -359,7 +359,7 @@ class _WebKit:
             self._driver.set_window_size(max(across, 1), max(down, 1))
 
     def run(self, script: str, *arguments: Any) -> Any:
-        return _waited_for(self._driver, script, arguments)
+        return _run_async(self._driver, script, arguments)
 
     def screenshot(self) -> Bytes:
         width, height = self._size
@@ -396,7 +396,7 @@ def _firefox(scheme: Scheme, environment: dict[str, str]) -> Iterator[_Driven]:
     with tempfile.TemporaryDirectory(ignore_cleanup_errors=True) as home:
         preferences = _FIREFOX_PREFERENCES.format(scheme=_FIREFOX_SCHEMES[scheme])
         (Path(home) / "user.js").write_text(preferences, "utf-8")
-        command = [_found("firefox-esr", "firefox") or "", "--headless", "--no-remote"]
+        command = [_find_program("firefox-esr", "firefox") or "", "--headless", "--no-remote"]
         process = subprocess.Popen(  # noqa: S603 - a browser, by its place
             [*command, "--profile", home, "--remote-debugging-port", str(port)],
             env={**environment, "HOME": home},
@@ -404,7 +404,7 @@ def _firefox(scheme: Scheme, environment: dict[str, str]) -> Iterator[_Driven]:
             stderr=subprocess.DEVNULL,
         )
         try:
-            with closing(_connected(port, process)) as connection:
+            with closing(_connect(port, process)) as connection:
                 yield _Firefox(connection)
         finally:
             _end(process)
@@ -467,7 +467,7 @@ def _end(process: subprocess.Popen[bytes]) -> None:
         process.wait(_PATIENCE)
 
 
-def _found(*names: str) -> str | None:
+def _find_program(*names: str) -> str | None:
     return next((path for name in names if (path := shutil.which(name))), None)
 
 
@@ -486,7 +486,7 @@ ENGINES = tuple(_STARTS)
 def missing(engine: str) -> tuple[str, ...]:
     """The programs that an engine needs and that are not on this machine."""
     needed, _ = _STARTS[engine]
-    return tuple(names[0] for names in needed if not _found(*names))
+    return tuple(names[0] for names in needed if not _find_program(*names))
 
 
 @contextmanager

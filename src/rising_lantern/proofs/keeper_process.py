@@ -22,7 +22,7 @@ def main(mark: str) -> None:
     sys.stdin.buffer.read()
     deadline = time.monotonic() + _PATIENCE
     while time.monotonic() < deadline:
-        found = list(_marked(mark.encode()))
+        found = list(_marked_processes(mark.encode()))
         if not found:
             return
         for pid in found:
@@ -33,7 +33,7 @@ def main(mark: str) -> None:
         time.sleep(0.1)
 
 
-def _marked(mark: bytes) -> Iterator[int]:
+def _marked_processes(mark: bytes) -> Iterator[int]:
     for path in Path("/proc").glob("[0-9]*"):
         try:
             environment = (path / "environ").read_bytes()

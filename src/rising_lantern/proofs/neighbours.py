@@ -42,20 +42,20 @@ def changes(
     for key, first in before.items():
         second = after.get(key)
         if second is None:
-            yield (key, "box"), _changed(first, "element", "there", "not there", 1.0)
+            yield (key, "box"), _differences(first, "element", "there", "not there", 1.0)
             continue
         for measure in _MEASURES:
             if first[measure] != second[measure]:
                 yield (
                     (key, measure),
-                    _changed(first, measure, str(first[measure]), str(second[measure]), 1.0),
+                    _differences(first, measure, str(first[measure]), str(second[measure]), 1.0),
                 )
         if first["box"] and second["box"]:
             pairs = zip(first["box"], second["box"], strict=False)
             by = max(abs(one - other) for one, other in pairs)
             if by > _BOX_PX:
                 old, new = (_words(item["box"]) for item in (first, second))
-                yield (key, "box"), _changed(first, "box", old, new, by)
+                yield (key, "box"), _differences(first, "box", old, new, by)
 
 
 def told(
@@ -74,7 +74,7 @@ def told(
         yield item, tuple(causes[:2])
 
 
-def _changed(
+def _differences(
     element: Mapping[str, Any], measure: str, before: str, after: str, by: float
 ) -> Disagreement:
     what = f"outside of the plan, {element['name']}"

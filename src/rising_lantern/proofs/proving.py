@@ -374,23 +374,23 @@ class ViewProver:
         if shot.shape != frame.shape:
             shot = shot[: frame.shape[0], : frame.shape[1]]
         squares = squares_in(frame.shape)
-        spots = spots_of(shot, frame, self._ignored(scroll, going, squares, foreign))
+        spots = spots_of(shot, frame, self._squares_to_ignore(scroll, going, squares, foreign))
         if self.worst is None or spots.mean > self.worst.difference:
             self.worst = Pair(scroll, going, spots.mean, shot, frame)
         if spots.mean > MOST_DIFFERENCE:
             words = f"{spots.mean:.1f} of 255 from it"
-            self._pictured("picture", scroll, going, words, spots.mean, MOST_DIFFERENCE)
+            self._note_picture("picture", scroll, going, words, spots.mean, MOST_DIFFERENCE)
         elif spots.differ:
             left, top = spots.place
             words = f"{spots.worst:.0f} of 255 from it around {left}, {top}"
-            self._pictured("spot", scroll, going, words, spots.worst, MOST_SPOT)
+            self._note_picture("spot", scroll, going, words, spots.worst, MOST_SPOT)
 
-    def _pictured(
+    def _note_picture(
         self, measure: str, scroll: float, going: Going, words: str, by: float, limit: float
     ) -> None:
         self._add(Disagreement("page", measure, scroll, going, "the frame", words, by, limit))
 
-    def _ignored(
+    def _squares_to_ignore(
         self,
         scroll: float,
         going: Going,
@@ -416,10 +416,12 @@ class ViewProver:
             ignored |= ~squares_inside([_sides(box) for box in planned], squares)
             ignored |= squares_within([_quad(box) for box in foreign], squares, _BESIDE_PX)
         if self.engine.rounds_letters:
-            ignored |= self._lettered(scroll, going, squares)
+            ignored |= self._squares_with_letters(scroll, going, squares)
         return ignored if ignored.any() else None
 
-    def _lettered(self, scroll: float, going: Going, shape: tuple[int, int]) -> NDArray[np.bool_]:
+    def _squares_with_letters(
+        self, scroll: float, going: Going, shape: tuple[int, int]
+    ) -> NDArray[np.bool_]:
         """The squares of a frame in which letters stand, with room for other line breaks."""
         moment = self.view.at(scroll, going)
         boxes = list(moment.parts.values())

@@ -65,12 +65,12 @@ def spots_of(shot: Bytes, frame: Bytes, ignored: NDArray[np.bool_] | None = None
         frame: As large.
         ignored: Squares that are not compared; by default none.
     """
-    found, wanted = _pooled(shot), _pooled(frame)
+    found, wanted = _pool(shot), _pool(frame)
     low, high = wanted.copy(), wanted.copy()
     padded = np.pad(frame, [(1, 1), (1, 1), (0, 0)], mode="edge")
     height, width = frame.shape[:2]
     for down, across in product(_NEIGHBORS, _NEIGHBORS):
-        moved = _pooled(padded[1 + down : 1 + down + height, 1 + across : 1 + across + width])
+        moved = _pool(padded[1 + down : 1 + down + height, 1 + across : 1 + across + width])
         np.minimum(low, moved, out=low)
         np.maximum(high, moved, out=high)
     apart = np.maximum(np.maximum(found - high, low - found), 0.0).max(axis=-1)
@@ -118,7 +118,7 @@ def _square(place: float) -> int:
     return max(int(place // SQUARE), 0)
 
 
-def _pooled(pixels: Bytes) -> Floats:
+def _pool(pixels: Bytes) -> Floats:
     """The mean colours of squares."""
     rows, columns = squares_in(pixels.shape)
     whole = pixels[: rows * SQUARE, : columns * SQUARE].astype(np.float32)

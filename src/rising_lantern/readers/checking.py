@@ -95,10 +95,10 @@ def iter_check(  # noqa: PLR0913 - what to check, by what, and for whom
     rules = tuple(rule.name for rule in chosen)
     views = plan.alike_views(pages, viewports)
     seeking = Seeking(plan, views, rules, jobs, progress)
-    return _found(seeking, _known(readers), contrast, silenced=silenced)
+    return _find(seeking, _check_readers(readers), contrast, silenced=silenced)
 
 
-def _known(readers: Reader | Iterable[Reader]) -> tuple[Reader, ...]:
+def _check_readers(readers: Reader | Iterable[Reader]) -> tuple[Reader, ...]:
     """The readers.
 
     Raises:
@@ -114,7 +114,7 @@ def _known(readers: Reader | Iterable[Reader]) -> tuple[Reader, ...]:
     return found
 
 
-def _found(
+def _find(
     seeking: Seeking,
     readers: tuple[Reader, ...],
     contrast: Conformance | None,

@@ -29,17 +29,17 @@ class CheckTask:
 
     def run(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
         """Return what is found."""
-        found = self._found(plan, page, viewport)
+        found = self._find(plan, page, viewport)
         if plan.hides_bar(viewport):
             shown = replace(plan, bars_shown=True)
-            found = _in_both(found, self._found(shown, page, viewport))
+            found = _in_both(found, self._find(shown, page, viewport))
         return [replace(finding, alike=self.alike) for finding in found] if self.alike else found
 
     def words(self, page: str, viewport: str) -> str:
         """What is being done."""
         return f"Checking {page} on {viewport}"
 
-    def _found(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
+    def _find(self, plan: PlanFile, page: str, viewport: str) -> list[Finding]:
         if not self.rules:
             return []
         scene = scene_of(plan, page, viewport)

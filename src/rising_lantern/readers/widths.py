@@ -54,7 +54,7 @@ def findings_at_widths(seeking: Seeking, reader: Widths) -> Iterator[Finding]:
     Raises:
         PlanError: If a page cannot be laid out.
     """
-    rules, asked = seeking.rules_of(WIDTH_RULES), _asked(seeking.plan, reader)
+    rules, asked = seeking.rules_of(WIDTH_RULES), _range_of(seeking.plan, reader)
     work = [
         Job(seeking.plan.file, page, viewport, WidthsTask(stretch, rules, alike))
         for (page, viewport), alike in seeking.views.items()
@@ -67,7 +67,7 @@ def findings_at_widths(seeking: Seeking, reader: Widths) -> Iterator[Finding]:
         seeking.progress("Checked", len(work), len(work))
 
 
-def _asked(plan: Plan, reader: Widths) -> tuple[int, int]:
+def _range_of(plan: Plan, reader: Widths) -> tuple[int, int]:
     """The least and the greatest width."""
     sides = [plan.file.viewport(name).width for name in plan.viewports]
     low = min(NARROWEST_PX, *sides) if reader.low is None else reader.low

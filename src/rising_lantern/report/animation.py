@@ -39,7 +39,7 @@ def write_animation(frames: Iterable[Bytes], path: Path, form: Form) -> None:
     Raises:
         RequestError: For an MP4 without the package that packs it.
     """
-    pictures = (_reduced(frame) for frame in frames)
+    pictures = (_reduce_colors(frame) for frame in frames)
     if form == "mp4":
         _write_video(pictures, path)
         return
@@ -56,7 +56,7 @@ def write_animation(frames: Iterable[Bytes], path: Path, form: Form) -> None:
     )
 
 
-def _reduced(frame: Bytes) -> Image.Image:
+def _reduce_colors(frame: Bytes) -> Image.Image:
     picture = Image.fromarray(frame)
     if picture.width > _WIDEST:
         height = round(picture.height * _WIDEST / picture.width)

@@ -199,10 +199,11 @@ def _name(panel: Axes, title: str, bands: int) -> None:
 def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     """The contrast of several variants in one chart, that of headers and that of texts."""
     panels = [
-        (name, [_named(variant, pick(variant)) for variant in variants]) for name, pick in _PANELS
+        (name, [_with_name(variant, pick(variant)) for variant in variants])
+        for name, pick in _PANELS
     ]
     panels = [(name, curves) for name, curves in panels if any(map(_is_known, curves))]
-    panels = panels or [("header", [_named(variant, variant.part) for variant in variants])]
+    panels = panels or [("header", [_with_name(variant, variant.part) for variant in variants])]
     longest = max(
         (variant.chart for variant in variants), key=lambda chart: float(chart.scroll[-1])
     )
@@ -223,7 +224,7 @@ def draw_variants(title: str, variants: Sequence[Variant]) -> Figure:
     return figure
 
 
-def _named(variant: Variant, curve: ContrastCurve) -> ContrastCurve:
+def _with_name(variant: Variant, curve: ContrastCurve) -> ContrastCurve:
     return replace(curve, name=variant.name)
 
 

@@ -98,7 +98,7 @@ def write_preview(
         row = _row(plan, box, max_scroll, plays, chart)
         key = box.page, box.viewport
         row["preview"] = (previews or {}).get(key)
-        row["found"] = _counted(counts[key]) if counts and key in counts else None
+        row["found"] = _count_words(counts[key]) if counts and key in counts else None
         rows.setdefault(box.page, []).append(row)
     # Pages open from a disk, where browsers load no modules.
     site = site_of(plan, [box for box, _ in shown], ExportOptions(script="classic"))
@@ -130,7 +130,7 @@ def _row(
     }
 
 
-def _counted(counts: Mapping[Level, int]) -> str:
+def _count_words(counts: Mapping[Level, int]) -> str:
     """How many findings there are, the most serious first."""
     words = [
         f"{counts[level]} {level}{'s' * (counts[level] > 1)}"

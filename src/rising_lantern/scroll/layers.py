@@ -76,7 +76,7 @@ def track(
     width, height = scale * placed.width, scale * placed.height
     window = section_top + layer.clip.top
     upper, lower = np.maximum(window, 0.0), np.minimum(window + layer.clip.height, screen.height)
-    visible = _shared((top, height), (upper, lower))
+    visible = _overlap((top, height), (upper, lower))
     opacity = layer.opacity * layer.motion.opacity(scroll)
     edge = section.box.left + layer.clip.left
     across = max(edge, 0.0), min(edge + layer.clip.width, screen.client_width)
@@ -109,11 +109,11 @@ def _focus(
     for axis, extent in enumerate(layer.size):
         start = area[axis] + scale * (starts[axis] + edges[axis] * extent)
         length = np.maximum(scale * sides[axis] * extent, _LEAST_PX)
-        shares.append(_shared((start, length), windows[axis]) / length)
+        shares.append(_overlap((start, length), windows[axis]) / length)
     return shares
 
 
-def _shared(
+def _overlap(
     stretch: tuple[Floats, Floats], window: tuple[Floats | float, Floats | float]
 ) -> Floats:
     """How much of a stretch lies between two edges, in px.

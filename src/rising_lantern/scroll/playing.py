@@ -128,7 +128,7 @@ class _Player:
         self._declared = self._state()
         self._running = {key: item for key, item in self._running.items() if not item.is_over(now)}
         if self._arrival and not self._arrival.is_over(now):
-            return self._arrived(self._arrival.progress(now))
+            return self._arrive_over(self._arrival.progress(now))
         self._arrival = None
         if not self._running:
             return self._declared
@@ -160,7 +160,7 @@ class _Player:
             return left, look, share if self._arriving == self._place else 1 - share
         if self._running:
             return left, look, min(item.progress(self._now) for item in self._running.values())
-        share = self._eased()
+        share = self._ease()
         before = self._place if share == 1 else self._before(self._place)
         return steps[before].look, look, share
 
@@ -198,7 +198,7 @@ class _Player:
             return Timing(change.duration_ms, change.delay_ms, change.easing)
         return Timing(0.0, 0.0, LINEAR)
 
-    def _arrived(self, share: float) -> HeaderState:
+    def _arrive_over(self, share: float) -> HeaderState:
         """A second header over the first one, part of the way."""
         switches = self._switches
         before = switches.all_steps[self._before(self._arriving)].look
@@ -235,14 +235,14 @@ class _Player:
             share = self._aim if abs(left) < _NEAR else self._aim + left
         self._share, self._aim = share, target
 
-    def _eased(self) -> float:
+    def _ease(self) -> float:
         return float(self._switches.eased(self._place, np.array([self._share]))[0])
 
     def _state(self) -> HeaderState:
         """What is declared: the look, or where a blend stands."""
         steps = self._switches.all_steps
         before = steps[self._before(self._place)].look
-        return self._switches.state(before, steps[self._place].look, self._eased())
+        return self._switches.state(before, steps[self._place].look, self._ease())
 
 
 # --- texts that arrive ---------------------------------------------------------------------------

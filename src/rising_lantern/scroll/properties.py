@@ -114,10 +114,10 @@ def _mixer(key: Property) -> Callable[[Any, Any, float], Any]:
     if key[0] in {_FILL, _LAYERS} or "image" in key[1:2]:
         # An opacity is clamped wherever it is computed (CSS Color 4, 3.2).
         return lambda first, second, share: min(max(between(first, second, share), 0.0), 1.0)
-    return _mixed
+    return _mix
 
 
-def _mixed(first: Any, second: Any, share: float) -> Any:
+def _mix(first: Any, second: Any, share: float) -> Any:
     if isinstance(first, Premultiplied):
         return first.mixed(second, share)
     if isinstance(first, tuple):

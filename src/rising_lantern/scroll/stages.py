@@ -56,7 +56,7 @@ def stages_of(page: PageBox, switches: Switches | None, max_scroll: int) -> tupl
         for step in range(1, len(switches.steps))
         for stage in _stages_at(page, switches, step, max_scroll)
     ]
-    directed = list(_directed_stages(page, switches))
+    directed = list(_directional_stages(page, switches))
     if directed and not found:
         found.append(_at_rest(page, switches, switches.look_of(0).name, "at the top", 0))
     found += directed
@@ -79,7 +79,7 @@ def _stages_at(page: PageBox, switches: Switches, step: int, max_scroll: int) ->
     yield _at_rest(page, switches, look.name, "after", complete)
 
 
-def _directed_stages(page: PageBox, switches: Switches) -> Iterator[Stage]:
+def _directional_stages(page: PageBox, switches: Switches) -> Iterator[Stage]:
     """The look that holds in one direction, before and after a reader turns round."""
     look, place = switches.directed_look, switches.directed_place
     if look is None or place is None:

@@ -67,11 +67,11 @@ def stops_of(
         found.setdefault(max_scroll, []).append("end of the page")
     stops = [Stop(scroll, tuple(dict.fromkeys(reasons))) for scroll, reasons in found.items()]
     return tuple(
-        sorted([*stops, *_turned(switches)], key=lambda stop: (stop.scroll_px, stop.going))
+        sorted([*stops, *_stops_going_up(switches)], key=lambda stop: (stop.scroll_px, stop.going))
     )
 
 
-def _turned(switches: Switches | None) -> Iterator[Stop]:
+def _stops_going_up(switches: Switches | None) -> Iterator[Stop]:
     """Where a look for readers who go up is seen, which no reader sees who goes down."""
     look = switches.directed_look if switches else None
     place = switches.directed_place if switches else None
@@ -91,8 +91,8 @@ def fewer(stops: Sequence[Stop], most: int) -> tuple[Stop, ...]:
     inner = stops[1:-1]
     switching = [stop for stop in inner if not all(map(_is_along, stop.reasons))]
     others = [stop for stop in inner if stop not in switching]
-    kept = _spread(switching, most - 2)
-    kept += _spread(others, most - 2 - len(kept))
+    kept = _spread_evenly(switching, most - 2)
+    kept += _spread_evenly(others, most - 2 - len(kept))
     return stops[0], *sorted(kept, key=lambda stop: stop.scroll_px), stops[-1]
 
 
@@ -101,7 +101,7 @@ def _is_along(reason: str) -> bool:
     return reason.startswith(_HALF) or reason.endswith(_MOVING)
 
 
-def _spread(stops: Sequence[Stop], count: int) -> list[Stop]:
+def _spread_evenly(stops: Sequence[Stop], count: int) -> list[Stop]:
     """A number of the stops, evenly spread."""
     if len(stops) <= count:
         return list(stops)

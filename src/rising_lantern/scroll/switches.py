@@ -167,13 +167,13 @@ class Switches:
                 progress[here] = self.eased(step, self.share(step, scroll[here]))
         before = np.where(progress == 1, index, np.maximum(index - 1, 0))
         before, current = self._looks[before], self._looks[index]
-        held = self._directed_at(scroll, going)
+        held = self._directional_range(scroll, going)
         if self.directed and held.any():
             before, current = (np.where(held, self.directed.look, own) for own in (before, current))
             progress[held] = 1.0
         return CurrentLooks(before, current, progress)
 
-    def _directed_at(self, scroll: Floats, going: Going) -> NDArray[np.bool_]:
+    def _directional_range(self, scroll: Floats, going: Going) -> NDArray[np.bool_]:
         """Where the look holds that holds in one direction."""
         look = self.directed_look
         if self.directed is None or look is None:

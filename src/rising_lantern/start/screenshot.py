@@ -52,7 +52,7 @@ def write_from_screenshot(
     Raises:
         RequestError: If the screenshot cannot be used, or a cut lies outside it.
     """
-    pixels = _read(source)
+    pixels = _read_picture(source)
     if header is not None and header[1] >= len(pixels):
         raise RequestError(
             f"--header ends at {header[1]} px, and the picture is {len(pixels)} px high"
@@ -63,7 +63,7 @@ def write_from_screenshot(
     height, width = pixels.shape[:2]
     edges = bands(pixels)
     if cuts is not None:
-        edges = _checked(tuple(_without_header(cut, first, last) for cut in cuts), height)
+        edges = _check_picture(tuple(_without_header(cut, first, last) for cut in cuts), height)
     (folder / "pictures").mkdir()
     sections: list[str] = []
     for index, (top, bottom) in enumerate(pairwise(edges), 1):
@@ -184,7 +184,7 @@ def _changes(pixels: NDArray[np.uint8]) -> NDArray[np.float64]:
     return changed
 
 
-def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
+def _check_picture(cuts: tuple[int, ...], height: int) -> list[int]:
     wrong = [cut for cut in cuts if cut > height]
     if wrong:
         raise RequestError(
@@ -196,7 +196,7 @@ def _checked(cuts: tuple[int, ...], height: int) -> list[int]:
     return edges
 
 
-def _read(source: Path) -> NDArray[np.uint8]:
+def _read_picture(source: Path) -> NDArray[np.uint8]:
     try:
         found = find_picture(source.resolve().parent, source.name)
         with found.opened() as file, opened_image(file) as opened:

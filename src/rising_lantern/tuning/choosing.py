@@ -130,11 +130,11 @@ def _groups_of(
     """
     wanted = {rule.name for rule in chosen_rules(only, skip)}
     found = trials.all_found(jobs, progress)
-    groups = _grouped(item for item in found if item.silenced is None and item.rule in wanted)
+    groups = _group(item for item in found if item.silenced is None and item.rule in wanted)
     return sorted([*groups, *_columns(groups)], key=lambda group: LEVELS.index(group[0].level))
 
 
-def _grouped(findings: Iterable[Finding]) -> list[Group]:
+def _group(findings: Iterable[Finding]) -> list[Group]:
     """Findings of one rule that share their place in the plan together, the worst first."""
     groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
     for finding in findings:
@@ -158,10 +158,10 @@ def _columns(groups: Iterable[Group]) -> list[Group]:
 
 def _proposals(work: tuple[Trials, Group]) -> list[Proposal]:
     """What clears a group of findings; another process can find it."""
-    return list(_tried_for(*work))
+    return list(_fixes_for(*work))
 
 
-def _tried_for(trials: Trials, group: Group) -> Iterator[Proposal]:
+def _fixes_for(trials: Trials, group: Group) -> Iterator[Proposal]:
     """What clears the findings of a group: one value for all, or one for each screen."""
     fixes = tuple(_fixes(trials, group))
     screens = list(dict.fromkeys(item.viewport for item in group))
@@ -309,7 +309,7 @@ def _for_most(
     trials: Trials, proposal: Proposal, fix: Fix, findings: Sequence[Finding]
 ) -> Fix | None:
     """Another value in the place of a fix that clears all findings of a rule, or some of them."""
-    for group in dict.fromkeys((_worst_first(findings), *_grouped(findings))):
+    for group in dict.fromkeys((_worst_first(findings), *_group(findings))):
         for other in _fixes(trials, group, proposal.viewport, fix.path):
             return other
     return None

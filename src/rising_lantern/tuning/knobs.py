@@ -54,7 +54,7 @@ def one_of(
         yield Knob(what, path, len(values), lambda step: values[step - 1], choices=True, now=now)
 
 
-def _said(color: Color) -> str | None:
+def _color_text(color: Color) -> str | None:
     """A colour as it is written; None for one that nobody wrote."""
     return color.text or (color.hex()[:7] if color.alpha == 1 else None)
 
@@ -70,7 +70,7 @@ def opacity(what: str, path: tuple[Key, ...], color: Color, against: Color) -> K
     """
     if color.alpha == 0:
         color = replace(BLACK if luminance_of(against) > EVEN else WHITE, alpha=0.0)
-    first, now = math.floor(color.alpha * 100 + 1e-6), _said(color) if color.alpha else None
+    first, now = math.floor(color.alpha * 100 + 1e-6), _color_text(color) if color.alpha else None
 
     def text(step: int) -> str:
         red, green, blue, _ = color.bytes
@@ -128,7 +128,7 @@ def colors(what: str, path: tuple[Key, ...], color: Color, most: float = 1.0) ->
         most: How far from it a shade may be, in OKLab.
     """
     if color.alpha == 1:
-        yield from (_toned(what, path, color, most, lighter=lighter) for lighter in (True, False))
+        yield from (_tone(what, path, color, most, lighter=lighter) for lighter in (True, False))
 
 
 def plan_colors(
@@ -137,10 +137,10 @@ def plan_colors(
     """The plan's own colours in the place of a colour, the nearest in OKLab first."""
     opaque = {name: item for name, item in names.items() if item.alpha == 1 and item != color}
     nearest_first = sorted(opaque, key=lambda name: distance(color, opaque[name]))
-    yield from one_of(what, path, nearest_first, _said(color))
+    yield from one_of(what, path, nearest_first, _color_text(color))
 
 
-def _toned(what: str, path: tuple[Key, ...], color: Color, most: float, *, lighter: bool) -> Knob:
+def _tone(what: str, path: tuple[Key, ...], color: Color, most: float, *, lighter: bool) -> Knob:
     own = luminance_of(color)
     steps = math.floor((1 - own if lighter else own) * _FINE) + 1
 
@@ -157,7 +157,7 @@ def _toned(what: str, path: tuple[Key, ...], color: Color, most: float, *, light
         steps,
         lambda step: shade(step).hex()[:7],
         lambda step: distance(color, shade(step)),
-        now=_said(color),
+        now=_color_text(color),
     )
 
 

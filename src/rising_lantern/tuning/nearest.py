@@ -53,13 +53,13 @@ def _shades(color: Color) -> tuple[Floats, Floats, Floats]:
     own = oklab(color)
     levels = np.repeat(np.arange(256, dtype=np.float64)[:, None], 3, axis=1)
     if np.hypot(own[1], own[2]) >= _NEUTRAL:
-        levels = np.concatenate([levels[[0, -1]], _tinted(own)])
+        levels = np.concatenate([levels[[0, -1]], _tints(own)])
     light = light_of(levels / 255)
     lab = oklab_of_light(light)
     return levels, np.sqrt(((lab - own) ** 2).sum(axis=-1)), light @ _WEIGHTS
 
 
-def _tinted(own: Floats) -> Floats:
+def _tints(own: Floats) -> Floats:
     """Levels of colours of the same hue, of every lightness and of no more chroma."""
     lightness, share = np.meshgrid(
         np.linspace(0, 1, _LIGHTNESSES), np.linspace(0, 1, _CHROMAS), indexing="ij"

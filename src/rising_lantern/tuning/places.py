@@ -32,7 +32,7 @@ class Places:
     @property
     def standing(self) -> Path | None:
         """Where it stands; None where nothing says it, and it is what it is by default."""
-        return next((found for path in self.chain if (found := self._written(path))), None)
+        return next((found for path in self.chain if (found := self._written_path(path))), None)
 
     @property
     def named(self) -> Path | None:
@@ -64,7 +64,7 @@ class Places:
             places.append(own)
         yield from dict.fromkeys(places or [self.chain[-1]])
 
-    def _written(self, path: Path) -> Path | None:
+    def _written_path(self, path: Path) -> Path | None:
         """Where a key is written, for this screen or for all."""
         on_screen = (*path[:-1], "for", self.viewport, path[-1])
         return written_path(self.root, on_screen) or written_path(self.root, path)

@@ -224,10 +224,12 @@ class _Search:
         """What is found with a value; None where the plan does not take it."""
         value = round(value, 6)
         if value not in self.known:
-            self.known[value] = self._looked(value, self._rules)
+            self.known[value] = self._findings_with(value, self._rules)
         return self.known[value]
 
-    def _looked(self, value: float, rules: tuple[str, ...]) -> dict[Identity, Finding] | None:
+    def _findings_with(
+        self, value: float, rules: tuple[str, ...]
+    ) -> dict[Identity, Finding] | None:
         """What some rules find with a value; None where the plan does not take it."""
         try:
             plan = self._plan(value)
@@ -247,7 +249,7 @@ class _Search:
 
     def passes(self, value: float, rules: tuple[str, ...]) -> bool:
         """Whether some rules find nothing with a value that is not found with every one."""
-        found = self._looked(value, rules)
+        found = self._findings_with(value, rules)
         return found is not None and not set(found) - self.always
 
     def binding(self, value: float) -> tuple[str, ...]:
@@ -324,7 +326,7 @@ def _stretches(searched: _Search, values: Sequence[float], scale: Scale) -> Iter
         if not _differs(searched, found, value):
             continue
         differs = partial(_differs, searched, found)
-        end, begin = _halved(differs, before, value, scale)
+        end, begin = _bisect(differs, before, value, scale)
         if found:
             yield Stretch(start, end, found)
         start, found = begin, following
@@ -346,13 +348,13 @@ def _edge(searched: _Search, outside: float, inside: float, scale: Scale) -> tup
     rules = searched.binding(outside)
     if rules:
         near = partial(searched.passes, rules=rules)
-        one, other = _halved(near, outside, inside, scale)
+        one, other = _bisect(near, outside, inside, scale)
         if searched.holds(other) and not searched.holds(one):
             return one, other
-    return _halved(searched.holds, outside, inside, scale)
+    return _bisect(searched.holds, outside, inside, scale)
 
 
-def _halved(
+def _bisect(
     holds: Callable[[float], bool], outside: float, inside: float, scale: Scale
 ) -> tuple[float, float]:
     """Two neighbouring values by bisection, the first outside and the second inside."""

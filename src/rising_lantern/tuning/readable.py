@@ -87,7 +87,7 @@ def _grounds(
 def _unreadable_part(case: Case) -> Iterator[Knob]:
     if stands_above_a_picture(case.scene.box, case.box):
         yield from one_of("place above the first section", (*case.header_path, "over"), ["true"])
-    yield from _known_colors(case)
+    yield from _plan_colors(case)
     yield from _pictures(case)
     yield from _neighbours(case)
     look = case.box.looks[case.box.look_names.index(case.worst.subject.look or "")]
@@ -122,10 +122,10 @@ def _color_places(case: Case) -> tuple[str, Places, Color]:
     if own:
         chain = (*look, "parts", part, "color"), (*case.header_path, "parts", part, "color")
         return "colour of the text", _places(case, *chain), own
-    return "colour of the texts", *_shared_color(case)
+    return "colour of the texts", *_common_color(case)
 
 
-def _shared_color(case: Case) -> tuple[Places, Color]:
+def _common_color(case: Case) -> tuple[Places, Color]:
     """The colour that a part has in common with others: that of its row, or the look's."""
     row = case.box.parts[case.part_name].row
     if row is not None:
@@ -138,13 +138,13 @@ def _shared_color(case: Case) -> tuple[Places, Color]:
     return places, case.look.color or case.header.color
 
 
-def _known_colors(case: Case) -> Iterator[Knob]:
+def _plan_colors(case: Case) -> Iterator[Knob]:
     """Colours that the plan has for a text in a look: its own, then the look's."""
     if case.part.text is None and not case.part.tint:
         return
     what, places, color = _color_places(case)
     yield from _other_colors(case, what, places, color)
-    _, shared = _shared_color(case)
+    _, shared = _common_color(case)
     if color != shared and shared.alpha == 1:
         for path in places.to_change():
             yield from one_of(what, path, [shared.text or shared.hex()[:7]])
@@ -219,7 +219,7 @@ def _neighbours(case: Case) -> Iterator[Knob]:
 
 @fixes("part-left-behind")
 def _part_left_behind(case: Case) -> Iterator[Knob]:
-    yield from _known_colors(case)
+    yield from _plan_colors(case)
     yield from _tint(case)
     yield from _pictures(case)
     yield from _text_colors(case)
@@ -263,7 +263,7 @@ def _unreadable_link(case: Case) -> Iterator[Knob]:
 
 
 @fixes("unmarked-link")
-def _unmarked_link(case: Case) -> Iterator[Knob]:
+def _mark_link(case: Case) -> Iterator[Knob]:
     yield from one_of("underline of the links", (*case.path[:-2], "underline"), ["true"])
 
 
@@ -294,7 +294,7 @@ def _layers(case: Case, ink: Color) -> Iterator[Knob]:
     for position, layer in layers:
         if layer.fill is None and not layer.filter and luminance_of(ink) > EVEN:
             where = (*case.section_path, "layers", position, "filter")
-            yield Knob("brightness of the picture", where, 99, _dimmed)
+            yield Knob("brightness of the picture", where, 99, _dim)
 
 
 def _below_all(case: Case, ink: Color) -> Iterator[Knob]:
@@ -349,5 +349,5 @@ def _behind(case: Case, path: Path, content: ContentBox) -> Iterator[Knob]:
         yield panel((*path, "panel"), content.color)
 
 
-def _dimmed(step: int) -> str:
+def _dim(step: int) -> str:
     return f"brightness({number(1 - step / 100)})"

@@ -110,7 +110,7 @@ def _slit(case: Case) -> Iterator[Knob]:
 
 
 @fixes("late-switch", "early-switch", "never-reached")
-def _mistimed(case: Case) -> Iterator[Knob]:
+def _retime(case: Case) -> Iterator[Knob]:
     if case.look.from_:
         way = 1 if case.worst.rule == "early-switch" else -1
         steps = max(math.ceil(finding.excess) for finding in case.findings)
@@ -124,7 +124,7 @@ def _flicker(case: Case) -> Iterator[Knob]:
         steps = max(math.ceil(finding.measured) for finding in case.findings)
         path = (*case.path, "back")
         yield Knob("position of 'back'", path, steps, lambda step: shifted(held, -step))
-    yield from _held_space(case)
+    yield from _hold_space(case)
 
 
 @fixes("restless", "covers-return")
@@ -136,7 +136,7 @@ def _direction(case: Case) -> Iterator[Knob]:
 
 
 @fixes("jump")
-def _held_space(case: Case) -> Iterator[Knob]:
+def _hold_space(case: Case) -> Iterator[Knob]:
     yield Knob("held space", (*case.header_path, "hold-space"), 1, lambda _: "true")
 
 

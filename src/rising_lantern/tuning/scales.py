@@ -188,10 +188,10 @@ def _edge_scale(threshold: Threshold, scenes: Sequence[Scene]) -> Scale | None:
     places = [(round(scene.box.flow.position(threshold, 0)), scene.max_scroll) for scene in scenes]
     low = value - max(max(index, 0) for index, _ in places)
     high = value + max(max(end - index, 0) for index, end in places)
-    return Scale(value, low, high, 1.0, "px", partial(_moved, threshold, value))
+    return Scale(value, low, high, 1.0, "px", partial(_move_to, threshold, value))
 
 
-def _moved(threshold: Threshold, value: float, one: float) -> str:
+def _move_to(threshold: Threshold, value: float, one: float) -> str:
     return shifted(threshold, one - value)
 
 

@@ -262,7 +262,7 @@ class _Trial:
 
     def proved(self, step: int) -> Fix | None:
         """The change of a step with what it clears; None where a rule finds something new."""
-        path, value = self._set(step)
+        path, value = self._setting(step)
         cleared = self._trials.cleared_by(self._values(step), path)
         if not self._wanted <= {identity(item) for item in cleared}:
             return None
@@ -271,7 +271,7 @@ class _Trial:
     def _fix(self, step: int, path: tuple[Key, ...], value: str, cleared: Sequence[Finding]) -> Fix:
         knob = self._knob
         node = self._trials.plan.file.written(path)
-        before = knob.now if node is None or node.value is None else _written(node.plain())
+        before = knob.now if node is None or node.value is None else _value_text(node.plain())
         short = knob.text(step - 1) if step > 1 and not knob.choices else None
         counted = tuple(item for item in cleared if item.silenced is None)
         cost = 0.0 if knob.choices else knob.cost(step)
@@ -287,12 +287,12 @@ class _Trial:
             counted,
         )
 
-    def _set(self, step: int) -> tuple[tuple[Key, ...], str]:
+    def _setting(self, step: int) -> tuple[tuple[Key, ...], str]:
         root = self._trials.plan.file.root
         return in_plan(root, self._knob.path, self._viewport, self._knob.text(step))
 
     def _values(self, step: int) -> dict[str, str]:
-        path, value = self._set(step)
+        path, value = self._setting(step)
         return {_key_of(path): value}
 
 
@@ -301,7 +301,7 @@ def _key_of(path: tuple[Key, ...]) -> str:
     return ".".join(str(word) for word in path)
 
 
-def _written(value: object) -> str:
+def _value_text(value: object) -> str:
     """A value of the plan in one line."""
     text = str(value).replace("True", "true").replace("False", "false")
     return " ".join(text.split())

@@ -78,7 +78,7 @@ class Draft:
         root = self.root
         wanted = root.plain()
         meant(_inside(wanted, holder))
-        for text in self._written(root, holder, wanted, place):
+        for text in self._candidates(root, holder, wanted, place):
             draft = replace(self, text=text)
             if draft.reads_as(wanted):
                 return draft
@@ -94,7 +94,7 @@ class Draft:
         except PlanError:
             return False
 
-    def _written(self, root: Node, holder: Keys, wanted: Data, place: Place) -> Iterator[str]:
+    def _candidates(self, root: Node, holder: Keys, wanted: Data, place: Place) -> Iterator[str]:
         """Texts in which a change is made: the first that reads as it is meant is the best."""
         if self.tree is None:
             return

@@ -152,7 +152,7 @@ class Add:
         *above, key = _keys(self.path)
         holder = _existing(draft, tuple(above))
         there = _plain(draft, holder)
-        key = _checked_new(there, key, self.path)
+        key = _check_new_key(there, key, self.path)
         index = _index_before(there, key, self.before)
         value = _value_of(draft, self.value)
         piece = value if isinstance(there, list) else f"{draft.notation.key(key)}: {value}"
@@ -233,7 +233,7 @@ class Duplicate:
             needed = "no key" if isinstance(there, list) else "a key of its own"
             raise RequestError(f"the copy of {path_words(self.path)} needs {needed}")
         if self.key is not None:
-            _checked_new(there, self.key, self.path)
+            _check_new_key(there, self.key, self.path)
         index = int(key) if isinstance(there, list) else list(there).index(key)
 
         def meant(data: Data) -> None:
@@ -345,7 +345,7 @@ def _plain(draft: Draft, holder: Keys) -> Data:
     return node.plain()
 
 
-def _checked_new(there: Data, key: Key | str, path: str | Keys) -> Key:
+def _check_new_key(there: Data, key: Key | str, path: str | Keys) -> Key:
     """A key that is not there yet, or an index up to the end of a list."""
     if isinstance(there, list):
         if not isinstance(key, int) or not 0 <= key <= len(there):

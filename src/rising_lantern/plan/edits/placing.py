@@ -61,11 +61,11 @@ def _with_another(text: str, root: Value, path: Keys, value: str) -> str:
         holder = root.at(path[:-1])
         entry = holder.entry(path[-1]) if holder else None
         if entry:
-            return spliced(text, [_emptied(text, entry, value)])
+            return spliced(text, [_replace_block(text, entry, value)])
     return spliced(text, [(start, end, value)])
 
 
-def _emptied(text: str, entry: Member, value: str) -> Splice:
+def _replace_block(text: str, entry: Member, value: str) -> Splice:
     """The exchange of a block below a key or dash for a value on the same line."""
     after = entry.key_end if entry.key is not None else entry.start
     sign = text.find(":" if entry.key is not None else "-", after)
@@ -133,7 +133,7 @@ def without_entry(text: str, holder: Value, index: int, above: Member | None) ->
         empty = "[]" if holder.is_list else "{}"
         if above is None:
             return spliced(text, [(holder.start, holder.end, empty)])
-        return spliced(text, [_emptied(text, above, empty)])
+        return spliced(text, [_replace_block(text, above, empty)])
     end = line_end(text, entry.end)
     if begins_line(text, entry.start):
         return spliced(text, [(line_start(text, entry.start), end, "")])
@@ -172,14 +172,14 @@ def with_copy(text: str, holder: Value, index: int, key: str | None) -> str:
         key: The key of the copy, as it is written; None in a list.
     """
     entry = (holder.entries or [])[index]
-    piece = _copied(text, entry, key)
+    piece = _copy_entry(text, entry, key)
     if holder.flow:
         return _with_entry_in_brackets(text, holder, index + 1, piece)
     indent = " " * (entry.start - line_start(text, entry.start))
     return _with_lines(text, entry, f"{indent}{piece}")
 
 
-def _copied(text: str, entry: Member, key: str | None) -> str:
+def _copy_entry(text: str, entry: Member, key: str | None) -> str:
     """An entry with another key and without anchors, which would count from there on."""
     splices: list[Splice] = [] if key is None else [(entry.start, entry.key_end, key)]
     values = (entry.value, *(inner.value for inner in entry.value.walk()))
@@ -217,12 +217,6 @@ def with_order(text: str, holder: Value, order: Sequence[int]) -> str:
         text,
         [(*slot, pieces[index]) for slot, index in zip(slots, order, strict=True)],
     )
-
-
-def with_key(text: str, holder: Value, index: int, key: str) -> str:
-    """The text with another key for an entry of a mapping."""
-    entry = (holder.entries or [])[index]
-    return spliced(text, [(entry.start, entry.key_end, key)])
 
 
 def _break_of(text: str) -> str:

@@ -61,10 +61,10 @@ def renamed(draft: Draft, path: Keys, new: str, words: str) -> Draft:
         raise RequestError(f"{words}: it is taken over from another place, where it has its name")
     key = draft.notation.key(new)
     splices: list[Splice] = [(*spot, key) for spot in spots]
-    splices += [(*spot, new) for spot in _told(draft.text, tree, kind, old)]
-    splices += [(*spot, new) for spot in _told_in_header(draft.text, tree, kind, targets)]
+    splices += [(*spot, new) for spot in _spots_in_links(draft.text, tree, kind, old)]
+    splices += [(*spot, new) for spot in _spots_in_header(draft.text, tree, kind, targets)]
     changed = replace(draft, text=spliced(draft.text, splices))
-    return _followed(changed, old, new)
+    return _follow(changed, old, new)
 
 
 def _kind_of(path: Keys) -> str | None:
@@ -140,7 +140,7 @@ def _entries_at(tree: Value | None, paths: list[Keys]) -> Iterator[Member]:
             yield entry
 
 
-def _told(text: str, tree: Value, kind: str, old: str) -> Iterator[tuple[int, int]]:
+def _spots_in_links(text: str, tree: Value, kind: str, old: str) -> Iterator[tuple[int, int]]:
     """Where a text names a thing without which it has no fault: links, and what is silenced."""
     silence = tree.at(("check", "silence"))
     for entry in silence.walk() if silence else ():
@@ -157,7 +157,7 @@ def _told(text: str, tree: Value, kind: str, old: str) -> Iterator[tuple[int, in
                 yield found.span()
 
 
-def _told_in_header(
+def _spots_in_header(
     text: str, tree: Value, kind: str, targets: list[Keys]
 ) -> Iterator[tuple[int, int]]:
     """Where a header says which row a part is in, or which look it has over a tone."""
@@ -183,7 +183,7 @@ def _word(name: str) -> re.Pattern[str]:
     return re.compile(rf"(?<![\w-]){re.escape(name)}(?![\w-])")
 
 
-def _followed(draft: Draft, old: str, new: str) -> Draft:
+def _follow(draft: Draft, old: str, new: str) -> Draft:
     """A draft in which all that is at fault for want of a name has the new one."""
     for _ in range(_MOST_ROUNDS):
         try:
@@ -193,7 +193,7 @@ def _followed(draft: Draft, old: str, new: str) -> Draft:
             if not spots:
                 raise
             splices: list[Splice] = [
-                (start, end, write(new)) for start, end, write in _written(draft, spots)
+                (start, end, write(new)) for start, end, write in _replacements(draft, spots)
             ]
             draft = replace(draft, text=spliced(draft.text, splices))
         else:
@@ -228,7 +228,7 @@ def _faulty(draft: Draft, faults: tuple[Fault, ...], old: str) -> Iterator[tuple
                 yield (*found.span(), is_key)
 
 
-def _written(
+def _replacements(
     draft: Draft, spots: set[tuple[int, int, bool]]
 ) -> Iterator[tuple[int, int, Callable[[str], str]]]:
     notation: Notation = draft.notation

@@ -103,7 +103,7 @@ def values_in(text: str) -> Value | None:
             continue
         if isinstance(event, yaml.MappingEndEvent | yaml.SequenceEndEvent):
             done = opened.pop()
-            value = _closed(done, event)
+            value = _close(done, event)
         elif isinstance(event, yaml.ScalarEvent | yaml.AliasEvent):
             value = _value_of(text, event)
         else:
@@ -129,7 +129,7 @@ def _value_of(text: str, event: Any) -> Value:
     return Value(start, end, bool(event.flow_style), [], anchor, is_list=is_list)
 
 
-def _closed(done: _OpenValue, event: Any) -> Value:
+def _close(done: _OpenValue, event: Any) -> Value:
     value = done.value
     value.entries = done.entries
     if value.flow:

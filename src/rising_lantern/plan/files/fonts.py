@@ -24,12 +24,12 @@ def find_font(folder: Path, name: str) -> SourceFile:
     """
     path = locate(folder, name)
     try:
-        return _checked(path, name)
+        return _check_font(path, name)
     except OSError:
         raise FileFault(f"{quoted(name)} cannot be read", "check that it is there") from None
 
 
-def _checked(path: Path, name: str) -> SourceFile:
+def _check_font(path: Path, name: str) -> SourceFile:
     """A font file that opens as one."""
     # OpenType 1.9.1, table directory: the versions that a font file can start with.
     if path.stat().st_size > MOST_FONT_BYTES:

@@ -49,7 +49,10 @@ class _Unpacker(pickle.Unpickler):
         return Files(
             _folder(),
             {name: _placed(picture, data) for name, (picture, data) in pictures.items()},
-            {name: SourceFile.of(_written(suffix, data)) for name, (suffix, data) in fonts.items()},
+            {
+                name: SourceFile.of(_write_file(suffix, data))
+                for name, (suffix, data) in fonts.items()
+            },
         )
 
 
@@ -59,10 +62,10 @@ def _held(picture: Picture) -> bytes:
 
 
 def _placed(picture: Picture, data: bytes) -> Picture:
-    return replace(picture, file=SourceFile.of(_written(picture.path.suffix, data)))
+    return replace(picture, file=SourceFile.of(_write_file(picture.path.suffix, data)))
 
 
-def _written(suffix: str, data: bytes) -> Path:
+def _write_file(suffix: str, data: bytes) -> Path:
     path = _folder() / f"{hashlib.sha256(data).hexdigest()}{suffix}"
     if not path.exists():
         path.write_bytes(data)

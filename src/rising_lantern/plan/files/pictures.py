@@ -105,13 +105,13 @@ def find_picture(folder: Path, name: str) -> Picture:
     """
     path = locate(folder, name)
     try:
-        return _found(path, name, stamp_of(path))
+        return _read_picture(path, name, stamp_of(path))
     except OSError:
         raise FileFault(f"{quoted(name)} cannot be read", "check that it is there") from None
 
 
 @lru_cache(maxsize=1024)
-def _found(path: Path, name: str, stamp: Stamp) -> Picture:
+def _read_picture(path: Path, name: str, stamp: Stamp) -> Picture:
     """A picture file, read once for each state of it."""
     del stamp  # another state of the file is another picture
     if looks_like_svg(path):

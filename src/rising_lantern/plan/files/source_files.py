@@ -39,7 +39,7 @@ class SourceFile:
             NotAFileError: If it is a folder, pipe, device or socket.
             OSError: If it cannot be read.
         """
-        return _read(path, stamp_of(path))
+        return _read_source(path, stamp_of(path))
 
     @property
     def size(self) -> int:
@@ -85,7 +85,7 @@ class SourceFile:
 
 
 @lru_cache(maxsize=2048)
-def _read(path: Path, stamp: Stamp) -> SourceFile:
+def _read_source(path: Path, stamp: Stamp) -> SourceFile:
     """A file, its content read once for each state of it."""
     del stamp  # another state of the file is read again
     with opened_file(path) as opened:

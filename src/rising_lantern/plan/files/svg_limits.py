@@ -124,13 +124,13 @@ class _Unfolding:
 
     def check(self) -> None:
         """Refuse what is too deep, too large, or holds itself."""
-        _, size = self._measured(self._root, 0)
+        _, size = self._measure(self._root, 0)
         if size > MOST_ELEMENTS:
             raise ValueError(
                 f"it expands to more than {MOST_ELEMENTS:,} elements through references"
             )
 
-    def _measured(self, element: ET.Element, above: int) -> tuple[int, int]:
+    def _measure(self, element: ET.Element, above: int) -> tuple[int, int]:
         """The depth and the size of an element, with all that it refers to.
 
         Args:
@@ -145,7 +145,7 @@ class _Unfolding:
             )
         if size:
             return depth, size
-        inner = [self._measured(item, above + 1) for item in self._inside(element)]
+        inner = [self._measure(item, above + 1) for item in self._inside(element)]
         depth = 1 + max((item for item, _ in inner), default=0)
         size = min(1 + sum(item for _, item in inner), MOST_ELEMENTS + 1)
         self._known[element] = depth, size

@@ -89,8 +89,8 @@ class _DecodedVideo:
         length = times[-1] + step
         if length > longest:
             times = [time - start for time, is_key in packets if is_key]
-        first = next(self._decoded(start))
-        width, height = self._shown_size(first)
+        first = next(self._decode_from_key_frame(start))
+        width, height = self._display_size(first)
         every = -(-len(times) // most)
         return {
             "width": width,
@@ -119,13 +119,13 @@ class _DecodedVideo:
         following: Any = None
         for second in wanted:
             if following is None or second > following.time + _FAR:
-                decoded = self._decoded(second)
+                decoded = self._decode_from_key_frame(second)
                 shown = following = next(decoded)
             while following is not None and following.time <= second + _HAIR:
                 shown, following = following, next(decoded, None)
             yield self._rgb(shown, size)
 
-    def _decoded(self, second: float) -> Iterator[Any]:
+    def _decode_from_key_frame(self, second: float) -> Iterator[Any]:
         """Frames from the last one before a second that can be decoded by itself."""
         offset = int(second * self._av.time_base)
         self._container.seek(max(offset, 0), backward=True)
@@ -136,7 +136,7 @@ class _DecodedVideo:
         if not found:
             raise ValueError("none of its frames can be read")
 
-    def _shown_size(self, frame: Any) -> tuple[int, int]:
+    def _display_size(self, frame: Any) -> tuple[int, int]:
         """Its size as it is shown: with its pixels made square, and upright."""
         aspect = self._stream.sample_aspect_ratio or 1
         size = round(frame.width * float(aspect)), frame.height

@@ -51,13 +51,13 @@ def find_video(folder: Path, name: str) -> Picture:
         problem = f"{quoted(name)} is a video, which needs the package 'av'"
         raise FileFault(problem, "install rising-lantern[video]")
     try:
-        return _found(path, name, stamp_of(path))
+        return _read_video(path, name, stamp_of(path))
     except OSError:
         raise FileFault(f"{quoted(name)} cannot be read", "check that it is there") from None
 
 
 @lru_cache(maxsize=256)
-def _found(path: Path, name: str, stamp: Stamp) -> Picture:
+def _read_video(path: Path, name: str, stamp: Stamp) -> Picture:
     """A video file, read once for each state of it."""
     del stamp  # another state of the file is another video
     own = SourceFile.of(path)

@@ -107,10 +107,10 @@ def _default(info: FieldInfo) -> str:
     value = info.get_default(call_default_factory=True, validated_data={})
     if value is None or value is PydanticUndefined or value in ((), "", {}):
         return "none"
-    return f"`{_written(value)}`"
+    return f"`{_default_text(value)}`"
 
 
-def _written(value: Any) -> str:
+def _default_text(value: Any) -> str:
     """A default as an author would write it."""
     if isinstance(value, bool | Cut | Fade | Blend):
         return (str(value) if isinstance(value, bool) else type(value).__name__).lower()

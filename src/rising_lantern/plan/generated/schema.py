@@ -32,17 +32,17 @@ def schema() -> Schema:
     whole = {**definitions, plan: result}
     different = {f"{name}{_DIFFERENT}": _different(entry) for name, entry in whole.items()}
     own = {
-        name: _alike(name, _completed(item, _reference(name))) for name, item in definitions.items()
+        name: _alike(name, _complete(item, _reference(name))) for name, item in definitions.items()
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
-        **_completed(result, _reference(plan)),
+        **_complete(result, _reference(plan)),
         "title": "A plan of Rising Lantern",
         "description": "What a site's backgrounds and headers do while its pages scroll.",
         "$defs": {
             **own,
             **{
-                name: _completed(item, {"$ref": _REFERENCE + name})
+                name: _complete(item, {"$ref": _REFERENCE + name})
                 for name, item in different.items()
             },
         },
@@ -79,7 +79,7 @@ def _different(entry: Any) -> Any:
     }
 
 
-def _completed(entry: Any, different: Schema) -> Any:
+def _complete(entry: Any, different: Schema) -> Any:
     """A schema whose objects and mappings may carry ``for:``.
 
     Args:
@@ -87,7 +87,7 @@ def _completed(entry: Any, different: Schema) -> Any:
         different: What may stand for it below ``for:``.
     """
     if isinstance(entry, list):
-        return [_completed(item, different) for item in entry]
+        return [_complete(item, different) for item in entry]
     if not isinstance(entry, dict):
         return entry
     result = {key: item for key, item in entry.items() if key != "default" or not _is_object(item)}
@@ -96,7 +96,7 @@ def _completed(entry: Any, different: Schema) -> Any:
         inner = {
             name: completed if name in required else _or_null(completed)
             for name, item in result["properties"].items()
-            for completed in [_completed(item, _different(item))]
+            for completed in [_complete(item, _different(item))]
         }
         result["properties"] = inner | {CONDITION: _condition(different)}
     elif "required" in result:
@@ -105,7 +105,7 @@ def _completed(entry: Any, different: Schema) -> Any:
         result = _mapping(result)
     for key in ("anyOf", "items", "prefixItems"):
         if key in result:
-            result[key] = _completed(result[key], different)
+            result[key] = _complete(result[key], different)
     return result
 
 

@@ -71,8 +71,10 @@ class Fingerprints:
 @cache
 def _library() -> tuple[str, int]:
     """This library: its version, and when any of its files was last changed."""
-    return __version__, max(_changed(Path(str(files("rising_lantern"))).rglob("*.*")), default=0)
+    return __version__, max(
+        _modification_times(Path(str(files("rising_lantern"))).rglob("*.*")), default=0
+    )
 
 
-def _changed(paths: Iterable[Path]) -> Iterable[int]:
+def _modification_times(paths: Iterable[Path]) -> Iterable[int]:
     return (path.stat().st_mtime_ns for path in paths if path.suffix != ".pyc")

@@ -112,7 +112,7 @@ class _Entries:
         if not isinstance(node.value, str):
             self._refuse(path, f"'like' is {kind_of(node.plain())}", f"write the name of a {kind}")
             return None
-        base = _named(path, node.value)
+        base = _path_of_sibling(path, node.value)
         if base is None or not isinstance(getattr(self.root.at(base), "value", None), dict):
             known = _entries(self.root, base[:-1] if base else self.path)
             problem = f"there is no {kind} {quoted(node.value)}"
@@ -134,7 +134,7 @@ class _Entries:
         name = node.child(LIKE)
         assert name is not None  # noqa: S101 - just looked at
         own = {key: child for key, child in node.value.items() if key != LIKE}
-        base = _named(path, name.value) if isinstance(name.value, str) else None
+        base = _path_of_sibling(path, name.value) if isinstance(name.value, str) else None
         below = done.get(base) if base else None
         if below is None or not isinstance(below.value, dict):
             return replace(node, value=own)
@@ -150,7 +150,7 @@ def _entries(root: Node, path: _Path) -> dict[Key, Node]:
     return node.value if node and isinstance(node.value, dict) else {}
 
 
-def _named(path: _Path, name: str) -> _Path | None:
+def _path_of_sibling(path: _Path, name: str) -> _Path | None:
     """The path of an entry of the same kind as the one at a path.
 
     Args:
@@ -197,24 +197,21 @@ def _sources(root: Node, path: _Path) -> Iterator[_Path]:
     if len(path) > 4 and path[2] == _INNER.get(str(path[0])):  # noqa: PLR2004 - and an inner one
         where = written_path(root, (*path[:4], LIKE)) if path[4] != LIKE else None
         name = root.at(where) if where else None
-        base = _named(path[:4], name.value) if name and isinstance(name.value, str) else None
+        base = (
+            _path_of_sibling(path[:4], name.value) if name and isinstance(name.value, str) else None
+        )
         if base:
             yield (*base, *path[4:])
 
 
-def find_written(root: Node, path: _Path) -> Node:
-    """The node of a value where it was written, or the last one on the way to it."""
-    return root.find(written_path(root, path) or path)
-
-
 def followers(root: Node, kind: str, name: str) -> frozenset[str]:
     """The headers or pages that take over something of one of them, itself among them."""
-    return _reached({(base, own) for own, base in _links(root, kind)}, name)
+    return _reachable({(base, own) for own, base in _links(root, kind)}, name)
 
 
 def sources(root: Node, kind: str, name: str) -> frozenset[str]:
     """The headers or pages that one of them takes over something of, itself among them."""
-    return _reached(_links(root, kind), name)
+    return _reachable(_links(root, kind), name)
 
 
 def _links(root: Node, kind: str) -> set[tuple[str, str]]:
@@ -227,7 +224,7 @@ def _links(root: Node, kind: str) -> set[tuple[str, str]]:
     }
 
 
-def _reached(links: set[tuple[str, str]], start: str) -> frozenset[str]:
+def _reachable(links: set[tuple[str, str]], start: str) -> frozenset[str]:
     following: dict[str, list[str]] = {}
     for one, other in links:
         following.setdefault(one, []).append(other)

@@ -64,7 +64,7 @@ def fault_of(error: ErrorDetails, root: Node, file: str) -> Fault:
     """
     path = tuple(part for part in error["loc"] if part != _KEY)
     at_key = _KEY in error["loc"] or error["type"] == "extra_forbidden"
-    problem, remedy = _worded(error, path)
+    problem, remedy = _wording(error, path)
     offset = int(error.get("ctx", {}).get("offset", 0))
     return Fault(place_of(root, path, file, offset=offset, at_key=at_key), problem, remedy)
 
@@ -99,7 +99,7 @@ def _owner(path: tuple[Key, ...]) -> str:
     return quoted(place)
 
 
-def _worded(  # noqa: PLR0911 - one for each kind of error
+def _wording(  # noqa: PLR0911 - one for each kind of error
     error: ErrorDetails, path: tuple[Key, ...]
 ) -> tuple[str, str]:
     kind, context = error["type"], error.get("ctx", {})

@@ -118,7 +118,7 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         PlanError: If it is not YAML, is empty, or is too large.
     """
     builder = _Builder(file, option)
-    text = _PAIR.sub(_joined, text)
+    text = _PAIR.sub(_join_surrogates, text)
     try:
         builder.take_all(text)
     except UnicodeEncodeError as error:
@@ -140,7 +140,7 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
             _refuse_depth(text[: mark.index], _Builder(file, option))
         where = Mark(mark.line + 1, mark.column + 1) if mark else Mark(1, 1)
         raise builder.refused(
-            where, f"this cannot be read as YAML: {_told(error)}", _yaml_remedy(text, where)
+            where, f"this cannot be read as YAML: {_parser_words(error)}", _yaml_remedy(text, where)
         ) from None
     builder.faults += builder.cut_off(text)
     return builder.finished()
@@ -162,7 +162,7 @@ _PAIR = re.compile(
 )
 
 
-def _joined(pair: re.Match[str]) -> str:
+def _join_surrogates(pair: re.Match[str]) -> str:
     code = 0x10000 + ((int(pair[2], 16) - 0xD800) << 10) + (int(pair[3], 16) - 0xDC00)
     return f"{pair[1]}\\U{code:08x}"
 
@@ -171,7 +171,7 @@ LOADER = getattr(yaml, "CSafeLoader", yaml.SafeLoader)
 """What reads YAML: in C where PyYAML was built with it."""
 
 
-def _told(error: yaml.MarkedYAMLError) -> str:
+def _parser_words(error: yaml.MarkedYAMLError) -> str:
     words = error.problem or error.context or "it is incomplete"
     return str(words).replace("{", "(").replace("}", ")")
 

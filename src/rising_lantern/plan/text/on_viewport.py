@@ -31,7 +31,7 @@ def held_text(root: Node, viewport: str, name: str) -> str:
     given = {node.mark for node in _inside_conditions(root, viewport)}
     own = on_screen(root, viewport)
     whole = without_nulls(written_out(own, name)[0])
-    data = _commented(whole, own, given, viewport)
+    data = _with_comments(whole, own, given, viewport)
     out = io.StringIO()
     yaml.dump(data, out)
     return out.getvalue()
@@ -64,7 +64,7 @@ def _scalars(node: Node) -> Iterator[Node]:
         yield node
 
 
-def _commented(node: Node, own: Node | None, given: set[Mark], viewport: str) -> Any:
+def _with_comments(node: Node, own: Node | None, given: set[Mark], viewport: str) -> Any:
     """A node as data of ruamel.yaml, which carries comments.
 
     Args:
@@ -74,13 +74,13 @@ def _commented(node: Node, own: Node | None, given: set[Mark], viewport: str) ->
         viewport: The viewport's name.
     """
     if isinstance(node.value, list):
-        return CommentedSeq(_commented(child, child, given, viewport) for child in node.value)
+        return CommentedSeq(_with_comments(child, child, given, viewport) for child in node.value)
     if not isinstance(node.value, dict):
         return node.value
     result = CommentedMap()
     for key, child in node.value.items():
         inner = own.child(key) if own else None
-        result[key] = _commented(child, inner, given, viewport)
+        result[key] = _with_comments(child, inner, given, viewport)
         if child.mark in given:
             result.yaml_add_eol_comment(f"for {viewport}, line {child.mark.line}", key)
         elif child.mark.option and not isinstance(child.value, dict | list):

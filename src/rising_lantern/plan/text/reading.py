@@ -105,7 +105,7 @@ class PlanFile:
         """
         at = self._any.page_at
         wanted = [(at(name) or name) if name.startswith("/") else name for name in names(pages)]
-        return _chosen("page", wanted, self.pages)
+        return _choose("page", wanted, self.pages)
 
     def viewport_names(self, viewports: Names = ()) -> list[str]:
         """Return the viewports that are named, each once, or all if none is.
@@ -113,7 +113,7 @@ class PlanFile:
         Raises:
             RequestError: If there is no such viewport.
         """
-        return _chosen("viewport", names(viewports), tuple(self.documents))
+        return _choose("viewport", names(viewports), tuple(self.documents))
 
     @property
     def narrowest(self) -> str:
@@ -193,7 +193,7 @@ class PlanFile:
         )
 
 
-def _chosen(kind: str, wanted: Iterable[str], known: tuple[str, ...]) -> list[str]:
+def _choose(kind: str, wanted: Iterable[str], known: tuple[str, ...]) -> list[str]:
     """Names, each once, or all that are known where there are none."""
     chosen = list(dict.fromkeys(wanted)) or list(known)
     for name in chosen:
@@ -312,14 +312,14 @@ class _Reader:
                     for detail in details
                     if detail["loc"][:2] not in self._incomplete
                 )
-            pruned = _pruned(remaining, details)
+            pruned = _prune(remaining, details)
             if pruned is remaining:
                 break
             remaining = pruned
         return None
 
 
-def _pruned(node: Node, details: list[ErrorDetails]) -> Node:
+def _prune(node: Node, details: list[ErrorDetails]) -> Node:
     """Some nodes without those that errors are about."""
     for detail in details:
         path = tuple(part for part in detail["loc"] if part != "[key]")

@@ -79,12 +79,12 @@ def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
     Raises:
         PlanError: If they do not; the fault points at the option.
     """
-    keys, node = _walked(root, path)
+    keys, node = _walk_keys(root, path)
     words = path.split(".")
     missing = len(keys)
     if missing < len(words) - 1:
         # What is taken over is changed here, and stays as it is where it was written.
-        taken, node = _walked(as_read(root, path), path)
+        taken, node = _walk_keys(as_read(root, path), path)
         made = any(isinstance(key, int) for key in taken[missing:])
         if len(taken) >= len(words) - 1 and not made:
             return (*taken, *words[len(taken) :])
@@ -95,7 +95,7 @@ def path_of(root: Node, path: str, text: str) -> tuple[Key, ...]:
         where = f"in '{'.'.join(words[:missing])}'" if missing else "in the plan"
         problem = f"there is no {quoted(words[missing])} {where}"
         place = Place(f"{OPTION} {path}={text}", 1, column)
-        raise PlanError([Fault(place, problem, nearest(words[missing], _known(node)))])
+        raise PlanError([Fault(place, problem, nearest(words[missing], _known_keys(node)))])
     return (*keys, *words[missing:])
 
 
@@ -105,19 +105,19 @@ def existing_path(root: Node, path: str) -> tuple[Key, ...]:
     Raises:
         RequestError: If the plan has no such value.
     """
-    keys, node = _walked(root, path)
+    keys, node = _walk_keys(root, path)
     words = path.split(".")
     if len(keys) < len(words):
-        keys, node = _walked(as_read(root, path), path)
+        keys, node = _walk_keys(as_read(root, path), path)
     if len(keys) < len(words):
         where = ".".join(map(str, keys)) or "the plan"
-        known = _known(node)
+        known = _known_keys(node)
         remedy = f"; there are: {listed(known)}" if known else ""
         raise RequestError(f"{where} has no {quoted(words[len(keys)])}{remedy}")
     return keys
 
 
-def _walked(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:
+def _walk_keys(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:
     """The keys of a path as far as they exist, and the node at the last of them."""
     keys: list[Key] = []
     node = root
@@ -133,5 +133,5 @@ def _walked(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:
     return tuple(keys), node
 
 
-def _known(node: Node) -> list[str]:
+def _known_keys(node: Node) -> list[str]:
     return [str(key) for key in node.value] if isinstance(node.value, dict) else []

@@ -194,15 +194,15 @@ class _Tokens:
             if found is None:
                 names = [".".join(item[0]) for item in self._walk(self.root, (), None)]
                 problem = f"there is no token {quoted('.'.join(target))}"
-                return self._refused(start, problem, nearest(".".join(target), names))
+                return self._refuse(start, problem, nearest(".".join(target), names))
             if target in known or len(known) > _MOST_ALIASES:
-                return self._refused(start, "the alias leads back to itself", "give it a colour")
+                return self._refuse(start, "the alias leads back to itself", "give it a colour")
             known.append(target)
             value, target = found, self._target(found)
         if isinstance(value.value, str):
             return value.value
         if not isinstance(value.value, dict):
-            return self._refused(value.mark, "this is not a colour", _REMEDY)
+            return self._refuse(value.mark, "this is not a colour", _REMEDY)
         return self._of_components(value)
 
     def _of_components(self, value: Node) -> str | None:
@@ -210,11 +210,11 @@ class _Tokens:
         space, components = value.child("colorSpace"), value.child("components")
         items = components.value if components else None
         if space is None or not isinstance(items, list) or len(items) != 3:  # noqa: PLR2004
-            return self._refused(value.mark, "a colour has a space and three components", _REMEDY)
+            return self._refuse(value.mark, "a colour has a space and three components", _REMEDY)
         alpha = value.child("alpha")
         numbers = [item.value for item in (*items, *([alpha] if alpha else []))]
         if not all(_is_number(item) or item == "none" for item in numbers):
-            return self._refused(value.mark, "a component is a number or 'none'", _REMEDY)
+            return self._refuse(value.mark, "a component is a number or 'none'", _REMEDY)
         first, second, third, *rest = (
             number(float(item)) if _is_number(item) else "none"  # type: ignore[arg-type]
             for item in numbers
@@ -227,12 +227,12 @@ class _Tokens:
             return f"{name}({first} {second} {third}{opacity})"
         if name not in _SPACES:
             known = [*sorted(_SPACES), "hsl", "hwb", *sorted(_FUNCTIONS)]
-            return self._refused(
+            return self._refuse(
                 space.mark, f"there is no colour space {quoted(name)}", nearest(name, known)
             )
         return f"color({name} {first} {second} {third}{opacity})"
 
-    def _refused(self, mark: Mark, problem: str, remedy: str) -> str | None:
+    def _refuse(self, mark: Mark, problem: str, remedy: str) -> str | None:
         """No colour, for a fault that is kept."""
         self._wrong(mark, problem, remedy)
         return None
