@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import pickle
 from pathlib import Path
+
+import pytest
 
 import rising_lantern as rl
 from commands import run
@@ -74,3 +77,41 @@ def test_a_plan_can_come_from_text_and_from_standard_input(folder: Path) -> None
     refused = run("tune", "-", "--write", cwd=folder, text=TEXT)
     assert refused.returncode == 2
     assert "--write needs a plan in a file" in refused.stderr
+
+
+def test_everything_public_can_be_sent_compared_and_printed(make_plan: MakePlan) -> None:
+    plan = make_plan(TEXT)
+    view = plan.view()
+    higher = rl.Set("headers.main.height", "64px")
+    values = {
+        "plan": plan,
+        "view": view,
+        "other slide": view.showing(1, 2.5),
+        "moment": view.at(40),
+        "findings": rl.check(plan),
+        "finding": rl.check(plan)[0],
+        "proposal": rl.tune(plan, only="never-reached")[0],
+        "fix": rl.tune(plan, only="never-reached")[0].fixes[0],
+        "range": rl.value_range(plan, "headers.main.height", viewports="laptop"),
+        "export": rl.export(plan),
+        "comparison": next(iter(rl.compare({"current": plan, "higher": plan.apply(higher)}))),
+        "edit": higher,
+        "rename": rl.Rename("pages.page", "quay"),
+        "zoom": rl.Zoom(400),
+        "widths": rl.Widths(320, 1600),
+        "without": rl.Without("filter"),
+    }
+    for name, value in values.items():
+        copied = pickle.loads(pickle.dumps(value))  # noqa: S301 - our own
+        assert copied == value, name
+        assert len(repr(value)) < 1000, name
+        assert " object at 0x" not in repr(value), name
+
+
+def test_views_are_equal_if_they_show_the_same(make_plan: MakePlan) -> None:
+    plan, same = make_plan(TEXT), make_plan(TEXT)
+    assert plan.view() == same.view()
+    assert len({plan.view(), same.view(), plan.view().showing(1)}) == 2
+    assert plan.view() != plan.apply(rl.Set("headers.main.height", "64px")).view()
+    with pytest.raises(AttributeError):
+        plan.view().page = "other"  # type: ignore[misc]

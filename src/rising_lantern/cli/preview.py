@@ -43,9 +43,9 @@ from rising_lantern.scroll.gestures import named_or_recorded
 from rising_lantern.scroll.stops import MOST_FRAMES
 
 if TYPE_CHECKING:
+    from rising_lantern.previews.folder import Play
     from rising_lantern.report.animation import Form
     from rising_lantern.report.charts import Form as ChartForm
-    from rising_lantern.report.preview import Play
 
 _MOST_VIEWS = 60  # in one preview page; larger plans get one for each page of theirs
 _PREVIEWS = "previews"
@@ -157,7 +157,7 @@ def _frames_at(text: str | None) -> tuple[int, ...] | None:
 
 def _play(text: str, form: Form) -> Play:
     """A gesture by its name, or as it was recorded in a CSV file."""
-    from rising_lantern.report.preview import Play  # noqa: PLC0415 - few ask to play
+    from rising_lantern.previews.folder import Play  # noqa: PLC0415 - few ask to play
 
     gesture = named_or_recorded(text)
     return Play(text if gesture == text else Path(text).name, gesture, form)
@@ -201,7 +201,7 @@ class Previewing:
 
     def write(self, folder: Path, *, jobs: Jobs, force: bool, quiet: bool) -> None:
         """Write it into a folder, and say what is there."""
-        from rising_lantern.report.preview import INDEX, write_preview  # noqa: PLC0415
+        from rising_lantern.previews.folder import INDEX, write_preview  # noqa: PLC0415
 
         plan, count = next(iter(self.plans.values())), len(self.views) * len(self.plans)
         bar = progress_bar(quiet=quiet)
@@ -235,7 +235,7 @@ class Previewing:
 
     @property
     def _names(self) -> tuple[str, ...]:
-        from rising_lantern.report.preview import files_of  # noqa: PLC0415
+        from rising_lantern.previews.folder import files_of  # noqa: PLC0415
 
         views = [file_name(*view) for view in self.views]
         documents = dict.fromkeys(self._document_of(page) for page, _ in self.views)

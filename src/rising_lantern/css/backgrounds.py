@@ -40,7 +40,7 @@ class Rect:
         return self.top + self.height
 
     def moved(self, left: float = 0.0, top: float = 0.0) -> Rect:
-        """The same rectangle, so far to the right and down."""
+        """The rectangle moved to the right and down, in px."""
         return Rect(self.left + left, self.top + top, self.width, self.height)
 
 
@@ -157,7 +157,7 @@ class Tiles:
     extent: float
 
     def moved(self, by: float) -> Tiles:
-        """The same copies, so much further on."""
+        """The copies moved further on, in px."""
         return replace(self, start=self.start + by)
 
     def whole(self) -> Tiles:

@@ -138,7 +138,7 @@ def _to_polar(space: str, channels: Triple) -> Triple:
 
 
 def _to_hsl(channels: Triple) -> Triple:
-    """The same the other way round.
+    """SRGB as hue, saturation and lightness.
 
     Source: https://www.w3.org/TR/css-color-4/#rgb-to-hsl
     """

@@ -57,7 +57,7 @@ def dusk_river(seed: int = 7) -> Image.Image:
 
 
 def morning_river(seed: int = 23) -> Image.Image:
-    """The same river in morning mist: pale all over."""
+    """The river in morning mist: pale all over."""
     rng = np.random.default_rng(seed)
     canvas = _sky(rng, _MORNING, cloud="ffffff", shade="c2cfd8", amount=0.5)
     _hills(rng, canvas, ["cfd9dc", "b7c6cb", "98adb3"], 0.35)

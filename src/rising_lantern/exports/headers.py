@@ -230,7 +230,7 @@ class HeaderWriter:
         return look != first and self._height(look) != self._height(first)
 
     def _has_own_row(self, look: str, row: str) -> bool:
-        """The same for the height of a row."""
+        """Whether a look sets a row's height to something else than the first look has."""
         first = self.header.box.look_names[0]
         return look != first and self._own_height(look, row) != self._own_height(first, row)
 

@@ -34,7 +34,7 @@ class Naming:
         return f"[data-{self.prefix}-page]"
 
     def page(self, page: str) -> str:
-        """The same for one page."""
+        """The selector of the element that everything is under, on one page."""
         return f'[data-{self.prefix}-page="{page}"]'
 
     def kind(self, kind: str) -> str:

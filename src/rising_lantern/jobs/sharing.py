@@ -104,7 +104,7 @@ def cores() -> int:
 def _by_cluster(
     work: Callable[[Item], Result], items: Sequence[Item], address: str
 ) -> Iterator[Result]:
-    """The same, done by the workers of a cluster, to which plans and pictures are sent."""
+    """What some work makes of each item, by a cluster, to which plans and pictures are sent."""
     if not _ADDRESS.fullmatch(address):
         raise RequestError(f"{quoted(address)} is not an address such as tcp://10.0.0.2:8786")
     try:

@@ -96,7 +96,7 @@ class ContentBox:
         return self.motion.speed != 1
 
     def moved(self, left: float, top: float) -> ContentBox:
-        """The same, so far to the right and down."""
+        """A copy that is moved to the right and down, in px."""
         return replace(
             self,
             box=self.box.moved(left, top),
@@ -158,7 +158,7 @@ class FigureBox:
         return Rect(left, top, width * scale, height * scale)
 
     def moved(self, left: float, top: float) -> FigureBox:
-        """The same, so far to the right and down."""
+        """A copy that is moved to the right and down, in px."""
         return replace(self, box=self.box.moved(left, top))
 
 

@@ -35,7 +35,7 @@ class LinkBox:
     underlined: bool
 
     def moved(self, left: float, top: float) -> LinkBox:
-        """The same, so far to the right and down."""
+        """A copy that is moved to the right and down, in px."""
         return replace(self, text=self.text.moved(left, top))
 
     @property

@@ -54,7 +54,7 @@ class TextBlock:
     size: float
 
     def moved(self, left: float, top: float) -> TextBlock:
-        """The same text, so far to the right and down."""
+        """The text moved to the right and down, in px."""
         lines = tuple(Line(line.run, line.left + left, line.baseline + top) for line in self.lines)
         return TextBlock(lines, self.box.moved(left, top), self.face, self.size)
 

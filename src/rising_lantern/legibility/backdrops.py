@@ -60,7 +60,7 @@ class ScreenBox:
         return (self.last > self.first) & (self.left < self.right)
 
     def at(self, places: Indices | Flags) -> ScreenBox:
-        """The same at some of the positions."""
+        """The box at some of the positions."""
         return ScreenBox(self.first[places], self.last[places], self.left, self.right)
 
     def within(self, first: Indices, last: Indices) -> ScreenBox:

@@ -220,7 +220,7 @@ def _blended_contrast(behind: Bytes, content: ContentBox) -> Floats:
 
 
 def _blended_contrast_by_channel(behind: Bytes, color: Color, mode: BlendMode) -> Floats:
-    """The same for a mode that mixes each channel by itself: each has 256 levels only."""
+    """The contrast of letters in a mode that mixes each channel by itself, of 256 levels each."""
     ramp = np.repeat(np.arange(256, dtype=np.uint8)[:, None, None], 3, axis=2)
     letters = ramp.copy()
     ink = np.broadcast_to(color.premultiplied_bytes, (256, 1, 4)).astype(np.uint8)

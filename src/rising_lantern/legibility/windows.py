@@ -58,7 +58,7 @@ def bins_of(ratios: Floats) -> Bins:
 
 
 def order_of_ratios(ratios: Floats, shares: Sequence[float]) -> tuple[float, ...]:
-    """The same of contrast ratios, as :func:`order_of` has it of their bins."""
+    """The contrast ratios below which some shares of pixels lie, of the ratios themselves."""
     places = [int(share * ratios.size) for share in shares]
     found = np.partition(ratios.ravel(), places)[places]
     return tuple(EDGES[bins_of(found)].tolist())
@@ -97,7 +97,7 @@ class Strip:
         return self._cumulate(np.bincount(places.ravel(), minlength=rows * _WIDE), _WIDE)
 
     def narrow(self, wide: int, first: int, last: int) -> NDArray[np.int32]:
-        """The same for the narrow bins within one wide bin, and some of the rows."""
+        """Counts of the narrow bins within one wide bin, in some of the rows."""
         bins = self.bins[first:last]
         inside = np.flatnonzero(bins // _NARROW == wide)
         places = bins.ravel()[inside] % _NARROW + inside // bins.shape[1] * _NARROW

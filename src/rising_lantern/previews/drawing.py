@@ -22,8 +22,8 @@ from rising_lantern.previews.view_data import ViewData, slides_data
 if TYPE_CHECKING:
     import pandas as pd
 
+    from rising_lantern.previews.folder import Play
     from rising_lantern.report.charts import Form as ChartForm
-    from rising_lantern.report.preview import Play
 
 
 @dataclass(frozen=True)
@@ -62,15 +62,15 @@ class DrawTask:
 
     def run(self, plan: PlanFile, page: str, viewport: str) -> Drawing:
         """Return all of it."""
-        from rising_lantern.report.charts import chart_of, draw, save  # noqa: PLC0415
-        from rising_lantern.report.header_strip import header_shots, header_strip_of  # noqa: PLC0415
-        from rising_lantern.report.preview import (  # noqa: PLC0415
+        from rising_lantern.previews.folder import (  # noqa: PLC0415
             CHARTS,
             HEADERS,
             PLAYS,
             STRIPS,
             png_bytes,
         )
+        from rising_lantern.report.charts import chart_of, draw, save  # noqa: PLC0415
+        from rising_lantern.report.header_strip import header_shots, header_strip_of  # noqa: PLC0415
         from rising_lantern.report.previewed import filmstrip_of, previewed  # noqa: PLC0415
 
         view = Plan(plan).view(page, viewport)
@@ -123,7 +123,7 @@ class HeaderTask:
 
     def run(self, plan: PlanFile, page: str, viewport: str) -> dict[str, bytes]:
         """Return it under the name of its file; nothing where the page has no header."""
-        from rising_lantern.report.preview import HEADERS, png_bytes  # noqa: PLC0415
+        from rising_lantern.previews.folder import HEADERS, png_bytes  # noqa: PLC0415
 
         view = Plan(plan).view(page, viewport).showing(second=self.second)
         if view.scene.switches is None:
@@ -164,8 +164,8 @@ class CompareTask:
         Returns:
             The files by their names, the table, and whether the variants differ in time only.
         """
+        from rising_lantern.previews.folder import png_bytes  # noqa: PLC0415
         from rising_lantern.report.charts import save  # noqa: PLC0415
-        from rising_lantern.report.preview import png_bytes  # noqa: PLC0415
 
         plans = dict(zip(self.names, map(Plan, (plan, *self.others)), strict=True))
         (item,) = compare(plans, page, viewport)

@@ -133,7 +133,7 @@ class HeaderSweep:
         return int(gone[0]) if gone.size else None
 
     def at(self, places: NDArray[np.intp] | NDArray[np.bool_] | slice) -> HeaderSweep:
-        """The same at some of the positions."""
+        """The sweep at some of the positions."""
         arrays = ("before", "look", "progress", "state", "top", "height", "own_top")
         return replace(self, **{name: getattr(self, name)[places] for name in arrays})
 
@@ -194,7 +194,7 @@ class Sweep:
         return len(self.scroll)
 
     def at(self, places: NDArray[np.intp] | NDArray[np.bool_] | slice) -> Sweep:
-        """The same at some of the positions, with all texts at rest."""
+        """The sweep at some of the positions, with all texts at rest."""
         header = self.header.at(places) if self.header else None
         return Sweep(self.page, self.scroll[places], header, self.shift[places])
 

@@ -111,7 +111,7 @@ class HeaderState(Shape):
 
     @property
     def opaque_color(self) -> Color | None:
-        """The same where nothing shows through it and it has no border."""
+        """Its background, where that is one colour, opaque and without a border; or None."""
         color = self.only_color
         is_plain = self.opacity == 1 and not self.border and not self.rows
         covers = color is not None and color.alpha == 1 and is_plain

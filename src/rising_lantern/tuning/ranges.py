@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import partial
 from typing import TYPE_CHECKING
 
@@ -89,8 +89,8 @@ class ValueRange:
     stretches: tuple[Stretch, ...]
     always: tuple[Finding, ...]
     tried: tuple[float, ...]
-    text: Callable[[float], str]
-    contrast: Callable[[float], float]
+    text: Callable[[float], str] = field(compare=False)
+    contrast: Callable[[float], float] = field(compare=False)
 
     def __repr__(self) -> str:
         spans = [

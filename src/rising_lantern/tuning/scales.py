@@ -110,13 +110,21 @@ def scale_of(plan: Plan, key: str, scenes: Sequence[Scene]) -> Scale:
 
 def _plain_scale(value: float, key: str) -> Scale:
     if key == "z":
-        return Scale(value, value - 50, value + 50, 1.0, "", lambda one: str(round(one)))
+        return Scale(value, value - 50, value + 50, 1.0, "", _whole_text)
     low, high = round(value - 1, 2), round(value + 1, 2)
     if key in _SHARES:
         low, high = round(value % _FINE, 6) % _FINE, 1.0
     elif key in _POSITIVE:
         low = max(low, _FINE)
-    return Scale(value, low, high, _FINE, "", lambda one: number(round(one, 2)))
+    return Scale(value, low, high, _FINE, "", _hundredths_text)
+
+
+def _whole_text(one: float) -> str:
+    return str(round(one))
+
+
+def _hundredths_text(one: float) -> str:
+    return number(round(one, 2))
 
 
 def _color_scale(text: str, figure: str | None, names: dict[str, Color]) -> Scale | None:
@@ -126,14 +134,13 @@ def _color_scale(text: str, figure: str | None, names: dict[str, Color]) -> Scal
     except CssError:
         return None
     if figure == "alpha" or (figure is None and color.alpha < 1):
-        red, green, blue, _ = color.bytes
         return Scale(
             round(color.alpha, 2),
             0.0,
             1.0,
             _FINE,
             "alpha",
-            lambda one: f"rgb({red} {green} {blue} / {number(one)})",
+            partial(_alpha_text, color.bytes),
         )
     lightness = float(round(float(oklab(color)[0]) * 100))
     return Scale(
@@ -142,8 +149,17 @@ def _color_scale(text: str, figure: str | None, names: dict[str, Color]) -> Scal
         100.0,
         1.0,
         "lightness",
-        lambda one: text if one == lightness else _lit(color, one / 100),
+        partial(_lightness_text, text, color, lightness),
     )
+
+
+def _alpha_text(levels: tuple[int, ...], one: float) -> str:
+    red, green, blue, _ = levels
+    return f"rgb({red} {green} {blue} / {number(one)})"
+
+
+def _lightness_text(text: str, color: Color, lightness: float, one: float) -> str:
+    return text if one == lightness else _lit(color, one / 100)
 
 
 def _lit(color: Color, lightness: float) -> str:
@@ -176,7 +192,11 @@ def _threshold_scale(text: str, path: tuple[Key, ...], scenes: Sequence[Scene]) 
     if path[-1] in {"from", "back", "at", "settle"} and unit == "px":
         greatest = float(max(value, *(scene.max_scroll for scene in scenes)))
     low = value - math.floor((value - least) / step) * step
-    return Scale(value, round(low, 6), greatest, step, unit, lambda one: f"{number(one)}{unit}")
+    return Scale(value, round(low, 6), greatest, step, unit, partial(_length_text, unit))
+
+
+def _length_text(unit: str, one: float) -> str:
+    return f"{number(one)}{unit}"
 
 
 def _edge_scale(threshold: Threshold, scenes: Sequence[Scene]) -> Scale | None:
@@ -207,5 +227,9 @@ def _time_scale(text: str) -> Scale | None:
         max(2 * value, 1000.0),
         10.0,
         "ms",
-        lambda one: _TIME.sub(f"{number(one)}ms", text, count=1),
+        partial(_time_text, text),
     )
+
+
+def _time_text(text: str, one: float) -> str:
+    return _TIME.sub(f"{number(one)}ms", text, count=1)

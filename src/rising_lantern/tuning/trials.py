@@ -108,7 +108,7 @@ class Trials:
         return self._known[view]
 
     def all_found(self, jobs: Jobs, progress: Progress | None) -> list[Finding]:
-        """The same on all of the pages and viewports, in order, shared among processes."""
+        """What all rules find on all pages and viewports, in order, shared among processes."""
         work = [
             Job(self.plan.file, *view, CheckTask(tuple(rules()), self.contrast, silenced=True))
             for view in self.views

@@ -34,7 +34,7 @@ class Files:
     tokens: tuple[Path, Stamp] | None = None
 
     def only(self, pictures: Iterable[str]) -> Files:
-        """The same with some of the pictures only."""
+        """The files with some of the pictures only."""
         kept = {name: self.pictures[name] for name in pictures if name in self.pictures}
         return Files(self.folder, kept, self.fonts, self.tokens)
 

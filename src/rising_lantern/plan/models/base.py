@@ -266,7 +266,7 @@ class Auto(Enum):
     AUTO = "auto"
 
     def css(self) -> str:
-        """As CSS has it."""
+        """The value as CSS."""
         return self.value
 
 

@@ -109,7 +109,7 @@ class Document(Entry):
         return self.headers_at(page, self.pages[page].paths_as(page)[0], viewport)
 
     def headers_at(self, page: str, path: str, viewport: str) -> list[str]:
-        """The same for one of the paths of a page."""
+        """The names of all headers that apply to one of the paths of a page on a viewport."""
         kind = self.pages[page].kind
         names = [page] + ([kind] if kind else [])
         return [

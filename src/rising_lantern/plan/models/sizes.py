@@ -23,7 +23,7 @@ class OneLine:
     most: Length | None = None
 
     def css(self) -> str:
-        """As the plan has it."""
+        """The value as in a plan."""
         return f"{_WORD} {self.most.css()}" if self.most else _WORD
 
 
