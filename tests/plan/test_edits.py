@@ -250,7 +250,7 @@ headers:
     show: {only: [home, trip], viewports: {except: [phone]}}
     rows: {upper: {height: 30px}, lower: {height: 50px}}
     parts:
-      menu: {text: "[Trip](trip) and [more](/trip-plan)", row: lower, color: ink}
+      menu: {text: [Trip, Hero], links: {Trip: trip, Hero: "#hero"}, row: lower, color: ink}
     looks:
       clear: {background: transparent, parts: {menu: {color: white}}}
       solid:
@@ -263,7 +263,10 @@ pages:
   home:
     sections:
       hero: {height: 900px, background: ink}
-      rest: {height: 900px, layers: [{fill: ink-wash, settle: reach rest}]}
+      rest:
+        height: 900px
+        layers: [{fill: ink-wash, settle: reach rest}]
+        content: [{text: Go to the trip, links: {trip: "trip#rest", Go: /trip}}]
   trip:
     like: home
     sections: {hero: {like: home.hero, height: 500px}}
@@ -280,11 +283,11 @@ check:
          ['ink: "#1', "rgb(from ink", "row: lower, color: ink}", "linear-gradient(ink", ".5), ink)",
           "menu: {color: ink", "background: ink}"]),
         ("viewports.phone", "small", ["phone: 390", "[phone]", "{phone: {parts", "viewport: phone"]),
-        ("pages.trip", "tour", ["home, trip]", "](trip)", "  trip:", "page: trip"]),
+        ("pages.trip", "tour", ["home, trip]", "Trip: trip,", '"trip#rest"', "  trip:", "page: trip"]),
         ("pages.home", "start", ["[home,", "  home:", "like: home\n", "home.hero"]),
         ("pages.trip.sections.hero", "top",
-         ["past hero", "hero: {height", "{hero: {like", "home.hero", '"hero, *"']),
-        ("pages.home.sections.rest", "end", ["rest: {height", "reach rest"]),
+         ["past hero", "hero: {height", "{hero: {like", "home.hero", '"#hero"', '"hero, *"']),
+        ("pages.home.sections.rest", "end", ["rest:\n", "reach rest", '"trip#rest"']),
         ("headers.main", "bar", ["  main:\n", "like: main,", "main.clear"]),
         ("headers.main.looks.clear", "bare", ["clear: {back", "like: clear", "main.clear"]),
         ("headers.main.parts.menu", "links", ["menu: {text", "menu: {color: white", "menu: {color: ink"]),

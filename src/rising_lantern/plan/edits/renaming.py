@@ -61,7 +61,8 @@ def renamed(draft: Draft, path: Keys, new: str, words: str) -> Draft:
         raise RequestError(f"{words}: it is taken over from another place, where it has its name")
     key = draft.notation.key(new)
     splices: list[Splice] = [(*spot, key) for spot in spots]
-    splices += [(*spot, new) for spot in _spots_in_links(draft.text, tree, kind, old)]
+    splices += [(*spot, new) for spot in _spots_in_silences(draft.text, tree, kind, old)]
+    splices += [(*spot, new) for spot in _spots_in_links(draft.text, tree, root, kind, targets)]
     splices += [(*spot, new) for spot in _spots_in_header(draft.text, tree, kind, targets)]
     changed = replace(draft, text=spliced(draft.text, splices))
     return _follow(changed, old, new)
@@ -140,21 +141,46 @@ def _entries_at(tree: Value | None, paths: list[Keys]) -> Iterator[Member]:
             yield entry
 
 
-def _spots_in_links(text: str, tree: Value, kind: str, old: str) -> Iterator[tuple[int, int]]:
-    """Where a text names a thing without which it has no fault: links, and what is silenced."""
+def _spots_in_silences(text: str, tree: Value, kind: str, old: str) -> Iterator[tuple[int, int]]:
+    """Where findings about a thing are silenced."""
     silence = tree.at(("check", "silence"))
     for entry in silence.walk() if silence else ():
         if entry.key == _SILENCED_BY.get(kind):
             yield from _spots(text, entry.value, old, whole=True)
         elif entry.key == "subject" and kind not in _SILENCED_BY:
             yield from _spots(text, entry.value, old)
-    for entry in tree.walk() if kind == "pages" else ():
-        if entry.key == "link":
-            yield from _spots(text, entry.value, old, whole=True)
-        elif entry.key == "text":
-            link = re.compile(rf"(?<=\]\(){re.escape(old)}(?=[)#?])")
-            for found in link.finditer(text, entry.value.start, entry.value.end):
-                yield found.span()
+
+
+def _spots_in_links(
+    text: str, tree: Value, root: Node, kind: str, targets: list[Keys]
+) -> Iterator[tuple[int, int]]:
+    """Where links lead to a page or a section: ``PAGE``, ``PAGE#SECTION`` or ``#SECTION``."""
+    old = str(targets[0][-1])
+    owners = {name for target in targets for name in _relatives(root, "pages", str(target[1]))}
+    for own, value in _addresses(tree):
+        said = text[value.start : value.end].strip("'\"")
+        page, _, section = said.partition("#")
+        if kind == "pages" and page == old:
+            start = text.index(old, value.start)
+            yield start, start + len(old)
+        # A header is on many pages: its '#SECTION' is the section of each.
+        here = page in owners or (not page and (own is None or own in owners))
+        if kind == "sections" and section == old and here:
+            start = text.index(f"#{old}", value.start) + 1
+            yield start, start + len(old)
+
+
+def _addresses(tree: Value) -> Iterator[tuple[str | None, Value]]:
+    """The addresses of links, each with the page that it stands on; None in headers."""
+    for group in ("pages", "headers"):
+        holder = tree.at((group,))
+        for owner in (holder.entries if holder else None) or ():
+            page = owner.key if group == "pages" else None
+            for entry in owner.value.walk():
+                found = entry.value.walk() if entry.key == "links" else ()
+                for item in [entry] if entry.key == "to" else found:
+                    if item.value.entries is None and not item.value.is_alias:
+                        yield page, item.value
 
 
 def _spots_in_header(
