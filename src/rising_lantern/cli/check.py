@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sys
 from collections.abc import Iterable, Iterator
-from dataclasses import fields
+from dataclasses import dataclass, fields
 from itertools import groupby
 from pathlib import Path
 from typing import Any
@@ -14,7 +14,7 @@ import click
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.checks.readers import EFFECTS, TextSize, Widths, Without, Zoom
+from rising_lantern.checks.readers import EFFECTS, Reader, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
@@ -126,28 +126,14 @@ def command(  # noqa: PLR0913 - each option is an argument
     a plan cannot be read.
     """
     lacking = [Without(feature) for feature in EFFECTS if browsers]
-    findings: list[Finding] = []
-    checked = [read_plan(plan, values) for plan in plans]
+    asked = _Asked(
+        pages, viewports, only, skip, contrast, (*widths, *zoom, *text_size, *lacking), jobs, quiet
+    )
     printed = form == "text" and not output
+    checked = [read_plan(plan, values) for plan in plans]
+    findings: list[Finding] = []
     for loaded in checked:
-        report_remarks((*loaded.remarks, *loaded.unused_pictures()), quiet=quiet)
-        with progress_bar(quiet=quiet) as show:
-            found = iter_check(
-                loaded,
-                pages,
-                viewports,
-                only=only,
-                skip=skip,
-                contrast=contrast,
-                readers=[*widths, *zoom, *text_size, *lacking],
-                silenced=True,
-                jobs=jobs,
-                progress=show,
-            )
-            own = _gather(found, printed=printed)
-        if not (pages or viewports or only or skip):
-            report_remarks(idle_silences(loaded.file, own), quiet=quiet)
-        findings += own
+        findings += asked.found_in(loaded, printed=printed)
         if browsers and printed and not quiet:
             _print_support(loaded.browser_support(pages))
     if output:
@@ -164,6 +150,41 @@ def command(  # noqa: PLR0913 - each option is an argument
     failing = LEVELS[: LEVELS.index(fail_on) + 1]
     if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What is looked for in each plan."""
+
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    only: tuple[str, ...]
+    skip: tuple[str, ...]
+    contrast: Conformance | None
+    readers: tuple[Reader, ...]
+    jobs: Jobs
+    quiet: bool
+
+    def found_in(self, plan: Plan, *, printed: bool) -> list[Finding]:
+        """What is found in a plan, with remarks on it; findings are printed page by page."""
+        report_remarks((*plan.remarks, *plan.unused_pictures()), quiet=self.quiet)
+        with progress_bar(quiet=self.quiet) as show:
+            found = iter_check(
+                plan,
+                self.pages,
+                self.viewports,
+                only=self.only,
+                skip=self.skip,
+                contrast=self.contrast,
+                readers=self.readers,
+                silenced=True,
+                jobs=self.jobs,
+                progress=show,
+            )
+            findings = _gather(found, printed=printed)
+        if not (self.pages or self.viewports or self.only or self.skip):
+            report_remarks(idle_silences(plan.file, findings), quiet=self.quiet)
+        return findings
 
 
 def _percentages(text: str | None) -> tuple[int, ...]:

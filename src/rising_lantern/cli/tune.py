@@ -100,6 +100,33 @@ def command(  # noqa: PLR0913 - each option is an argument
     new is found; with one step less, a finding remains. With --write, the changes are written into
     PLAN, and its comments, order and layout stay as they are.
     """
+    _refuse(plan, write=write, take=take, key=key, values=values)
+    if (output or form != "text") and not key:
+        raise click.UsageError("--format and --output need --range")
+    loaded = read_plan(plan, values)
+    asked: dict[str, Any] = {"pages": pages, "viewports": viewports}
+    asked |= {"only": only, "skip": skip, "contrast": contrast}
+    if key:
+        with progress_bar(quiet=quiet) as show:
+            found = value_range(loaded, key, progress=show, **asked)
+        _print_range(found, form, output, force=force, quiet=quiet)
+        return
+    with progress_bar(quiet=quiet) as show:
+        proved = iter_tune(loaded, jobs=jobs, progress=show, **asked)
+        proposals = fewest(list(_show_proposals(proved, show)))
+    numbered = _number_fixes(proposals)
+    if not quiet:
+        for line in _lines(proposals, numbered):
+            echo(line)
+    if write:
+        paths = _paths_of_choice(proposals, numbered, take)
+        _write(loaded, plan, proposals, paths, contrast, quiet=quiet)
+
+
+def _refuse(
+    plan: Path, *, write: bool, take: tuple[int, ...], key: str | None, values: dict[str, str]
+) -> None:
+    """Refuse options that do not go together."""
     if write and plan == STANDARD_INPUT:
         raise click.UsageError("--write needs a plan in a file")
     if write and values:
@@ -108,48 +135,6 @@ def command(  # noqa: PLR0913 - each option is an argument
         raise click.UsageError("--take needs --write")
     if key and write:
         raise click.UsageError("--range cannot be combined with --write")
-    if (output or form != "text") and not key:
-        raise click.UsageError("--format and --output need --range")
-    loaded = read_plan(plan, values)
-    if key:
-        with progress_bar(quiet=quiet) as show:
-            found = value_range(
-                loaded,
-                key,
-                pages,
-                viewports,
-                only=only,
-                skip=skip,
-                contrast=contrast,
-                progress=show,
-            )
-        _print_range(found, form, output, force=force, quiet=quiet)
-        return
-    with progress_bar(quiet=quiet) as show:
-        proved = iter_tune(
-            loaded,
-            pages,
-            viewports,
-            only=only,
-            skip=skip,
-            contrast=contrast,
-            jobs=jobs,
-            progress=show,
-        )
-        proposals = fewest(list(_show_proposals(proved, show)))
-    numbered = _number_fixes(proposals)
-    if not quiet:
-        for line in _lines(proposals, numbered):
-            echo(line)
-    if write:
-        _write(
-            loaded,
-            plan,
-            proposals,
-            _paths_of_choice(proposals, numbered, take),
-            contrast,
-            quiet=quiet,
-        )
 
 
 def _show_proposals(proposals: Iterable[Proposal], show: Progress | None) -> Iterator[Proposal]:
