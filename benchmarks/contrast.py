@@ -21,7 +21,7 @@ from PIL import Image
 
 import rising_lantern as rl
 from figures import Report, timed
-from rising_lantern.previews.folder import write_preview
+from rising_lantern.previews.output_folder import write_preview
 
 _PLAN = """
 rising-lantern: 1

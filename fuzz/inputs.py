@@ -440,7 +440,9 @@ def _pictures() -> list[bytes]:
 PICTURES = _pictures()
 
 
-FONT = resources("font_source_sans_pro").joinpath("files/SourceSansPro-Regular.ttf").read_bytes()
+FONT = (
+    resources("rising_lantern.layout").joinpath("typefaces/SourceSansPro-Regular.ttf").read_bytes()
+)
 
 
 DAMAGE = st.lists(

@@ -240,7 +240,7 @@ def test_a_printed_page_has_its_header_once(plan: Path, tmp_path: Path, chromium
 
 def test_a_browser_that_is_not_there_is_said(plan: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(
-        engines, "_find_program", lambda *names: None if "Xvfb" in names else "/bin/true"
+        engines, "find_program", lambda *names: None if "Xvfb" in names else "/bin/true"
     )
     assert rl.read(plan)
     result = run("prove", plan, "--engine", "webkit")

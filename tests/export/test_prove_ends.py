@@ -16,7 +16,7 @@ import pytest
 import rising_lantern as rl
 from commands import run, run_process
 from plans import plan_text
-from rising_lantern.proofs import engines
+from rising_lantern.proofs import drivers, engines
 from rising_lantern.proofs.engines import ENGINES
 from thorough import some
 
@@ -161,7 +161,7 @@ _PAIRS = [pair for pair in product(_HOSTS, ENGINES) if pair != ("has many tags",
 def test_a_hostile_page_is_judged_or_one_message(
     plan: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, engine: str
 ) -> None:
-    monkeypatch.setattr(engines, "_PATIENCE", 5)
+    monkeypatch.setattr(drivers, "_PATIENCE", 5)
     host = tmp_path / "host.html"
     host.write_text(f"<!doctype html><html><body>{_HOSTS[name]}<p>x</p></body></html>", "utf-8")
     start = time.monotonic()

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from selenium import webdriver
 
-from rising_lantern.proofs.engines import CHROMIUM_ARGUMENTS
+from rising_lantern.proofs.drivers import CHROMIUM_ARGUMENTS
 from rising_lantern.proofs.reading import script
 
 CHROMIUM = shutil.which("chromium")

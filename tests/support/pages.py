@@ -11,7 +11,7 @@ from rising_lantern.css.backgrounds import Rect
 from rising_lantern.exports.site import Assets, ExportOptions, site_of
 from rising_lantern.exports.sources import source_of
 from rising_lantern.layout.headers import Going
-from rising_lantern.previews.folder import write_preview
+from rising_lantern.previews.output_folder import write_preview
 from rising_lantern.proofs.comparing import disagreements
 from rising_lantern.proofs.reading import Landmarks, State, places_of, script
 

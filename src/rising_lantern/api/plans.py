@@ -159,7 +159,7 @@ class Plan:
             PlanError: If a page cannot be laid out.
             RequestError: If the plan has no such page.
         """
-        from rising_lantern.exports.browsers import support_for  # noqa: PLC0415
+        from rising_lantern.report.browsers import support_for  # noqa: PLC0415
 
         return support_for(self.file, [view.scene.box for view in self.views(pages)])
 

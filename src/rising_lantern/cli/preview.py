@@ -37,13 +37,13 @@ from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.plan.text.fingerprints import Fingerprints
 from rising_lantern.previews.drawing import DrawTask, HeaderTask
 from rising_lantern.previews.kept import KeptViews, made_of
+from rising_lantern.previews.output_folder import INDEX, Play, files_of, write_preview
 from rising_lantern.previews.previewing import AS_IT_IS, PreviewData, PreviewTask
 from rising_lantern.scenes.scene import scene_of
 from rising_lantern.scroll.gestures import named_or_recorded
 from rising_lantern.scroll.stops import MOST_FRAMES
 
 if TYPE_CHECKING:
-    from rising_lantern.previews.folder import Play
     from rising_lantern.report.animation import Form
     from rising_lantern.report.charts import Form as ChartForm
 
@@ -157,8 +157,6 @@ def _frames_at(text: str | None) -> tuple[int, ...] | None:
 
 def _play(text: str, form: Form) -> Play:
     """A gesture by its name, or as it was recorded in a CSV file."""
-    from rising_lantern.previews.folder import Play  # noqa: PLC0415 - few ask to play
-
     gesture = named_or_recorded(text)
     return Play(text if gesture == text else Path(text).name, gesture, form)
 
@@ -201,8 +199,6 @@ class Previewing:
 
     def write(self, folder: Path, *, jobs: Jobs, force: bool, quiet: bool) -> None:
         """Write it into a folder, and say what is there."""
-        from rising_lantern.previews.folder import INDEX, write_preview  # noqa: PLC0415
-
         plan, count = next(iter(self.plans.values())), len(self.views) * len(self.plans)
         bar = progress_bar(quiet=quiet)
         filled = filled_folder(folder, self._names, force=force, made=self.made)
@@ -235,8 +231,6 @@ class Previewing:
 
     @property
     def _names(self) -> tuple[str, ...]:
-        from rising_lantern.previews.folder import files_of  # noqa: PLC0415
-
         views = [file_name(*view) for view in self.views]
         documents = dict.fromkeys(self._document_of(page) for page, _ in self.views)
         return (*files_of(views, self.task.plays, self.task.chart), *documents)

@@ -17,12 +17,12 @@ from rising_lantern.jobs.job import Job
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.previews.output_folder import CHARTS, HEADERS, PLAYS, STRIPS, Play, png_bytes
 from rising_lantern.previews.view_data import ViewData, slides_data
 
 if TYPE_CHECKING:
     import pandas as pd
 
-    from rising_lantern.previews.folder import Play
     from rising_lantern.report.charts import Form as ChartForm
 
 
@@ -62,13 +62,6 @@ class DrawTask:
 
     def run(self, plan: PlanFile, page: str, viewport: str) -> Drawing:
         """Return all of it."""
-        from rising_lantern.previews.folder import (  # noqa: PLC0415
-            CHARTS,
-            HEADERS,
-            PLAYS,
-            STRIPS,
-            png_bytes,
-        )
         from rising_lantern.report.charts import chart_of, draw, save  # noqa: PLC0415
         from rising_lantern.report.header_strip import header_shots, header_strip_of  # noqa: PLC0415
         from rising_lantern.report.previewed import filmstrip_of, previewed  # noqa: PLC0415
@@ -123,8 +116,6 @@ class HeaderTask:
 
     def run(self, plan: PlanFile, page: str, viewport: str) -> dict[str, bytes]:
         """Return it under the name of its file; nothing where the page has no header."""
-        from rising_lantern.previews.folder import HEADERS, png_bytes  # noqa: PLC0415
-
         view = Plan(plan).view(page, viewport).showing(second=self.second)
         if view.scene.switches is None:
             return {}
@@ -164,7 +155,6 @@ class CompareTask:
         Returns:
             The files by their names, the table, and whether the variants differ in time only.
         """
-        from rising_lantern.previews.folder import png_bytes  # noqa: PLC0415
         from rising_lantern.report.charts import save  # noqa: PLC0415
 
         plans = dict(zip(self.names, map(Plan, (plan, *self.others)), strict=True))
