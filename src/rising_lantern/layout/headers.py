@@ -155,7 +155,7 @@ class RowStyle:
 
 
 @dataclass(frozen=True, slots=True)
-class HeaderRow:
+class RowBox:
     """A stretch of a header in which parts stand. Lengths are CSS px.
 
     Attributes:
@@ -189,7 +189,7 @@ class PartBox:
     box: Rect
     texts: tuple[TextBlock, ...]
     style: PartStyle
-    row: HeaderRow | None = None
+    row: RowBox | None = None
 
 
 class Shape:
@@ -222,20 +222,18 @@ class Shape:
         return laid_over(own, highest.fill) if highest else own
 
     @property
-    def stretches(self) -> dict[str | None, HeaderRow]:
+    def stretches(self) -> dict[str | None, RowBox]:
         """Where its parts stand, by the names of its rows; without rows it is one of no name."""
         if not self.rows:
             inset = self.padding + self.border
-            whole = HeaderRow(
-                self.left + inset, self.width - 2 * inset, self.height, lean=self.lean
-            )
+            whole = RowBox(self.left + inset, self.width - 2 * inset, self.height, lean=self.lean)
             return {None: whole}
-        result: dict[str | None, HeaderRow] = {}
+        result: dict[str | None, RowBox] = {}
         top = 0.0
         for name, row in self.rows.items():
             inset = row.padding + row.border
             left, width = self.left + inset, self.width - 2 * inset
-            result[name] = HeaderRow(left, width, row.height, top, row.lean, row)
+            result[name] = RowBox(left, width, row.height, top, row.lean, row)
             top += row.height
         return result
 
@@ -410,7 +408,7 @@ class HeaderBox:
         return {name: placed[name] for name in self.parts if name in placed}
 
     def _place_row(
-        self, styles: Mapping[str, PartStyle], row_name: str | None, row: HeaderRow
+        self, styles: Mapping[str, PartStyle], row_name: str | None, row: RowBox
     ) -> dict[str, PartBox]:
         """The parts of one row, or of a header without rows."""
         shown = [

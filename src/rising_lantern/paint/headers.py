@@ -16,7 +16,7 @@ from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.header_layers import layer_box
-from rising_lantern.layout.headers import HeaderRow, PartBox, RowStyle
+from rising_lantern.layout.headers import PartBox, RowBox, RowStyle
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer
 from rising_lantern.paint.patches import Patch, patches_of
@@ -104,7 +104,7 @@ class HeaderPatches:
         target = canvas[edge : edge + rows, start : start + seen.shape[1]]
         lay_over(target, seen[:, : target.shape[1]])
 
-    def _paint_row(self, canvas: Bytes, row: HeaderRow) -> None:
+    def _paint_row(self, canvas: Bytes, row: RowBox) -> None:
         """Lay the background and border of a row over those of the header."""
         if row.style is None:
             return
