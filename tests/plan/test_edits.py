@@ -314,6 +314,7 @@ def test_what_names_a_thing_follows_its_new_name(
     [
         (Rename("pages.home.sections.hero", "rest"), "there is a 'rest' already"),
         (Rename("pages.home.sections.hero.height", "tall"), "has no name of its own"),
+        (Rename("pages.home", "x: {}\n  y"), "is not a valid name"),
         (Remove("pages.nowhere"), "pages has no 'nowhere'"),
         (Add("pages.home.sections.hero", "{height: 3px}"), "'hero' is there already"),
         (Move("pages.home", 7), "its place is from 0 to 1, not 7"),

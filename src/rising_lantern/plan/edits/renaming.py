@@ -8,18 +8,17 @@ several pages share, links, and findings that are silenced.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import replace
 
 from rising_lantern.errors import Fault, PlanError, RequestError, quoted
 from rising_lantern.plan.edits.drafts import Draft, Keys
-from rising_lantern.plan.edits.notation import Notation
 from rising_lantern.plan.edits.splices import Splice, spliced
 from rising_lantern.plan.edits.syntax import Member, Value
 from rising_lantern.plan.text.conditions import CONDITION
 from rising_lantern.plan.text.likeness import followers, sources
 from rising_lantern.plan.text.nodes import Node, walk
-from rising_lantern.plan.text.tokens import is_token_file
+from rising_lantern.plan.text.tokens import NAME, is_token_file
 
 _MOST_ROUNDS = 64
 _NAMED = {"viewports", "colors", "fonts", "headers", "pages"}
@@ -38,8 +37,8 @@ def renamed(draft: Draft, path: Keys, new: str, words: str) -> Draft:
         words: What is done, for messages.
 
     Raises:
-        PlanError: If the draft has faults, or the name cannot be one.
-        RequestError: If the thing has no name of its own, or the name is taken.
+        PlanError: If the draft has faults.
+        RequestError: If the thing has no name of its own, or the name is taken or cannot be one.
     """
     kind, old = _kind_of(path), str(path[-1])
     root, tree = draft.root, draft.tree
@@ -48,6 +47,11 @@ def renamed(draft: Draft, path: Keys, new: str, words: str) -> Draft:
         raise RequestError(
             f"{words}: this has no name of its own; name a header, a look, row or part of one, a "
             "page, a section, a viewport, a colour or a font"
+        )
+    if not NAME.match(new):
+        raise RequestError(
+            f"{words}: {quoted(new)} is not a valid name; start with a letter; use only letters, "
+            "digits, - and _"
         )
     if old == new:
         return draft
@@ -59,8 +63,7 @@ def renamed(draft: Draft, path: Keys, new: str, words: str) -> Draft:
     spots = {(entry.start, entry.key_end) for entry in _entries_at(tree, targets)}
     if tree is None or not spots:
         raise RequestError(f"{words}: it is taken over from another place, where it has its name")
-    key = draft.notation.key(new)
-    splices: list[Splice] = [(*spot, key) for spot in spots]
+    splices: list[Splice] = [(*spot, draft.notation.key(new)) for spot in spots]
     splices += [(*spot, new) for spot in _spots_in_silences(draft.text, tree, kind, old)]
     splices += [(*spot, new) for spot in _spots_in_links(draft.text, tree, root, kind, targets)]
     splices += [(*spot, new) for spot in _spots_in_header(draft.text, tree, kind, targets)]
@@ -218,17 +221,15 @@ def _follow(draft: Draft, old: str, new: str) -> Draft:
             spots = set(_faulty(draft, error.faults, old))
             if not spots:
                 raise
-            splices: list[Splice] = [
-                (start, end, write(new)) for start, end, write in _replacements(draft, spots)
-            ]
+            splices: list[Splice] = [(*spot, new) for spot in spots]
             draft = replace(draft, text=spliced(draft.text, splices))
         else:
             return draft
     return draft
 
 
-def _faulty(draft: Draft, faults: tuple[Fault, ...], old: str) -> Iterator[tuple[int, int, bool]]:
-    """Where the old name stands that faults are about, and whether it is a key there."""
+def _faulty(draft: Draft, faults: tuple[Fault, ...], old: str) -> Iterator[tuple[int, int]]:
+    """Where the old name stands that faults are about."""
     tree = draft.tree
     lines = [0]
     for line in draft.text.splitlines(keepends=True):
@@ -251,13 +252,4 @@ def _faulty(draft: Draft, faults: tuple[Fault, ...], old: str) -> Iterator[tuple
                 draft.text, start, end
             )
             if found:
-                yield (*found.span(), is_key)
-
-
-def _replacements(
-    draft: Draft, spots: set[tuple[int, int, bool]]
-) -> Iterator[tuple[int, int, Callable[[str], str]]]:
-    notation: Notation = draft.notation
-    for start, end, is_key in spots:
-        inside = draft.text[start - 1 : start] in {'"', "'"}
-        yield start, end, notation.key if is_key and not inside else str
+                yield found.span()

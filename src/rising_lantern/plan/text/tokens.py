@@ -20,10 +20,13 @@ from rising_lantern.plan.text.messages import place_of
 from rising_lantern.plan.text.nodes import MOST_BYTES, Key, Mark, Node, parse
 
 FROM = "from"
+
+NAME = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,59}\Z")
+"""What a name of a plan is: a letter, then letters, digits, - and _."""
+
 _COLORS = "colors"
 _ALIAS = re.compile(r"\{([^{}]+)\}\Z")
 _MOST_ALIASES = 40  # one after the other
-_NAME = re.compile(r"[A-Za-z][A-Za-z0-9_-]{0,59}\Z")
 _FUNCTIONS = {"lab", "lch", "oklab", "oklch"}
 _SPACES = RECTANGULAR - {"lab", "oklab", "xyz"}
 _REMEDY = 'write a hex colour, or {"colorSpace": "srgb", "components": [0.1, 0.2, 0.4]}'
@@ -123,7 +126,7 @@ class _Tokens:
                 continue
             name = re.sub(r"[^A-Za-z0-9_-]+", "-", "-".join(path)).strip("-")
             mark = value.mark
-            if not _NAME.match(name):
+            if not NAME.match(name):
                 remedy = "start it with a letter, and use at most 60 letters and digits"
                 self._wrong(mark, f"{quoted('.'.join(path))} cannot be a name", remedy)
             elif name in result:
