@@ -48,7 +48,7 @@ def test_a_sample_page_does_what_its_moments_say(
 ) -> None:
     view = regatta.view(page, viewport)
     screen = view.scene.box.screen
-    chromium.log(), chromium.requests()
+    chromium.leave()
     chromium.open(f"{address}/{page}.html", screen.width, screen.height)
     for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
         assert chromium.scroll(scroll) == scroll
@@ -241,6 +241,7 @@ def test_a_text_s_shadow_is_painted_as_in_the_browser(
 
 
 def test_the_index_shows_every_view(chromium: Chromium, address: str) -> None:
+    chromium.leave()
     chromium.open(address.replace("/pages", "/index.html"), 1280, 800)
     missing = "return [...document.images].filter((i) => i.complete && !i.naturalWidth).length"
     assert chromium.run(missing) == 0

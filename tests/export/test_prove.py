@@ -162,7 +162,7 @@ def test_two_copies_of_the_script_do_no_more_than_one(
     text = page.read_text("utf-8")
     copy = '<script defer src="lantern.js?again"></script></head>'
     page.write_text(text.replace("</head>", copy), "utf-8")
-    chromium.log()
+    chromium.leave()
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/home.html", 1000, 600)
         chromium.scroll(700)
@@ -185,7 +185,7 @@ def test_a_page_without_its_script_stands_in_a_look_that_can_be_read(
         chromium.open(f"{url}/home.html", 1000, 600)
         box = "return document.querySelector('header').getBoundingClientRect().height"
         assert chromium.run(box) == 60
-    chromium.log()
+    chromium.leave()
     assert "header main: solid, can be read" in made.text("notes.md")
 
 

@@ -331,7 +331,7 @@ def test_scripts_run_with_any_prefix(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path, name: str
 ) -> None:
     plan = make_plan(plan_text(header=SHRINKING, sections=MOVING))
-    chromium.log()
+    chromium.leave()
     with served(export_of(plan, tmp_path, prefix=name)) as url:
         chromium.open(f"{url}/page.html", 1000, 600)
         chromium.scroll(400)

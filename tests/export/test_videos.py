@@ -75,7 +75,7 @@ def test_a_video_is_shown_as_in_the_frames(
 ) -> None:
     view = view_of(river, layer, before="pause: false")
     page = write_page(view, tmp_path / "out")
-    chromium.log(), chromium.requests()
+    chromium.leave()
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         for scroll, second in ((0, 0.02), (120, 1.02), (333, 1.77)):

@@ -221,10 +221,7 @@ def test_only_what_an_export_names_is_there_and_everything_is_strict(
 def test_the_page_follows_the_plan_and_keeps_what_was_chosen(
     live: Live, plan: Path, chromium: Chromium
 ) -> None:
-    # The page before it may still ask for what its server no longer gives.
-    chromium.open("about:blank", 1280, 800)
-    chromium.log()
-    chromium.requests()
+    chromium.leave()
     chromium.open(f"{live.address}#page=boats&viewport=phone&at=320&panel=moment", 1280, 800)
     settled(chromium)
     inner = "document.querySelector('#stage iframe').contentWindow"
@@ -260,8 +257,7 @@ def test_the_page_follows_the_plan_and_keeps_what_was_chosen(
     until(chromium, "document.getElementById('fault').hidden")
     again.end()
     chromium.open("about:blank", 800, 600)
-    chromium.log()
-    chromium.requests()
+    chromium.leave()
 
 
 def test_a_file_that_was_put_in_place_of_a_picture_is_not_given_out(

@@ -89,8 +89,7 @@ def open_at(chromium: Chromium, page: Path) -> Iterator[Callable[..., Chromium]]
         settled(chromium)
         return chromium
 
-    chromium.log()
-    chromium.requests()
+    chromium.leave()
     yield opened
     assert chromium.log() == []
     own = ("data:", "blob:", "about:", page.as_uri())
@@ -380,7 +379,7 @@ def test_texts_of_strangers_stay_texts(chromium: Chromium, folder: Path) -> None
     }
     (folder / "plan.json").write_text(json.dumps(plan), "utf-8")
     rl.preview(rl.read(folder / "plan.json")).save(folder / "preview.html")
-    chromium.log()
+    chromium.leave()
     chromium.open((folder / "preview.html").as_uri(), 1280, 800)
     settled(chromium)
     chromium.run("document.querySelectorAll('[role=tab]').forEach((tab) => tab.click())")

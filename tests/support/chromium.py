@@ -58,6 +58,15 @@ class Chromium:
         picture = Image.open(io.BytesIO(base64.b64decode(taken["data"])))
         return np.asarray(picture.convert("RGB"))
 
+    def leave(self) -> None:
+        """Leave the page, and forget what it has said and asked for.
+
+        A page that stays open may go on asking a server that has ended.
+        """
+        self.driver.get("about:blank")
+        self.log()
+        self.requests()
+
     def log(self) -> list[str]:
         """What the page has said on its console since the last call."""
         return [entry["message"] for entry in self._log("browser")]
