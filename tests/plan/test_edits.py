@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import copy
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -373,3 +373,51 @@ def test_the_sample_plan_keeps_its_layout(site: Path) -> None:
             added = set(after.text.splitlines()) - set(text.splitlines())
             assert len(added) <= 2, path
             assert edited(after, undone)[0].text == text
+
+
+WRONG: list[Callable[[], Any]] = [
+    lambda: Set((), "x"),
+    lambda: Set(5, "x"),  # type: ignore[arg-type]
+    lambda: Set("headers.main.looks", 5),  # type: ignore[arg-type]
+    lambda: Set(("headers", "main", "show", "only", 9), "x"),
+    lambda: Set(("viewports", "desk", "deep"), "x"),
+    lambda: Add((), "x"),
+    lambda: Add("viewports.desk.deep", "x"),
+    lambda: Add("headers.third", "{height: 9px}", "nowhere"),
+    lambda: Remove(()),
+    lambda: Remove(7),  # type: ignore[arg-type]
+    lambda: Duplicate(()),
+    lambda: Duplicate("headers.main", 3),  # type: ignore[arg-type]
+    lambda: Move((), 0),
+    lambda: Move("headers.main", "x"),  # type: ignore[arg-type]
+    lambda: Move("headers.main", 0.5),  # type: ignore[arg-type]
+    lambda: Rename((), "x"),
+    lambda: Rename("headers.main", 4),  # type: ignore[arg-type]
+    lambda: "text",
+    lambda: None,
+]
+
+
+@pytest.mark.parametrize("wrong", WRONG)
+def test_wrong_arguments_are_refused(make_plan: MakePlan, wrong: Callable[[], Any]) -> None:
+    plan = make_plan(PLAN)
+    with pytest.raises(rl.RequestError):
+        plan.apply(wrong())
+    with pytest.raises(rl.RequestError):
+        plan.edited_text([wrong()])
+
+
+def test_one_edit_is_given_by_itself(make_plan: MakePlan) -> None:
+    edit = Set("pages.home.sections.hero.height", "800px")
+    plan = make_plan(PLAN)
+    assert (
+        plan.edited_text(edit) == plan.edited_text([edit]) == PLAN.replace("900px, b", "800px, b")
+    )
+
+
+def test_a_plan_in_json_may_escape_what_stands_in_it() -> None:
+    text = '{"title": "\\ud83d\\ude00 boats", "pages": {"\\\\ud83d": 1, "height": "900px"}}'
+    draft = Draft(text, "plan.json", Path("plan.json"))
+    after, undone = edited(draft, [Set("pages.height", "800px"), Set("title", "")])
+    assert after.text == text.replace("900px", "800px").replace("\\ud83d\\ude00 boats", "")
+    assert edited(after, undone)[0].text == text

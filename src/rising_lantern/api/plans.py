@@ -110,20 +110,21 @@ class Plan:
         draft, _ = edited(self._draft(), edits)
         return Plan(draft.read())
 
-    def edited_text(self, edits: Iterable[Edit]) -> str:
+    def edited_text(self, edits: Edit | Iterable[Edit]) -> str:
         """Return the text of the plan's file with some edits made in it; nothing is written.
 
         Comments, order and layout stay as they are. Values that the plan was read with, or that
         were replaced in it since, are in it.
 
         Args:
-            edits: As in :meth:`apply`.
+            edits: One edit, or several; as in :meth:`apply`.
 
         Raises:
             PlanError: If a path does not exist, or the plan would have faults.
             RequestError: If an edit cannot be made where it is to be.
         """
-        draft, _ = edited(self._draft(), edits)
+        several = edits if isinstance(edits, Iterable) else (edits,)
+        draft, _ = edited(self._draft(), several)
         draft.read()
         return draft.text
 

@@ -12,11 +12,10 @@ from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.plan.edits.notation import Notation
 from rising_lantern.plan.edits.placing import with_value
 from rising_lantern.plan.edits.sharing import unshared
-from rising_lantern.plan.edits.syntax import Value, values_in
-from rising_lantern.plan.text.nodes import Key, Node, parse
+from rising_lantern.plan.edits.syntax import Keys, Value, values_in
+from rising_lantern.plan.text.nodes import Node, parse
 from rising_lantern.plan.text.reading import PlanFile, plan_from
 
-Keys = tuple[Key, ...]
 Data = Any
 """The values of a plan: mappings, lists and scalars of Python."""
 
@@ -73,11 +72,15 @@ class Draft:
             place: Does it in the text.
 
         Raises:
-            RequestError: If nothing that can be written reads as it is meant.
+            RequestError: If the path leads nowhere, or nothing that can be written reads as it is
+                meant.
         """
         root = self.root
         wanted = root.plain()
-        meant(_inside(wanted, holder))
+        try:
+            meant(_inside(wanted, holder))
+        except (LookupError, TypeError) as error:
+            raise RequestError(f"{words}: the path leads to nothing that can be changed") from error
         for text in self._candidates(root, holder, wanted, place):
             draft = replace(self, text=text)
             if draft.reads_as(wanted):

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
+from rising_lantern.base.arguments import given, text
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.plan.edits import placing
-from rising_lantern.plan.edits.drafts import Data, Draft, Keys
+from rising_lantern.plan.edits.drafts import Data, Draft
 from rising_lantern.plan.edits.renaming import renamed
-from rising_lantern.plan.edits.splices import Exchange, exchange
-from rising_lantern.plan.edits.syntax import Value
+from rising_lantern.plan.edits.splices import spliced
+from rising_lantern.plan.edits.syntax import Keys, Value
 from rising_lantern.plan.text.nodes import NEW, Key
 from rising_lantern.plan.text.set_values import existing_path, path_of, value_given
 
@@ -29,7 +30,7 @@ class Edit(Protocol):
         """The draft with the change made.
 
         Raises:
-            PlanError: If the text is no plan, or a path does not lead anywhere.
+            PlanError: If the text is no plan, or a path leads nowhere.
             RequestError: If it cannot be made there.
         """
         ...
@@ -37,33 +38,36 @@ class Edit(Protocol):
 
 @dataclass(frozen=True, slots=True)
 class Undo:
-    """What makes of an edited text the text before it, to the character.
+    """The inverse of an edit: what makes of a text the one before it, to the character.
 
     Attributes:
-        exchange: What it exchanges.
+        words: What it does.
+        at: Where the two texts begin to differ, in characters.
+        old: The piece that has to stand there.
+        new: The piece that stood there before.
     """
 
-    exchange: Exchange
+    words: str
+    at: int
+    old: str
+    new: str
 
-    @property
-    def words(self) -> str:
-        """What it does."""
-        return self.exchange.words
+    @classmethod
+    def of(cls, edit: Edit, before: str, after: str) -> Undo:
+        """The inverse of an edit, by the texts before and after it."""
+        most = min(len(before), len(after))
+        first = next((at for at in range(most) if before[at] != after[at]), most)
+        rest = range(most - first)
+        last = next((at for at in rest if before[-1 - at] != after[-1 - at]), most - first)
+        old, new = (text[first : len(text) - last] for text in (after, before))
+        return cls(f"undo: {edit.words}", first, old, new)
 
     def made_in(self, draft: Draft) -> Draft:
         """The draft as it was; see :meth:`Edit.made_in`."""
-        return Draft(self.exchange.applied(draft.text), draft.name, draft.file)
-
-
-def undo_of(edit: Edit, before: Draft, after: Draft) -> Undo:
-    """The inverse of an edit: made in the text after it, it gives the text before it.
-
-    Args:
-        edit: The edit.
-        before: The draft that it was made in.
-        after: The draft that came of it.
-    """
-    return Undo(exchange(f"undo: {edit.words}", after.text, before.text))
+        end = self.at + len(self.old)
+        if draft.text[self.at : end] != self.old:
+            raise RequestError(f"the text has changed since: {self.words} is not possible")
+        return replace(draft, text=spliced(draft.text, [(self.at, end, self.new)]))
 
 
 def edited(draft: Draft, edits: Iterable[Edit]) -> tuple[Draft, tuple[Undo, ...]]:
@@ -77,13 +81,15 @@ def edited(draft: Draft, edits: Iterable[Edit]) -> tuple[Draft, tuple[Undo, ...]
         The draft with all of them, and their inverses, the last first.
 
     Raises:
-        PlanError: If a path does not lead anywhere.
-        RequestError: If one of them cannot be made.
+        PlanError: If a path leads nowhere.
+        RequestError: If one of them cannot be made, or is no edit.
     """
     undone: list[Undo] = []
     for edit in edits:
+        if not hasattr(edit, "made_in"):
+            raise RequestError(f"{given(edit)} is not an edit; write Set('title', 'Saltmere')")
         after = edit.made_in(draft)
-        undone.insert(0, undo_of(edit, draft, after))
+        undone.insert(0, Undo.of(edit, draft.text, after.text))
         draft = after
     return draft, tuple(undone)
 
@@ -101,6 +107,10 @@ class Set:
     path: str | Keys
     value: str
 
+    def __post_init__(self) -> None:
+        _check_path(self.path)
+        text("a value", self.value, "80px")
+
     @property
     def words(self) -> str:
         """What it does."""
@@ -111,8 +121,7 @@ class Set:
         root = draft.root
         path = path_of(root, self.path, self.value) if isinstance(self.path, str) else self.path
         *holder, key = path
-        value = _value_of(draft, self.value)
-        plain = value_given(draft.name, path_words(self.path), self.value).plain()
+        value, plain = _read_value(draft, self.path, self.value)
 
         def meant(data: Data) -> None:
             if isinstance(data, list) and key == NEW:
@@ -124,7 +133,7 @@ class Set:
             self.words,
             tuple(holder),
             meant,
-            lambda text, root: placing.with_value(text, root, path, value, draft.notation),
+            lambda whole, root: placing.with_value(whole, root, path, value, draft.notation),
         )
 
 
@@ -142,6 +151,10 @@ class Add:
     value: str
     before: Key | None = None
 
+    def __post_init__(self) -> None:
+        _check_path(self.path)
+        text("a value", self.value, "80px")
+
     @property
     def words(self) -> str:
         """What it does."""
@@ -154,9 +167,8 @@ class Add:
         there = _plain(draft, holder)
         key = _check_new_key(there, key, self.path)
         index = _index_before(there, key, self.before)
-        value = _value_of(draft, self.value)
+        value, plain = _read_value(draft, self.path, self.value)
         piece = value if isinstance(there, list) else f"{draft.notation.key(key)}: {value}"
-        plain = value_given(draft.name, path_words(self.path), self.value).plain()
 
         def meant(data: Data) -> None:
             if isinstance(data, list):
@@ -164,13 +176,11 @@ class Add:
             else:
                 _insert(data, index, key, copy.deepcopy(plain))
 
-        def place(text: str, root: Value) -> str | None:
+        def place(whole: str, root: Value) -> str | None:
             inside = root.at(holder)
             if inside is None or inside.entries is None:
                 return None
-            if not inside.entries and not inside.flow:
-                return None
-            return placing.with_entry(text, inside, index, piece)
+            return placing.with_entry(whole, inside, index, piece)
 
         return draft.changed(self.words, holder, meant, place)
 
@@ -185,6 +195,9 @@ class Remove:
 
     path: str | Keys
 
+    def __post_init__(self) -> None:
+        _check_path(self.path)
+
     @property
     def words(self) -> str:
         """What it does."""
@@ -197,13 +210,13 @@ class Remove:
         def meant(data: Data) -> None:
             del data[key]
 
-        def place(text: str, root: Value) -> str | None:
+        def place(whole: str, root: Value) -> str | None:
             found = _place_in(root, tuple(holder), key)
             above = _place_in(root, tuple(holder[:-1]), holder[-1]) if holder else None
             if found is None:
                 return None
             entry = above and (above[0].entries or [])[above[1]]
-            return placing.without_entry(text, *found, entry or None)
+            return placing.without_entry(whole, *found, entry or None)
 
         return draft.changed(self.words, tuple(holder), meant, place)
 
@@ -219,6 +232,11 @@ class Duplicate:
 
     path: str | Keys
     key: str | None = None
+
+    def __post_init__(self) -> None:
+        _check_path(self.path)
+        if self.key is not None:
+            text("a key", self.key, "second")
 
     @property
     def words(self) -> str:
@@ -243,10 +261,10 @@ class Duplicate:
             else:
                 _insert(data, index + 1, self.key, copied)
 
-        def place(text: str, root: Value) -> str | None:
+        def place(whole: str, root: Value) -> str | None:
             found = _place_in(root, tuple(holder), key)
             word = None if self.key is None else draft.notation.key(self.key)
-            return placing.with_copy(text, *found, word) if found else None
+            return placing.with_copy(whole, *found, word) if found else None
 
         return draft.changed(self.words, tuple(holder), meant, place)
 
@@ -262,6 +280,11 @@ class Move:
 
     path: str | Keys
     to: int
+
+    def __post_init__(self) -> None:
+        _check_path(self.path)
+        if isinstance(self.to, bool) or not isinstance(self.to, int):
+            raise RequestError(f"{given(self.to)} is not a place; count from 0")
 
     @property
     def words(self) -> str:
@@ -281,11 +304,11 @@ class Move:
         order = [place for place in range(len(there)) if place != index]
         order.insert(self.to, index)
 
-        def place(text: str, root: Value) -> str | None:
+        def place(whole: str, root: Value) -> str | None:
             inside = root.at(tuple(holder))
             if inside is None or len(inside.entries or ()) != len(there):
                 return None
-            return placing.with_order(text, inside, order)
+            return placing.with_order(whole, inside, order)
 
         return draft.changed(self.words, tuple(holder), lambda data: _reorder(data, order), place)
 
@@ -305,6 +328,10 @@ class Rename:
     path: str | Keys
     name: str
 
+    def __post_init__(self) -> None:
+        _check_path(self.path)
+        text("a name", self.name, "hero")
+
     @property
     def words(self) -> str:
         """What it does."""
@@ -318,6 +345,14 @@ class Rename:
 def path_words(path: str | Keys) -> str:
     """A path as it is written for people, and as ``--set`` takes it where no name has a dot."""
     return path if isinstance(path, str) else ".".join(str(key) for key in path)
+
+
+def _check_path(path: object) -> None:
+    """See that something is a path: text, or keys and indices."""
+    keys = path if isinstance(path, tuple) else (path,)
+    kinds = str | int if isinstance(path, tuple) else str
+    if not keys or not all(isinstance(key, kinds) for key in keys):
+        raise RequestError(f"{given(path)} is not a path; write 'headers.main.height'")
 
 
 def _keys(path: str | Keys) -> Keys:
@@ -375,8 +410,10 @@ def _place_in(root: Value, holder: Keys, key: Key) -> tuple[Value, int] | None:
     return inside, (inside.entries or []).index(entry)
 
 
-def _value_of(draft: Draft, value: str) -> str:
-    return draft.notation.value(value)
+def _read_value(draft: Draft, path: str | Keys, value: str) -> tuple[str, Data]:
+    """A value as it is written into the text, and as it is read."""
+    plain = value_given(draft.name, path_words(path), value).plain()
+    return draft.notation.value(value), plain
 
 
 def _insert(data: Data, index: int, key: Key | str | None, value: Data) -> None:

@@ -61,7 +61,9 @@ class Notation:
 def quoted_value(value: str) -> str:
     """A value as one of YAML that reads as itself wherever it stands."""
     plain = value.strip()
-    needs = any(sign in plain for sign in _SIGNS) or plain[:1] in "-?" or not plain
+    if not plain:
+        return '""'
+    needs = any(sign in plain for sign in _SIGNS) or plain[:1] in "-?"
     if plain[:1] in "[{" or not needs:
         return plain
     inner = plain.replace("\\", "\\\\").replace('"', '\\"')

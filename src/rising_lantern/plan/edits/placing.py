@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from rising_lantern.plan.edits.notation import Notation
 from rising_lantern.plan.edits.splices import Splice, spliced
 from rising_lantern.plan.edits.syntax import (
+    Keys,
     Member,
     Value,
     anchor_end,
@@ -16,9 +17,7 @@ from rising_lantern.plan.edits.syntax import (
     line_start,
     next_sign,
 )
-from rising_lantern.plan.text.nodes import NEW, Key
-
-Keys = tuple[Key, ...]
+from rising_lantern.plan.text.nodes import NEW
 
 
 def with_value(text: str, root: Value, path: Keys, value: str, notation: Notation) -> str | None:
@@ -208,9 +207,9 @@ def with_order(text: str, holder: Value, order: Sequence[int]) -> str:
             if begins_line(text, start):
                 above = slots[-1][1] if slots else holder.start
                 start = leading(text, start, above)
-                start += len(text[start:]) - len(text[start:].lstrip(" "))
-            end = line_end(text, entry.end)
-            end -= len(text[start:end]) - len(text[start:end].rstrip("\r\n"))
+                while text[start] == " ":
+                    start += 1
+            end = start + len(text[start : line_end(text, entry.end)].rstrip("\r\n"))
         slots.append((start, end))
     pieces = [text[start:end] for start, end in slots]
     return spliced(

@@ -12,15 +12,14 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from rising_lantern.errors import Fault, PlanError, RequestError, quoted
-from rising_lantern.plan.edits.drafts import Draft, Keys
+from rising_lantern.plan.edits.drafts import Draft
 from rising_lantern.plan.edits.splices import Splice, spliced
-from rising_lantern.plan.edits.syntax import Member, Value
+from rising_lantern.plan.edits.syntax import Keys, Member, Value
 from rising_lantern.plan.text.conditions import CONDITION
 from rising_lantern.plan.text.likeness import followers, sources
 from rising_lantern.plan.text.nodes import Node, walk
 from rising_lantern.plan.text.tokens import NAME, is_token_file
 
-_MOST_ROUNDS = 64
 _NAMED = {"viewports", "colors", "fonts", "headers", "pages"}
 _NAMED_INSIDE = {"headers": {"looks", "parts", "rows"}, "pages": {"sections"}}
 _CHANGED_BY_LOOKS = {"parts", "rows"}
@@ -158,6 +157,8 @@ def _spots_in_links(
     text: str, tree: Value, root: Node, kind: str, targets: list[Keys]
 ) -> Iterator[tuple[int, int]]:
     """Where links lead to a page or a section: ``PAGE``, ``PAGE#SECTION`` or ``#SECTION``."""
+    if kind not in {"pages", "sections"}:
+        return
     old = str(targets[0][-1])
     owners = {name for target in targets for name in _relatives(root, "pages", str(target[1]))}
     for own, value in _addresses(tree):
@@ -202,7 +203,7 @@ def _spots(text: str, value: Value, old: str, *, whole: bool = False) -> Iterato
     """Where a value says a name, as a word or as all that it says."""
     if value.entries is not None or value.is_alias:
         return
-    if whole and text[value.start : value.end].strip("'\"").partition("#")[0] != old:
+    if whole and text[value.start : value.end].strip("'\"") != old:
         return
     for found in _word(old).finditer(text, value.start, value.end):
         yield found.span()
@@ -214,7 +215,7 @@ def _word(name: str) -> re.Pattern[str]:
 
 def _follow(draft: Draft, old: str, new: str) -> Draft:
     """A draft in which all that is at fault for want of a name has the new one."""
-    for _ in range(_MOST_ROUNDS):
+    while True:  # each round leaves fewer of the old names
         try:
             draft.read()
         except PlanError as error:
@@ -225,7 +226,6 @@ def _follow(draft: Draft, old: str, new: str) -> Draft:
             draft = replace(draft, text=spliced(draft.text, splices))
         else:
             return draft
-    return draft
 
 
 def _faulty(draft: Draft, faults: tuple[Fault, ...], old: str) -> Iterator[tuple[int, int]]:

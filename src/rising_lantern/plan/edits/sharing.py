@@ -6,10 +6,8 @@ from collections.abc import Iterator
 
 from rising_lantern.plan.edits.notation import Notation
 from rising_lantern.plan.edits.splices import Splice, spliced
-from rising_lantern.plan.edits.syntax import Value
-from rising_lantern.plan.text.nodes import Key, Node
-
-Keys = tuple[Key, ...]
+from rising_lantern.plan.edits.syntax import Keys, Value
+from rising_lantern.plan.text.nodes import Node
 
 
 def unshared(text: str, tree: Value, root: Node, path: Keys, notation: Notation) -> str:

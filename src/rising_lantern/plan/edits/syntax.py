@@ -9,7 +9,9 @@ from typing import Any
 
 import yaml
 
-from rising_lantern.plan.text.nodes import LOADER, Key
+from rising_lantern.plan.text.nodes import LOADER, SURROGATES, Key
+
+Keys = tuple[Key, ...]
 
 _ANCHOR = re.compile(r"&[^\s,\[\]{}]+[ \t]*")
 _COMMENT = re.compile(r"[ \t]*(?:#[^\r\n]*)?(?:\r\n|\n|\r|\Z)")
@@ -27,6 +29,7 @@ class Value:
         entries: What is in it, in the order of the text; None where it is no mapping or list.
         anchor: Where its anchor begins; None where it has none.
         is_alias: Whether it is an alias.
+        is_list: Whether it is a list.
     """
 
     start: int
@@ -44,7 +47,7 @@ class Value:
             return self.entries[key] if inside and self.entries else None  # type: ignore[index]
         return next((entry for entry in self.entries or () if entry.key == str(key)), None)
 
-    def at(self, path: tuple[Key, ...]) -> Value | None:
+    def at(self, path: Keys) -> Value | None:
         """The value at a path; None where it does not stand there itself."""
         value: Value | None = self
         for key in path:
@@ -97,7 +100,9 @@ def values_in(text: str) -> Value | None:
     """
     opened: list[_OpenValue] = []
     root: Value | None = None
-    for event in yaml.parse(text, Loader=LOADER):
+    # As many characters, and none that YAML does not know: what they say does not matter here.
+    plain = SURROGATES.sub(lambda pair: "-" * len(pair[0]), text)
+    for event in yaml.parse(plain, Loader=LOADER):
         if isinstance(event, yaml.MappingStartEvent | yaml.SequenceStartEvent):
             opened.append(_OpenValue(_value_of(text, event)))
             continue
@@ -125,7 +130,7 @@ def _value_of(text: str, event: Any) -> Value:
         return Value(start, max(end, start), anchor=anchor, is_alias=is_alias)
     is_list = isinstance(event, yaml.SequenceStartEvent)
     if anchor is not None and not event.flow_style:
-        start = _after_filler(text, start)
+        start = next_sign(text, start)
     return Value(start, end, bool(event.flow_style), [], anchor, is_list=is_list)
 
 
@@ -168,11 +173,6 @@ def anchor_end(text: str, place: int) -> int:
     return found.end() if found else place
 
 
-def _after_filler(text: str, place: int) -> int:
-    found = _FILLER.match(text, place)
-    return found.end() if found else place
-
-
 def line_start(text: str, place: int) -> int:
     """Where the line of a place begins."""
     return max(text.rfind("\n", 0, place), text.rfind("\r", 0, place)) + 1
@@ -196,7 +196,8 @@ def begins_line(text: str, place: int) -> bool:
 
 def next_sign(text: str, place: int) -> int:
     """The place of the next character that is no space, line break or comment."""
-    return _after_filler(text, place)
+    found = _FILLER.match(text, place)
+    return found.end() if found else place
 
 
 def leading(text: str, place: int, after: int) -> int:

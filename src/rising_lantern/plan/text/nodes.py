@@ -118,7 +118,7 @@ def parse(text: str, file: str, option: str | None = None) -> Node:
         PlanError: If it is not YAML, is empty, or is too large.
     """
     builder = _Builder(file, option)
-    text = _PAIR.sub(_join_surrogates, text)
+    text = SURROGATES.sub(_join_surrogates, text)
     try:
         builder.take_all(text)
     except UnicodeEncodeError as error:
@@ -156,10 +156,10 @@ def _refuse_depth(text: str, builder: _Builder) -> None:
         builder.take_all(text)
 
 
-# JSON writes a character beyond the first 65,536 as two escapes, which YAML does not know.
-_PAIR = re.compile(
+SURROGATES = re.compile(
     r"(?<!\\)((?:\\\\)*)\\u([dD][89abAB][0-9a-fA-F]{2})\\u([dD][c-fC-F][0-9a-fA-F]{2})"
 )
+"""Two escapes by which JSON writes a character beyond the first 65,536: YAML does not know them."""
 
 
 def _join_surrogates(pair: re.Match[str]) -> str:
