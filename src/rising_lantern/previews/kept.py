@@ -7,6 +7,7 @@ import json
 from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
@@ -42,7 +43,7 @@ class KeptViews:
             viewport: The viewport's name.
             fingerprint: What the view is made from.
         """
-        record = record_of(self.folder)
+        record = self._record
         made = record.made.get(f"{page}.{viewport}")
         if not isinstance(made, Mapping) or made.get("from") != fingerprint:
             return None
@@ -55,6 +56,11 @@ class KeptViews:
         except (OSError, LookupError, TypeError, ValueError, AttributeError):
             return None
         return Drawing(files, [_renew_places(item, plan) for item in views], +counts)
+
+    @cached_property
+    def _record(self) -> Record:
+        """What was written into the folder, and from what."""
+        return record_of(self.folder)
 
     def _document(self, record: Record, name: str) -> Mapping[str, Any]:
         """The data of a preview page."""

@@ -136,7 +136,7 @@ def started(engine: str, scheme: Scheme = "light") -> Iterator[Engine]:
     except (*lost, subprocess.TimeoutExpired) as error:
         if hurried and hurried.is_late:
             raise RequestError(
-                f"one page has taken more than {_MOST_SECONDS} s in {engine}, and is given up"
+                f"one page has taken more than {_MOST_SECONDS} s in {engine}: the proof stops there"
             ) from error
         reason = (str(error).strip().splitlines() or [type(error).__name__])[0]
         raise RequestError(

@@ -48,10 +48,10 @@ def header_shots(scene: Scene) -> tuple[HeaderShot, ...]:
 
     All are equally high.
     """
-    height = max((_bottom(stage) for stage in scene.stages), default=0) + _BELOW
+    stages = scene.stages
+    height = max((_bottom(stage) for stage in stages), default=0) + _BELOW
     return tuple(
-        HeaderShot(stage, scene.painter.frame(stage.swept, stage.index, height))
-        for stage in scene.stages
+        HeaderShot(stage, scene.painter.frame(stage.swept, stage.index, height)) for stage in stages
     )
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterable
 from functools import cache
 from importlib.resources import files
 from pathlib import Path
@@ -21,9 +20,10 @@ from rising_lantern.plan.text.removal import without_nulls
 class Fingerprints:
     """The fingerprints of a plan's pages at its viewports.
 
-    Two are equal if all that a view depends on is equal: what the plan says on that viewport of
-    the page, of its headers and of all pages alike, the content of every file that it names, and
-    this library itself.
+    Two are equal if all that a view depends on is equal: what the plan says of the page, of its
+    headers and of all pages alike, the content of every file that it names, and this library
+    itself. What it says on the other viewports counts as well: some rules look at the neighbours
+    of a screen.
 
     Args:
         plan: The plan.
@@ -31,7 +31,7 @@ class Fingerprints:
 
     def __init__(self, plan: PlanFile) -> None:
         self._plan = plan
-        self._said: dict[str, dict[str, Any]] = {}
+        self._said = {viewport: _said_on(plan, viewport) for viewport in plan.documents}
 
     def of(self, page: str, viewport: str, asked: object = None) -> str:
         """The fingerprint of a page at a viewport, in hex.
@@ -41,15 +41,7 @@ class Fingerprints:
             viewport: The viewport's name.
             asked: What else the result depends on, such as options; told apart by its ``repr``.
         """
-        said = self._on(viewport)
-        names = self._plan.documents[viewport].headers_on(page, viewport)
-        headers = said.get("headers") or {}
-        screens = said.get("viewports") or {}
-        own = said | {
-            "pages": {page: (said.get("pages") or {}).get(page)},
-            "headers": {name: headers.get(name) for name in names},
-            "viewports": {viewport: screens.get(viewport)},
-        }
+        own = [self._on_page(page, screen) for screen in self._plan.documents]
         known = self._plan.of_page(page).files
         content = {name: picture.file.digest for name, picture in sorted(known.pictures.items())}
         content |= {name: font.digest for name, font in sorted(known.fonts.items())}
@@ -58,23 +50,26 @@ class Fingerprints:
         whole = [_library(), page, viewport, own, content, repr(asked)]
         return hashlib.sha256(json.dumps(whole, default=str).encode()).hexdigest()
 
-    def _on(self, viewport: str) -> dict[str, Any]:
-        """What the plan says on a viewport, with everything written out."""
-        if viewport not in self._said:
-            plan = self._plan
-            node = written_out(on_screen(plan.root, viewport), plan.name)[0]
-            said: dict[str, Any] = without_nulls(node).plain()
-            self._said[viewport] = said
-        return self._said[viewport]
+    def _on_page(self, page: str, viewport: str) -> dict[str, Any]:
+        """What the plan says on a viewport, without other pages and headers."""
+        said = self._said[viewport]
+        names = self._plan.documents[viewport].headers_on(page, viewport)
+        headers = said.get("headers") or {}
+        return said | {
+            "pages": said["pages"][page],
+            "headers": {name: headers[name] for name in names},
+        }
+
+
+def _said_on(plan: PlanFile, viewport: str) -> dict[str, Any]:
+    """What a plan says on a viewport, with everything written out."""
+    node = written_out(on_screen(plan.root, viewport), plan.name)[0]
+    said: dict[str, Any] = without_nulls(node).plain()
+    return said
 
 
 @cache
 def _library() -> tuple[str, int]:
     """This library: its version, and when any of its files was last changed."""
-    return __version__, max(
-        _modification_times(Path(str(files("rising_lantern"))).rglob("*.*")), default=0
-    )
-
-
-def _modification_times(paths: Iterable[Path]) -> Iterable[int]:
-    return (path.stat().st_mtime_ns for path in paths if path.suffix != ".pyc")
+    own = Path(str(files("rising_lantern"))).rglob("*.*")
+    return __version__, max(path.stat().st_mtime_ns for path in own if path.suffix != ".pyc")
