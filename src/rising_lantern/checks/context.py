@@ -14,7 +14,7 @@ from rising_lantern.base.arrays import Flags, Floats
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.css.contrast import ratio
-from rising_lantern.layout.headers import PartStyle
+from rising_lantern.layout.header_styles import PartStyle
 from rising_lantern.layout.items import ContentBox, Item
 from rising_lantern.layout.pages import GROUND, PageBox
 from rising_lantern.layout.screen import whole_px

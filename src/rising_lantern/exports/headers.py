@@ -18,7 +18,8 @@ from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import FORCED, PRINT, CssRule, Declarations, Statement, family
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.values import Palette, font_size, placed, threshold
-from rising_lantern.layout.headers import HeaderBox, HeaderLayer, Layers
+from rising_lantern.layout.header_styles import HeaderLayer, Layers
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
@@ -73,7 +74,7 @@ def backdrops_of(header: HeaderBox) -> dict[str | None, dict[Layers, list[str]]]
     """
     found: dict[str | None, dict[Layers, list[str]]] = {}
     for look in header.looks:
-        own: dict[str | None, Layers] = {None: look.layers}
+        own: dict[str | None, Layers] = {None: look.layers[0]}
         own |= {name: row.layers[0] for name, row in look.rows.items()}
         for row, layers in own.items():
             if layers:

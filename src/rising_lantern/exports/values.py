@@ -16,7 +16,7 @@ from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.css.syntax import Components, Token, written
 from rising_lantern.exports.names import Naming
-from rising_lantern.layout.headers import HeaderLayer
+from rising_lantern.layout.header_styles import HeaderLayer
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.thresholds import Threshold
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rising_lantern.css.backgrounds import Rect, tiles
 from rising_lantern.css.colors import Color
-from rising_lantern.layout.headers import HeaderLayer
+from rising_lantern.layout.header_styles import HeaderLayer
 from rising_lantern.layout.motion import Course, motion_of
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.sections import LayerBox

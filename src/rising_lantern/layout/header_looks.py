@@ -7,17 +7,8 @@ from dataclasses import dataclass, replace
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
-from rising_lantern.layout.headers import (
-    MOST_HEADER_PX,
-    PLAIN,
-    HeaderBox,
-    HeaderLayer,
-    HeaderPart,
-    Layers,
-    LookBox,
-    PartStyle,
-    RowStyle,
-)
+from rising_lantern.layout.header_styles import HeaderLayer, Layers, PartStyle, RowStyle
+from rising_lantern.layout.headers import MOST_HEADER_PX, PLAIN, HeaderBox, HeaderPart, LookBox
 from rising_lantern.layout.screen import Screen, centered, font_px
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.base import Auto
@@ -132,8 +123,10 @@ def _look(
         going=look.going,
         after=look.after.px(tall),
         height=min(height, MOST_HEADER_PX),
-        fill=look.background or entry.background,
-        layers=_layers(header.name, entry, name, on),
+        fills=(look.background or entry.background,),
+        shares=(1.0,),
+        layers=(_layers(header.name, entry, name, on),),
+        layer_shares=(1.0,),
         color=look.color or entry.color,
         shadow=tuple(
             shadow.used(tall) for shadow in (entry.shadow if look.shadow is None else look.shadow)
@@ -150,7 +143,7 @@ def _look(
         styles=styles,
         parts={},
     )
-    return replace(bare, parts=header.place_parts(bare.styles, bare))
+    return replace(bare, parts=header.place_parts(bare))
 
 
 def _layers(

@@ -7,16 +7,14 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 from typing import Literal
 
-from rising_lantern.css.backgrounds import Position, Rect, Repeat, Size
-from rising_lantern.css.colors import Color, laid_over
-from rising_lantern.css.filters import Filter
+from rising_lantern.css.backgrounds import Rect
+from rising_lantern.css.colors import Color
 from rising_lantern.css.gradients import mean_color
 from rising_lantern.css.lengths import Length
-from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.fonts import Face
+from rising_lantern.layout.header_styles import HeaderStyle, PartStyle, RowBox
 from rising_lantern.layout.screen import Screen
 from rising_lantern.layout.texts import Style, TextBlock, set_text
-from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Change
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.thresholds import Threshold
@@ -24,8 +22,6 @@ from rising_lantern.plan.models.thresholds import Threshold
 Side = Literal["start", "center", "end"]
 Arrive = Literal["slide", "fade"]
 Going = Literal["down", "up"]
-
-"""The height of a line of the texts of a header, in font sizes."""
 
 MOST_HEADER_PX = 16_384
 """The greatest height of a header, that of the largest screen."""
@@ -64,118 +60,6 @@ class HeaderPart:
 
 
 @dataclass(frozen=True, slots=True)
-class PartStyle:
-    """The values of one part: those of a look, or those between two looks.
-
-    Attributes:
-        images: Pictures that are mixed: two while one fades into the other.
-        shares: The share of each of them, 0 to 1; together 1.
-        width: Width of the picture in CSS px.
-        height: Height of the picture in CSS px.
-        size: Font size of a text in CSS px.
-        color: Colour of a text.
-        hidden: Whether the part is left out.
-        own_color: The colour that the part has for itself; None where it takes the look's.
-        tinted: Whether a picture is a shape that is painted in the colour.
-        leading: The line height of a text, as a multiple of its font size.
-    """
-
-    images: tuple[str, ...]
-    shares: tuple[float, ...]
-    width: float
-    height: float
-    size: float
-    color: Color
-    hidden: bool = False
-    own_color: Color | None = None
-    tinted: bool = False
-    leading: float = 1.4
-
-    @property
-    def box_height(self) -> float:
-        """The height of its box: that of the picture, or of a line of its text."""
-        return self.height if self.images else self.size * self.leading
-
-
-@dataclass(frozen=True, slots=True)
-class HeaderLayer:
-    """A picture or fill behind the parts of a header, which covers the header as it is.
-
-    Attributes:
-        name: The picture, by its name in the plan; None for a fill.
-        picture: The same as a file.
-        fill: Its colour or gradient; None for a picture.
-        size: As CSS ``background-size``.
-        position: As CSS ``background-position``.
-        repeat: As CSS ``background-repeat``, along x and y.
-        opacity: 0 to 1.
-        filters: As CSS ``filter``.
-        path: Where in the plan it is written.
-    """
-
-    name: str | None
-    picture: Picture | None
-    fill: Fill | None
-    size: Size
-    position: Position
-    repeat: tuple[Repeat, Repeat]
-    opacity: float
-    filters: tuple[Filter, ...]
-    path: tuple[str | int, ...] = field(default=(), compare=False)
-
-
-Layers = tuple[HeaderLayer, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class RowStyle:
-    """The values of one row: those of a look, or those between two looks. Lengths are CSS px.
-
-    Attributes:
-        height: Its height; 0 where it is left out.
-        fill: Its background.
-        layers: Its pictures and fills over that, which are mixed: two sets while one fades.
-        layer_shares: The share of each set, 0 to 1; together 1.
-        padding: The room at its left and right end.
-        lean: How much more room there is above its parts than below.
-        border: The width of its border.
-        edge: The colour of its border.
-        clips: Whether what reaches out of it is cut off: some look leaves it out.
-    """
-
-    height: float
-    fill: Color
-    layers: tuple[Layers, ...]
-    layer_shares: tuple[float, ...]
-    padding: float
-    lean: float
-    border: float
-    edge: Color
-    clips: bool
-
-
-@dataclass(frozen=True, slots=True)
-class RowBox:
-    """A stretch of a header in which parts stand. Lengths are CSS px.
-
-    Attributes:
-        left: Its left edge on the screen.
-        width: Its width.
-        height: Its height.
-        top: Its distance from the header's upper edge.
-        lean: How much more room there is above its parts than below.
-        style: Its values; None for a header without rows.
-    """
-
-    left: float
-    width: float
-    height: float
-    top: float = 0.0
-    lean: float = 0.0
-    style: RowStyle | None = None
-
-
-@dataclass(frozen=True, slots=True)
 class PartBox:
     """A part in its place.
 
@@ -192,55 +76,9 @@ class PartBox:
     row: RowBox | None = None
 
 
-class Shape:
-    """What follows from the measures of a header, those of a look or those between two."""
-
-    __slots__ = ()
-
-    height: float
-    padding: float
-    lean: float
-    border: float
-    left: float
-    width: float
-    standing: float | None
-    rows: Mapping[str, RowStyle]
-
-    @property
-    def stays(self) -> bool:
-        """Whether it stays on the screen by itself: it has arrived as a second header."""
-        return self.standing is not None
-
-    @property
-    def flow_height(self) -> float:
-        """The height of the header that stands in the flow."""
-        return self.height if self.standing is None else self.standing
-
-    def seen_over(self, own: Color) -> Color:
-        """A colour of the header with that of its highest row, where it has rows."""
-        highest = max(self.rows.values(), key=lambda row: row.height, default=None)
-        return laid_over(own, highest.fill) if highest else own
-
-    @property
-    def stretches(self) -> dict[str | None, RowBox]:
-        """Where its parts stand, by the names of its rows; without rows it is one of no name."""
-        if not self.rows:
-            inset = self.padding + self.border
-            whole = RowBox(self.left + inset, self.width - 2 * inset, self.height, lean=self.lean)
-            return {None: whole}
-        result: dict[str | None, RowBox] = {}
-        top = 0.0
-        for name, row in self.rows.items():
-            inset = row.padding + row.border
-            left, width = self.left + inset, self.width - 2 * inset
-            result[name] = RowBox(left, width, row.height, top, row.lean, row)
-            top += row.height
-        return result
-
-
-@dataclass(frozen=True, slots=True)
-class LookBox(Shape):
-    """A header in one of its looks: used values, lengths in CSS px.
+@dataclass(frozen=True, kw_only=True)
+class LookBox(HeaderStyle):
+    """A header in one of its looks, with its used values and its parts in their places.
 
     Attributes:
         name: The look's name in the plan.
@@ -250,22 +88,6 @@ class LookBox(Shape):
         arrive: How it arrives as a second header; None where the header itself changes.
         going: The way in which a reader scrolls for it; None where any.
         after: How far they go that way before it starts, and the other way before it ends.
-        height: The header's height.
-        fill: Its background.
-        layers: Its pictures and fills over that, the topmost first.
-        color: The colour of its texts.
-        shadow: Its shadows, the topmost first.
-        padding: The room at its left and right end.
-        lean: How much more room there is above its parts than below.
-        border: The width of its border.
-        edge: The colour of its border.
-        blur: The standard deviation of the blur of what is behind it.
-        left: Its left edge on the screen.
-        width: Its width.
-        standing: The height of the header that stays in the flow below it, where it arrives as a
-            second header; None where the header itself changes.
-        rows: The values of its rows, by name, from top to bottom; none where it has none.
-        styles: The values of all parts, by name.
         parts: The parts that are shown, in their places, by name.
     """
 
@@ -276,22 +98,12 @@ class LookBox(Shape):
     arrive: Arrive | None
     going: Going | None
     after: float
-    height: float
-    fill: Fill
-    layers: Layers
-    color: Color
-    shadow: tuple[UsedShadow, ...]
-    padding: float
-    lean: float
-    border: float
-    edge: Color
-    blur: float
-    left: float
-    width: float
-    standing: float | None
-    rows: Mapping[str, RowStyle] = field(hash=False)
-    styles: Mapping[str, PartStyle] = field(hash=False)
     parts: Mapping[str, PartBox] = field(hash=False)
+
+    @property
+    def fill(self) -> Fill:
+        """Its background."""
+        return self.fills[0]
 
     @property
     def background(self) -> Color:
@@ -394,17 +206,16 @@ class HeaderBox:
         same = first.own_color is not None and first.own_color == second.own_color
         return "colour" if same else None
 
-    def place_parts(self, styles: Mapping[str, PartStyle], shape: Shape) -> dict[str, PartBox]:
+    def place_parts(self, style: HeaderStyle) -> dict[str, PartBox]:
         """Place the parts that are shown: groups at the start, centre and end, centred in height.
 
         Args:
-            styles: The values of all parts.
-            shape: The header's measures. Parts of rows that are left out are not shown.
+            style: The header's values. Parts of rows that are left out are not shown.
         """
         placed: dict[str, PartBox] = {}
-        for name, row in shape.stretches.items():
+        for name, row in style.stretches.items():
             if row.style is None or row.height > 0:
-                placed |= self._place_row(styles, name, row)
+                placed |= self._place_row(style.styles, name, row)
         return {name: placed[name] for name in self.parts if name in placed}
 
     def _place_row(

@@ -9,7 +9,8 @@ from typing import Any
 
 from rising_lantern.errors import shortened
 from rising_lantern.layout.header_layers import layer_box
-from rising_lantern.layout.headers import Layers, LookBox
+from rising_lantern.layout.header_styles import Layers
+from rising_lantern.layout.headers import LookBox
 from rising_lantern.layout.items import FigureBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.layout.sections import LayerBox
@@ -127,7 +128,7 @@ def _of_look(
     header = page.header.name if page.header else ""
     here = {"header": header, "look": look.name}
     sets: list[tuple[str | None, Layers, float, float]] = [
-        (None, look.layers, look.height, look.border)
+        (None, look.layers[0], look.height, look.border)
     ]
     sets += [
         (name, row.layers[0], row.height, row.border)

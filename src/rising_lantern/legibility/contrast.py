@@ -12,7 +12,8 @@ from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.css.contrast import WEIGHTS, luminance_of, ratio
 from rising_lantern.css.oklab import light_of
-from rising_lantern.layout.headers import HeaderPart, PartBox, PartStyle
+from rising_lantern.layout.header_styles import PartStyle
+from rising_lantern.layout.headers import HeaderPart, PartBox
 from rising_lantern.paint.pictures import premultiplied
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.limits import Check

@@ -16,7 +16,8 @@ from rising_lantern.css.compositing import Bytes, lay_over, scale
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.shadows import UsedShadow
 from rising_lantern.layout.header_layers import layer_box
-from rising_lantern.layout.headers import PartBox, RowBox, RowStyle
+from rising_lantern.layout.header_styles import RowBox, RowStyle
+from rising_lantern.layout.headers import PartBox
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.paint.fills import paint_border, paint_color, paint_layer
 from rising_lantern.paint.patches import Patch, patches_of

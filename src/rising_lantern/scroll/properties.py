@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable
+from collections.abc import Hashable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from rising_lantern.css.borders import snapped_width
-from rising_lantern.css.colors import Color, Premultiplied
-from rising_lantern.css.numbers import between
-from rising_lantern.css.shadows import mix_shadows
 from rising_lantern.css.transitions import Timing, Transition, changed
-from rising_lantern.layout.headers import PartStyle, RowStyle
+from rising_lantern.layout.header_styles import PartStyle, RowStyle
+from rising_lantern.scroll.mixing import (
+    COLOR,
+    HEADER_VALUES,
+    PART_VALUES,
+    ROW_VALUES,
+    SHARE,
+    Mixing,
+    Style,
+    Table,
+)
 from rising_lantern.scroll.states import HeaderState
 
 Property = tuple[Hashable, ...]
 Values = dict[Property, Any]
 
-_PLAIN = ("height", "color", "shadow", "padding", "lean", "border", "edge", "blur")
-_OF_PARTS = ("width", "height", "size", "color")
-_OF_ROWS = ("height", "fill", "padding", "lean", "border", "edge")
 # Before what has no name, or the name of a row, where parts have their own names.
 _ROW, _FILL, _LAYERS = "", "=fill", "=layers"
 
@@ -32,9 +35,9 @@ def values_of(state: HeaderState, *, plain: bool) -> Values:
         plain: Whether the header's backgrounds are colours, which become one another; else they
             are mixed by their shares, as the pictures of parts are.
     """
-    values: Values = {(name,): _free(getattr(state, name)) for name in _PLAIN}
+    values: Values = dict(_free_values((), HEADER_VALUES, state))
     if plain:
-        values["background",] = _free(state.fills[0])
+        values["background",] = COLOR.free(state.fills[0])
     else:
         values |= {
             (_FILL, fill): share for fill, share in zip(state.fills, state.shares, strict=True)
@@ -44,13 +47,13 @@ def values_of(state: HeaderState, *, plain: bool) -> Values:
         for layers, share in zip(state.layers, state.layer_shares, strict=True)
     }
     for name, row in state.rows.items():
-        values |= {(_ROW, name, of): _free(getattr(row, of)) for of in _OF_ROWS}
+        values |= _free_values((_ROW, name), ROW_VALUES, row)
         values |= {
             (_LAYERS, name, layers): share
             for layers, share in zip(row.layers, row.layer_shares, strict=True)
         }
     for name, style in state.styles.items():
-        values |= {(name, of): _free(getattr(style, of)) for of in _OF_PARTS}
+        values |= _free_values((name,), PART_VALUES, style)
         values |= {
             (name, "image", image): share
             for image, share in zip(style.images, style.shares, strict=True)
@@ -58,17 +61,26 @@ def values_of(state: HeaderState, *, plain: bool) -> Values:
     return values
 
 
+def _free_values(of: Property, table: Table, style: Style) -> Iterator[tuple[Property, Any]]:
+    """The values of a table as they are mixed, each with its property."""
+    for name, mixing in table.items():
+        yield (*of, name), mixing.free(getattr(style, name))
+
+
+def _seen_values(of: Property, table: Table, values: Values) -> dict[str, Any]:
+    """What is seen of the values of a table, by their names."""
+    return {name: mixing.seen(values[*of, name]) for name, mixing in table.items()}
+
+
 def with_values(state: HeaderState, values: Values) -> HeaderState:
     """A state with other values of its properties."""
-    plain = {name: _seen(values[name,]) for name in _PLAIN}
-    plain["border"] = snapped_width(plain["border"])
     fills: dict[Any, float] = {key[1]: share for key, share in values.items() if key[0] == _FILL}
     if ("background",) in values:
-        fills = {_seen(values["background",]): 1.0}
+        fills = {COLOR.seen(values["background",]): 1.0}
     styles = {name: _style(style, name, values) for name, style in state.styles.items()}
     return replace(
         state,
-        **plain,
+        **_seen_values((), HEADER_VALUES, values),
         complete=None,
         fills=tuple(fills),
         shares=tuple(fills.values()),
@@ -79,8 +91,7 @@ def with_values(state: HeaderState, values: Values) -> HeaderState:
 
 
 def _row(row: RowStyle, name: str, values: Values) -> RowStyle:
-    own = {of: _seen(values[_ROW, name, of]) for of in _OF_ROWS}
-    own["border"] = snapped_width(own["border"])
+    own = _seen_values((_ROW, name), ROW_VALUES, values)
     return replace(row, **own, **_layers(name, values))
 
 
@@ -96,40 +107,25 @@ def _style(style: PartStyle, name: str, values: Values) -> PartStyle:
         for key, share in values.items()
         if len(key) == 3 and key[0] == name  # noqa: PLR2004 - a picture of this part
     }
-    own = {of: _seen(values[name, of]) for of in _OF_PARTS}
+    own = _seen_values((name,), PART_VALUES, values)
     return replace(style, **own, images=tuple(images), shares=tuple(images.values()))
 
 
-def _free(value: Any) -> Any:
-    """A value as it is mixed: a colour, which may overshoot on its way, not clamped."""
-    return Premultiplied.of(value) if isinstance(value, Color) else value
-
-
-def _seen(value: Any) -> Any:
-    return value.color() if isinstance(value, Premultiplied) else value
-
-
-def _mixer(key: Property) -> Callable[[Any, Any, float], Any]:
+def _mixing(key: Property) -> Mixing:
     """How values of a property are mixed."""
     if key[0] in {_FILL, _LAYERS} or "image" in key[1:2]:
-        # An opacity is clamped wherever it is computed (CSS Color 4, 3.2).
-        return lambda first, second, share: min(max(between(first, second, share), 0.0), 1.0)
-    return _mix
-
-
-def _mix(first: Any, second: Any, share: float) -> Any:
-    if isinstance(first, Premultiplied):
-        return first.mixed(second, share)
-    if isinstance(first, tuple):
-        return mix_shadows(first, second, share)
-    return between(first, second, share)
+        return SHARE
+    if key == ("background",):
+        return COLOR
+    table = ROW_VALUES if key[0] == _ROW else PART_VALUES if len(key) > 1 else HEADER_VALUES
+    return table[str(key[-1])]
 
 
 def values_at(values: Values, running: dict[Property, Transition[Any]], now: float) -> Values:
     """What is seen of some values: what is declared, but for what is on its way."""
     seen = dict(values)
     for key, item in running.items():
-        seen[key] = _mixer(key)(item.start, item.end, item.progress(now))
+        seen[key] = _mixing(key).mix(item.start, item.end, item.progress(now))
     return seen
 
 
@@ -153,7 +149,7 @@ def transitions(
     # What one of the two does not have is a share of nothing.
     for key in {**before, **after, **running}:
         values = (before.get(key, 0.0), after.get(key, 0.0))
-        one = changed(running.get(key), values, now, timing, _mixer(key))
+        one = changed(running.get(key), values, now, timing, _mixing(key).mix)
         if one is not None:
             started[key] = one
     return started

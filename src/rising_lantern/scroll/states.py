@@ -3,54 +3,34 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from functools import cached_property
 from typing import TypeVar
 
-from rising_lantern.css.borders import snapped_width
 from rising_lantern.css.colors import Color, laid_over, mix
 from rising_lantern.css.gradients import mean_color
-from rising_lantern.css.numbers import between
-from rising_lantern.css.shadows import UsedShadow, mix_shadows
-from rising_lantern.layout.headers import (
-    HeaderBox,
-    Layers,
-    LookBox,
-    PartBox,
-    PartStyle,
-    RowStyle,
-    Shape,
-)
+from rising_lantern.layout.header_styles import HeaderStyle, Layers, PartStyle, RowStyle
+from rising_lantern.layout.headers import HeaderBox, LookBox, PartBox
 from rising_lantern.plan.models.fills import Fill
+from rising_lantern.scroll.mixing import (
+    COLOR,
+    HEADER_VALUES,
+    PART_VALUES,
+    ROW_VALUES,
+    mix_values,
+)
 
 Thing = TypeVar("Thing")
+_STYLE = tuple(item.name for item in fields(HeaderStyle))
 
 
-@dataclass(frozen=True)
-class HeaderState(Shape):
-    """A header as it is at one moment. Lengths are CSS px.
+@dataclass(frozen=True, kw_only=True)
+class HeaderState(HeaderStyle):
+    """A header as it is at one moment.
 
     Attributes:
         header: The header.
         complete: The look that it has; None while it is between two.
-        height: Its height.
-        fills: Its backgrounds, which are mixed: two while one gradient becomes another.
-        shares: The share of each of them, 0 to 1; together 1.
-        layers: Its pictures and fills over those, which are mixed in the same way.
-        layer_shares: The share of each of them.
-        color: The colour of its texts.
-        shadow: Its shadows, the topmost first.
-        padding: The room at its left and right end.
-        lean: How much more room there is above its parts than below.
-        border: The width of its border.
-        edge: The colour of its border.
-        blur: The standard deviation of the blur of what is behind it.
-        left: Its left edge on the screen.
-        width: Its width.
-        standing: The height of the header in the flow below it, where it has arrived as a second
-            header; None where it is the header in the flow itself.
-        rows: The values of its rows, by name; none where it has none.
-        styles: The values of all parts, by name.
         shift: Its distance above its place while it slides in.
         opacity: Its opacity as a whole, 0 to 1.
         below: The header that it arrives over, while it does.
@@ -58,23 +38,6 @@ class HeaderState(Shape):
 
     header: HeaderBox = field(repr=False)
     complete: LookBox | None = field(repr=False)
-    height: float
-    fills: tuple[Fill, ...]
-    shares: tuple[float, ...]
-    layers: tuple[Layers, ...]
-    layer_shares: tuple[float, ...]
-    color: Color
-    shadow: tuple[UsedShadow, ...]
-    padding: float
-    lean: float
-    border: float
-    edge: Color
-    blur: float
-    left: float
-    width: float
-    standing: float | None
-    rows: Mapping[str, RowStyle] = field(hash=False, repr=False)
-    styles: Mapping[str, PartStyle] = field(hash=False, repr=False)
     shift: float = 0.0
     opacity: float = 1.0
     below: HeaderState | None = field(default=None, repr=False)
@@ -131,32 +94,13 @@ class HeaderState(Shape):
         """The parts that are shown, by name: those of its look, or placed between two."""
         if self.complete is not None:
             return self.complete.parts
-        return self.header.place_parts(self.styles, self)
+        return self.header.place_parts(self)
 
 
 def state_of(header: HeaderBox, look: LookBox) -> HeaderState:
     """The state of a header that has one of its looks."""
-    return HeaderState(
-        header=header,
-        complete=look,
-        height=look.height,
-        fills=(look.fill,),
-        shares=(1.0,),
-        layers=(look.layers,),
-        layer_shares=(1.0,),
-        color=look.color,
-        shadow=look.shadow,
-        padding=look.padding,
-        lean=look.lean,
-        border=look.border,
-        edge=look.edge,
-        blur=look.blur,
-        left=look.left,
-        width=look.width,
-        standing=look.standing,
-        rows=look.rows,
-        styles=look.styles,
-    )
+    style = {name: getattr(look, name) for name in _STYLE}
+    return HeaderState(header=header, complete=look, **style)
 
 
 def between_looks(
@@ -176,23 +120,14 @@ def between_looks(
         return replace(second, opacity=min(max(progress, 0.0), 1.0), below=first)
     fills, shares = _mix_fills(first, second, progress)
     layers, layer_shares = _mix_layers(first, second, progress)
-    return HeaderState(
-        header=second.header,
+    return replace(
+        second,
+        **mix_values(HEADER_VALUES, first, second, progress),
         complete=None,
-        height=max(between(first.height, second.height, progress), 0.0),
         fills=fills,
         shares=shares,
         layers=layers,
         layer_shares=layer_shares,
-        color=mix(first.color, second.color, progress),
-        shadow=mix_shadows(first.shadow, second.shadow, progress),
-        padding=max(between(first.padding, second.padding, progress), 0.0),
-        lean=between(first.lean, second.lean, progress),
-        border=snapped_width(between(first.border, second.border, progress)),
-        edge=mix(first.edge, second.edge, progress),
-        blur=max(between(first.blur, second.blur, progress), 0.0),
-        left=second.left,
-        width=second.width,
         standing=None,
         rows={name: _mix_row(row, second.rows[name], progress) for name, row in first.rows.items()},
         styles={
@@ -205,17 +140,8 @@ def between_looks(
 def _mix_row(first: RowStyle, second: RowStyle, progress: float) -> RowStyle:
     """A row between two looks."""
     layers, shares = _mix_layers(first, second, progress)
-    return RowStyle(
-        height=max(between(first.height, second.height, progress), 0.0),
-        fill=mix(first.fill, second.fill, progress),
-        layers=layers,
-        layer_shares=shares,
-        padding=max(between(first.padding, second.padding, progress), 0.0),
-        lean=between(first.lean, second.lean, progress),
-        border=snapped_width(between(first.border, second.border, progress)),
-        edge=mix(first.edge, second.edge, progress),
-        clips=second.clips,
-    )
+    values = mix_values(ROW_VALUES, first, second, progress)
+    return replace(second, **values, layers=layers, layer_shares=shares)
 
 
 def _mix_fills(
@@ -225,7 +151,7 @@ def _mix_fills(
     one, other = first.fills[0], second.fills[0]
     alone = len(first.fills) == len(second.fills) == 1
     if alone and isinstance(one, Color) and isinstance(other, Color):
-        return (mix(one, other, progress),), (1.0,)
+        return (COLOR.between(one, other, progress),), (1.0,)
     return _mix_shares(
         dict(zip(first.fills, first.shares, strict=True)),
         dict(zip(second.fills, second.shares, strict=True)),
@@ -262,15 +188,5 @@ def _mix_part(first: PartStyle, second: PartStyle, progress: float) -> PartStyle
         dict(zip(second.images, second.shares, strict=True)),
         min(max(progress, 0.0), 1.0),
     )
-    return PartStyle(
-        images,
-        shares,
-        max(between(first.width, second.width, progress), 0.0),
-        max(between(first.height, second.height, progress), 0.0),
-        max(between(first.size, second.size, progress), 0.0),
-        mix(first.color, second.color, progress),
-        second.hidden,
-        second.own_color,
-        second.tinted,
-        second.leading,
-    )
+    values = mix_values(PART_VALUES, first, second, progress)
+    return replace(second, **values, images=images, shares=shares)
