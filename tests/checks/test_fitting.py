@@ -135,7 +135,7 @@ def test_letters_that_show_through_a_header_are_noted_with_the_opacity_that_ends
     plan = make_plan(plan_text(header=header, sections=sections))
     (finding,) = found(plan, "runs-under")
     assert finding.level == "note"
-    share = int(finding.remedy.split("%")[0].split()[-1]) / 100
+    share = int(finding.remedy.words.split("%")[0].split()[-1]) / 100
     for opacity, left in ((share, 0), (share - 0.02, 1)):
         better = plan.replace({"headers.main.background": sheer.format(color, round(opacity, 2))})
         assert len(found(better, "runs-under")) == left
@@ -162,7 +162,7 @@ def test_a_moving_picture_that_does_not_cover_is_found_off_its_position(
 
     (finding,) = view("50% 10%").check(("off-centre",))
     assert view("50% 50%").check(("off-centre",)) == []
-    position = finding.remedy.split("position to ")[1]
+    position = finding.remedy.words.split("position to ")[1]
     assert view(position).check(("off-centre",)) == []
     centred = 700 + 450 - 300
     (box,) = (layer.box for layer in view(position).at(centred).layers)
@@ -274,7 +274,7 @@ def test_the_room_that_is_missing_is_exact(
     if not short:
         return
     (finding,) = short
-    missing = int(finding.remedy.split("the page ")[1].split(" px")[0])
+    missing = int(finding.remedy.words.split("the page ")[1].split(" px")[0])
     assert findings(missing) == []
     assert findings(missing - 1) != []
 
@@ -285,12 +285,14 @@ def test_advice_on_two_headers_leaves_no_page_without_one(make_plan: MakePlan) -
     (finding,) = found(
         make_plan(text.replace("pages:", f"headers: {{{wide}}}\npages:")), "two-headers"
     )
-    assert finding.remedy == "exclude these viewports in the 'show' of all: laptop"
+    assert finding.remedy.words == "exclude these viewports in the 'show' of all: laptop"
     both = "one: {}, other: {}"
     findings = found(
         make_plan(text.replace("pages:", f"headers: {{{both}}}\npages:")), "two-headers"
     )
-    assert {finding.remedy for finding in findings} == {"exclude this page in the 'show' of other"}
+    assert {finding.remedy.words for finding in findings} == {
+        "exclude this page in the 'show' of other"
+    }
 
 
 def test_a_finding_that_depends_on_a_slide_names_it(make_plan: MakePlan) -> None:

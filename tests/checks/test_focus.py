@@ -72,9 +72,9 @@ def test_a_focus_that_is_cut_off_comes_with_the_position_that_keeps_it(
     (finding,) = findings
     assert finding.measured < 1
     if not position:
-        assert "make its section larger" in finding.remedy
+        assert "make its section larger" in finding.remedy.words
         return
-    assert finding.remedy == f"set its position to {position}"
+    assert finding.remedy.words == f"set its position to {position}"
     fixed = plan.replace({"pages.page.sections.a.layers.0.position": position})
     assert found(fixed, "focus-lost") == []
 

@@ -83,7 +83,7 @@ def sticky(start: int, back: int, extra: str = "") -> str:
 def test_a_header_that_undoes_its_own_switch_flickers(make_plan: MakePlan) -> None:
     (finding,) = found(make_plan(sticky(100, 100)), "flicker")
     assert (finding.scroll, finding.measured) == ((100, 159), 60)
-    assert "back' to 40px" in finding.remedy
+    assert "back' to 40px" in finding.remedy.words
     assert found(make_plan(sticky(100, 40)), "flicker") == []
     assert len(found(make_plan(sticky(100, 41)), "flicker")) == 1
     assert found(make_plan(sticky(100, 100, ", hold-space: true")), "flicker") == []
@@ -174,7 +174,7 @@ def test_a_slow_fade_comes_with_the_time_that_is_short_enough(make_plan: MakePla
     slow = plan_text(sections=DARK_THEN_LIGHT, header=looks(second, "fade 1500ms linear"))
     (finding,) = found(make_plan(slow), "slow-change")
     assert finding.measured > 300
-    time = finding.remedy.split()[-1]
+    time = finding.remedy.words.split()[-1]
     quick = slow.replace("1500ms", time)
     assert found(make_plan(quick), "slow-change") == []
 
@@ -191,8 +191,8 @@ def test_a_blend_that_lags_too_far_behind_comes_with_the_lag_that_is_short_enoug
     slow = plan_text(sections=sections, header=header)
     (finding,) = rl.check(make_plan(slow), only="slow-change")
     assert finding.measured > 300
-    lag = finding.remedy.split()[-1]
-    assert finding.remedy.startswith("shorten its lag to ")
+    lag = finding.remedy.words.split()[-1]
+    assert finding.remedy.words.startswith("shorten its lag to ")
     assert rl.check(make_plan(slow.replace("3000ms", lag)), only="slow-change") == []
 
 
@@ -204,7 +204,7 @@ def test_tune_shortens_the_lag_of_a_blend(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(sections="a: {height: 1500px, background: '#888'}", header=header))
     (finding,) = rl.check(plan, only="slow-change")
     (proposal,) = rl.tune(plan, only="slow-change")
-    assert proposal.fixes[0].after == f"blend 20px lag {finding.remedy.split()[-1]}"
+    assert proposal.fixes[0].after == f"blend 20px lag {finding.remedy.words.split()[-1]}"
 
 
 def test_a_blend_that_follows_the_scroll_takes_no_time(make_plan: MakePlan) -> None:

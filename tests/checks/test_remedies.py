@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 
 import rising_lantern as rl
+from plans import MakePlan, plan_text
 from rising_lantern.demo.site import TRAPS
 
 _HEADER, _PAGE = "headers.{}.{}".format, "pages.{}.sections.{}".format
@@ -105,7 +106,7 @@ _ELSEWHERE = {"soft-picture"}
 def test_the_number_of_a_remedy_is_enough(site: Path, rule: str) -> None:
     plan = rl.read(site / TRAPS)
     pattern, change = REMEDIES[rule]
-    remedies = [item.remedy for item in rl.check(plan, (rule,)) if item.rule == rule]
+    remedies = [item.remedy.words for item in rl.check(plan, (rule,)) if item.rule == rule]
     found = next(match for remedy in remedies if (match := re.search(pattern, remedy)))
     better = plan.replace(change(found[1]))
     assert [item for item in rl.check(better, (rule,)) if item.rule == rule] == []
@@ -115,6 +116,50 @@ def test_every_number_in_the_remedies_of_the_traps_is_tried(site: Path) -> None:
     numbered = {
         item.rule
         for item in rl.check(rl.read(site / TRAPS))
-        if item.page == item.rule and re.search(r"\d", item.remedy)
+        if item.page == item.rule and re.search(r"\d", item.remedy.words)
     }
     assert numbered - _ELSEWHERE == set(REMEDIES)
+
+
+# What a finding on the traps can be cleared by, as it stands in data, by its rule.
+SETTINGS = {
+    "behind-something", "covers-return", "covers-start", "early-switch", "flicker", "focus-lost",
+    "gap", "jump", "late-switch", "lets-go-early", "never-reached", "off-centre", "restless", "seam",
+    "side-scroll", "slit",
+}  # fmt: skip
+
+
+def test_each_value_of_a_remedy_clears_its_finding(site: Path) -> None:
+    plan = rl.read(site / TRAPS)
+    tried: set[str] = set()
+    for item in rl.check(plan):
+        if item.rule in tried:
+            continue
+        for setting in item.remedy.settings:
+            better = plan.apply(setting)
+            left = {found.about for found in rl.check(better, item.page, only=item.rule)}
+            assert item.about not in left, (item, setting.words)
+            tried.add(item.rule)
+    assert tried == SETTINGS
+
+
+def test_a_value_for_one_screen_is_set_where_the_plan_gives_it(make_plan: MakePlan) -> None:
+    header = "position: fixed, height: 60px, top: 0px, for: {laptop: {top: 20px}}"
+    plan = make_plan(plan_text(header=header, sections="a: {height: 2000px, background: black}"))
+    (finding,) = (item for item in rl.check(plan) if item.rule == "slit")
+    (setting,) = finding.remedy.settings
+    assert (setting.path, setting.key) == (
+        ("headers", "main", "top"),
+        "headers.main.for.laptop.top",
+    )
+    assert setting.words == "set headers.main.for.laptop.top to 0px"
+    assert not [item for item in rl.check(plan.apply(setting)) if item.rule == "slit"]
+
+
+def test_a_remedy_can_take_an_entry_away(make_plan: MakePlan) -> None:
+    layer = "layers: [{slides: [photo.png, noise.png], every: 4s}]"
+    plan = make_plan(plan_text(before="pause: false", sections=f"a: {{height: 600px, {layer}}}"))
+    (finding,) = (item for item in rl.check(plan) if item.rule == "cannot-pause")
+    (setting,) = finding.remedy.settings
+    assert (setting.words, setting.data) == ("remove pause", {"key": "pause", "value": None})
+    assert not [item for item in rl.check(plan.apply(setting)) if item.rule == "cannot-pause"]

@@ -37,7 +37,7 @@ def test_a_gap_is_measured_over_every_px_and_fixed_by_its_number(make_plan: Make
         section, (moved,) = moment.sections["a"], moment.layers
         strip = min(section.bottom, 600) - moved.box.bottom
         assert (strip > 0.5 and section.bottom > 0 and section.top < 600) == bare, scroll
-    assert "650 px high" in finding.remedy
+    assert "650 px high" in finding.remedy.words
 
 
 def test_a_soft_picture_among_the_content_is_named_by_what_it_shows(make_plan: MakePlan) -> None:
@@ -70,7 +70,7 @@ def test_a_soft_picture_comes_with_the_pixels_that_it_needs(make_plan: MakePlan)
     soft = plan_text(sections="a: {height: 400px, layers: [{image: photo.png, size: 661px}]}")
     (finding,) = found(make_plan(soft), "soft-picture")
     assert finding.measured == pytest.approx(661 / 600, abs=1e-3)
-    assert finding.remedy == "prepare it with 661 x 441 pixels"
+    assert finding.remedy.words == "prepare it with 661 x 441 pixels"
 
 
 def test_a_layer_that_barely_moves_comes_with_the_scroll_that_it_needs(
@@ -124,7 +124,7 @@ def test_sections_that_meet_between_pixels_show_a_seam(make_plan: MakePlan) -> N
     (finding,) = seams("50.3vh", 1.5)
     assert str(finding.subject) == "a"
     assert finding.measured == pytest.approx(0.3, abs=1 / 64)
-    assert "round(down, 50.3vh, 4px)" in finding.remedy
+    assert "round(down, 50.3vh, 4px)" in finding.remedy.words
     assert "Chromium" in finding.message
     assert len(seams("101px", 1.25)) == 1
     for height, ratio, background in (
@@ -301,9 +301,11 @@ def test_check_reports_findings_and_ends_with_their_status(folder: Path) -> None
     assert [row["viewport"] for row in data] == ["laptop", "wide"]
     assert set(data[0]) == {
         "rule", "level", "page", "viewport", "subject", "scroll", "measured", "limit", "message", "remedy",
-        "path", "place", "paths", "silenced", "alike", "worst", "cause", "reader",
+        "settings", "path", "place", "paths", "silenced", "alike", "worst", "cause", "reader",
     }  # fmt: skip
-    fixed = run("check", "plan.yaml", "--set", "headers.main.looks.b.from=1600px", cwd=folder)
+    assert data[0]["settings"] == [{"key": "headers.main.looks.b.from", "value": "1600px"}]
+    setting = "{key}={value}".format(**data[0]["settings"][0])
+    fixed = run("check", "plan.yaml", "--set", setting, cwd=folder)
     screens = "Checked on laptop (narrower than 1200 px), wide (1200 px and wider)\n"
     assert (fixed.returncode, fixed.stdout) == (0, f"nothing found\n{screens}")
     (folder / "plan.yaml").write_text("rising-lantern: 1", "utf-8")

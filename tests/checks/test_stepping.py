@@ -43,7 +43,7 @@ def test_a_text_that_grows_at_once_gets_the_line_between(
     for finding in result:
         assert (finding.viewport, finding.level) == ("wide", "note")
         assert finding.measured == pytest.approx(max(wide, narrow) / min(wide, narrow))
-        given_ = re.search(r"'(clamp\(.*?\))' on both", finding.remedy)
+        given_ = re.search(r"'(clamp\(.*?\))' on both", finding.remedy.words)
         assert given_ is not None
         key = "pages.page.sections.a.content.0"
         fluid = plan.replace(

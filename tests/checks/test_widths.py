@@ -86,7 +86,7 @@ def test_the_command_names_the_widths(make_plan: MakePlan, folder: Path) -> None
         "page", "narrow"
     )
     (finding,) = view.check("crowded-header")
-    assert f"at least {int(last) + 1} px wide" in finding.remedy
+    assert f"at least {int(last) + 1} px wide" in finding.remedy.words
     some = run("check", folder / "plan.yaml", "--widths", "540..550", "--only", "crowded-header")
     assert "px of width" not in some.stdout
     for text, words in (

@@ -92,7 +92,7 @@ def test_with_the_back_that_is_given_nothing_oscillates(
     (finding,) = (
         f for f in check(make_plan(plan_text(header=header.format("150px")))) if f.rule == "flicker"
     )
-    back = finding.remedy.split("'back' to ")[1].split(",")[0]
+    back = finding.remedy.words.split("'back' to ")[1].split(",")[0]
     plan = make_plan(plan_text(header=header.format(back)))
     assert [f for f in check(plan) if f.rule == "flicker"] == []
     write_pages([plan.view()], tmp_path)

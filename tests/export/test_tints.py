@@ -60,7 +60,7 @@ def _ratio(first: str, second: str) -> float:
 def test_tint_is_what_tune_offers_for_an_icon_that_is_left_behind(make_plan: MakePlan) -> None:
     plan = plan_of(make_plan)
     (finding,) = [item for item in rl.check(plan) if item.rule == "part-left-behind"][:1]
-    assert "or 'tint: current'" in finding.remedy
+    assert "or 'tint: current'" in finding.remedy.words
     fixes = [fix for item in rl.tune(plan) for fix in item.fixes if fix.key.endswith(".tint")]
     assert [(fix.key, fix.value) for fix in fixes] == [("headers.main.parts.icon.tint", "current")]
 

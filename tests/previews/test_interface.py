@@ -178,7 +178,7 @@ def test_a_pin_jumps_to_the_worst_position_and_says_what_fixes_it(
         "return document.querySelector('.findings [aria-pressed=true]').textContent"
     )
     assert finding.message in chosen
-    assert f"Fix: {finding.remedy}" in chosen
+    assert f"Fix: {finding.remedy.words}" in chosen
     browser.run("document.querySelector('.band:last-of-type').click()")
     assert window(browser) == 240
 

@@ -14,8 +14,8 @@ def found(plan: Plan, name: str) -> list[rl.Finding]:
     """The findings of one rule, whose texts hold no brace or internal name."""
     findings = [finding for finding in rl.check(plan) if finding.rule == name]
     for finding in findings:
-        assert "{" not in finding.message + finding.remedy
-        assert finding.remedy
+        assert "{" not in finding.message + finding.remedy.words
+        assert finding.remedy.words
     return findings
 
 

@@ -21,8 +21,7 @@ from rising_lantern.css.colors import Color, parse_color
 from rising_lantern.css.contrast import luminance_of
 from rising_lantern.css.lengths import Basis
 from rising_lantern.css.oklab import distance, hue_between, oklab
-from rising_lantern.plan.models.thresholds import parse_threshold
-from rising_lantern.tuning.knobs import shifted
+from rising_lantern.plan.models.thresholds import parse_threshold, shifted
 from rising_lantern.tuning.nearest import nearest
 from rising_lantern.tuning.trials import identity
 from thorough import examples, some
@@ -297,7 +296,7 @@ def test_written_changes_keep_comments_and_come_with_their_diff(folder: Path) ->
     before = plan.read_text("utf-8")
     shown = run("tune", plan)
     assert shown.returncode == 0
-    assert "held space: not set → true" in shown.stdout
+    assert "hold-space: not set → true" in shown.stdout
     assert "is not enough" in shown.stdout
     assert plan.read_text("utf-8") == before
     result = run("tune", plan, "--write", "--skip", "jump")
@@ -515,7 +514,7 @@ def test_a_designer_s_own_means_are_tried_first(make_plan: MakePlan, folder: Pat
     sections = "a: {height: 600px, layers: [{image: logo-dark.png}], background: '#102030'}, b: {height: 900px, background: '#102030'}"
     plan = make_plan(plan_text(header=header, sections=sections))
     (finding,) = rl.check(plan, only="unreadable-part")
-    assert "over: true" in finding.remedy
+    assert "over: true" in finding.remedy.words
     (proposal,) = rl.tune(plan, only="unreadable-part")
     assert (proposal.fixes[0].key, proposal.fixes[0].after) == ("headers.main.over", "true")
 
@@ -525,7 +524,7 @@ def test_the_number_of_check_is_that_of_tune(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header=header, sections=_LOOKS))
     (finding,) = rl.check(plan, only="slow-change")
     (proposal,) = rl.tune(plan, only="slow-change")
-    time = finding.remedy.split()[-1]
+    time = finding.remedy.words.split()[-1]
     assert time in proposal.fixes[0].after
 
 

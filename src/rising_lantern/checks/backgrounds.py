@@ -74,8 +74,12 @@ def gap(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=worst,
                 limit=0.0,
                 message=f"the picture leaves up to {worst:.0f} px of {section} uncovered",
-                remedy=f"set its size to cover, or make it {ratio:.2f} times as large: "
-                f"{box.motion.height:.0f} px high",
+                remedy=context.remedy(
+                    f"set its size to cover, or make it {ratio:.2f} times as large: "
+                    f"{box.motion.height:.0f} px high",
+                    context.box.path_to(track.section, "layers", track.index, "size"),
+                    "cover",
+                ),
             )
 
 
@@ -254,6 +258,7 @@ def off_centre(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             off = displacement(context.box, section, layer)
             if abs(off) <= _OFF_PX:
                 continue
+            position = centred_position(layer, off)
             middle = _middle_of_displacement(section, layer)
             way = "below" if off > 0 else "above"
             yield rule.finding(
@@ -264,7 +269,11 @@ def off_centre(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 message=f"its middle is {middle:.0f} px below the screen's upper edge where the "
                 f"section is in the middle, {abs(off):.0f} px "
                 f"{way} the place that its position gives it",
-                remedy=f"set its position to {centred_position(layer, off)}",
+                remedy=context.remedy(
+                    f"set its position to {position}",
+                    context.box.path_to(section.name, "layers", index, "position"),
+                    position,
+                ),
             )
 
 

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from rising_lantern.base.arrays import Flags, Floats
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.remedies import Remedy, Setting
 from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.header_styles import PartStyle
@@ -162,6 +163,19 @@ class CheckContext:
             swept = self.near(section)
             for index in range(len(section.layers)):
                 yield swept, swept.layer(section, index)
+
+    def setting(self, path: tuple[Key, ...], value: str | None) -> Setting:
+        """Return a value of the plan that counts on this view; None removes the entry.
+
+        Args:
+            path: The keys that lead to it, in the plan with everything written out.
+            value: The value, written as in a plan.
+        """
+        return Setting.placed(self.plan.root, self.box.viewport, path, value)
+
+    def remedy(self, words: str, path: tuple[Key, ...], value: str | None) -> Remedy:
+        """Return a remedy that is one value of the plan; for the last two see :meth:`setting`."""
+        return Remedy(words, (self.setting(path, value),))
 
     def at(self, scroll: Floats) -> Sweep:
         """The view at some scroll positions."""

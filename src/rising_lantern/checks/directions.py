@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.remedies import Remedy
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.numbers import number
@@ -24,15 +26,16 @@ def restless(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """
     look = _directional_look(context)
     if look is not None and look.after < STEADY_PX:
+        subject = _subject(context, look)
         yield rule.finding(
             context,
-            _subject(context, look),
+            subject,
             at=("after",),
             scroll=_scroll(context),
             measured=look.after,
             limit=STEADY_PX,
             message=f"it starts and ends when the reader turns round by {_px(look.after)}",
-            remedy=f"set its 'after' to {STEADY_PX:.0f}px or more",
+            remedy=_after(context, subject, STEADY_PX, " or more"),
         )
 
 
@@ -50,16 +53,24 @@ def covers_return(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     lower = look.height + (header.inset if header else 0.0)
     covered = lower - look.after - _previous_reach(context)
     if covered > 1:
+        subject = _subject(context, look)
         yield rule.finding(
             context,
-            _subject(context, look),
+            subject,
             at=("after",),
             scroll=_scroll(context),
             measured=covered,
             limit=0.0,
             message=f"it covers {covered:.0f} px of what the reader goes back to, unseen",
-            remedy=f"set its 'after' to {lower:.0f}px, or make it lower",
+            remedy=_after(context, subject, look.after + covered, ", or make it lower"),
         )
+
+
+def _after(context: CheckContext, subject: Subject, distance: float, others: str) -> Remedy:
+    """Another distance after which a look starts; ``others`` says what else would do."""
+    value = f"{math.ceil(distance)}px"
+    path = (*subject.path(context.box.page), "after")
+    return context.remedy(f"set its 'after' to {value}{others}", path, value)
 
 
 def _previous_reach(context: CheckContext) -> float:

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.fitting import SEEN_PX, rows_of
+from rising_lantern.checks.remedies import Remedy
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.lengths import Length, Term
@@ -39,8 +40,6 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         for upper, lower in zip(sections[index:], sections[index + 1 :], strict=False):
             edge = (context.box.flow.room(0) + upper.bottom) * ratio
             if _off_grid(edge) and _lets_show(context, upper, lower):
-                height = context.section_entry(section.name).height
-                down = math.ceil(section.height * ratio) / ratio - section.height
                 low = max(edge / ratio - context.box.screen.height, 0.0)
                 yield rule.finding(
                     context,
@@ -52,11 +51,20 @@ def seam(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     message=f"it is {section.height:g} px high, so that {upper.name} and "
                     f"{lower.name} meet between two pixels, where Chromium shows a thin line of "
                     "what is behind",
-                    remedy=f"add {down:.4g}px to its padding"
-                    if isinstance(height, Auto)
-                    else f"set its height to {on_grid(height)}",
+                    remedy=_whole(context, section, ratio),
                 )
                 break
+
+
+def _whole(context: CheckContext, section: SectionBox, ratio: float) -> Remedy:
+    """What makes a section end on whole device pixels."""
+    height = context.section_entry(section.name).height
+    if isinstance(height, Auto):
+        down = math.ceil(section.height * ratio) / ratio - section.height
+        return Remedy(f"add {down:.4g}px to its padding")
+    value = on_grid(height)
+    path = context.box.path_to(section.name, "height")
+    return context.remedy(f"set its height to {value}", path, value)
 
 
 def _lets_show(context: CheckContext, *sections: SectionBox) -> bool:
@@ -99,6 +107,7 @@ def side_scroll(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     for section in context.box.sections:
         over = max(section.box.right - screen.client_width, -section.box.left)
         if over > SEEN_PX:
+            fitting = f"min(100%, {context.section_entry(section.name).width.css()})"
             why = f": the scrollbar takes {taken} px" if 0 < over <= taken + SEEN_PX else ""
             yield rule.finding(
                 context,
@@ -107,8 +116,11 @@ def side_scroll(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=over,
                 limit=0.0,
                 message=f"it is {over:.0f} px wider than the screen{why}",
-                remedy="set its width to min(100%, "
-                f"{context.section_entry(section.name).width.css()})",
+                remedy=context.remedy(
+                    f"set its width to {fitting}",
+                    context.box.path_to(section.name, "width"),
+                    fitting,
+                ),
             )
     yield from _header_parts(context, rule)
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Literal, overload
 
 from rising_lantern.base.notebook import html_table
 from rising_lantern.checks.readers import Reader
+from rising_lantern.checks.remedies import Remedy
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import Place
 from rising_lantern.plan.text.nodes import Key
@@ -35,7 +36,7 @@ class Finding:
         measured: The figure.
         limit: The figure that it should keep to.
         message: What is wrong.
-        remedy: What fixes it.
+        remedy: What fixes it, in words and as values to set; ``str(finding.remedy)`` says it.
         path: The keys that lead to it in the plan.
         place: Its place in the plan's file.
         silenced: The reason for which the plan silences it; None if it does not.
@@ -56,7 +57,7 @@ class Finding:
     measured: float
     limit: float
     message: str
-    remedy: str
+    remedy: Remedy
     path: tuple[Key, ...]
     place: Place
     silenced: str | None = None
@@ -108,7 +109,7 @@ class Finding:
             ("scroll", f"{low:g} to {high:g} px"),
             ("measured", f"{self.measured:.4g}, limit {self.limit:.4g}"),
             ("message", self.message),
-            ("remedy", self.remedy),
+            ("remedy", self.remedy.words),
             ("place", self.place),
         ]
         return html_table(f"{self.level}: {self.rule}", rows)
@@ -176,7 +177,8 @@ class Findings(Sequence[Finding]):
                 "measured": item.measured,
                 "limit": item.limit,
                 "message": item.message,
-                "remedy": item.remedy,
+                "remedy": item.remedy.words,
+                "settings": "; ".join(setting.words for setting in item.remedy.settings),
                 "key": item.key,
                 "place": str(item.place),
                 "silenced": item.silenced or "",
@@ -207,5 +209,5 @@ class Findings(Sequence[Finding]):
 
 _COLUMNS = (
     "level", "rule", "page", "viewport", "reader", "subject", "from_px", "to_px", "worst_px",
-    "measured", "limit", "message", "remedy", "key", "place", "silenced",
+    "measured", "limit", "message", "remedy", "settings", "key", "place", "silenced",
 )  # fmt: skip

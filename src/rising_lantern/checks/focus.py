@@ -37,6 +37,7 @@ def focus_lost(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         ends = swept.scroll[seen[[0, -1]]] if seen.size else (0.0, float(context.max_scroll))
         section = next(s for s in context.box.all_sections if s.name == track.section)
         kept = kept_position(section, track, context.box.screen.client_width)
+        path = context.box.path_to(track.section, "layers", track.index)
         words = f"what must be seen in {track.box.name}"
         yield rule.finding(
             context,
@@ -49,7 +50,7 @@ def focus_lost(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             message=f"at most {most:.0%} of {words} is seen, at {best:.0f} px"
             if most
             else f"{words} is never seen",
-            remedy=f"set its position to {kept}"
+            remedy=context.remedy(f"set its position to {kept}", (*path, "position"), kept)
             if kept
             else "make its section larger, or use a picture that is cut otherwise",
         )

@@ -11,6 +11,7 @@ import numpy as np
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.rules import Rule, check_rule
+from rising_lantern.checks.starts import moved_start
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.layout.headers import PLAIN, HeaderBox
 from rising_lantern.layout.pages import header_on
@@ -45,7 +46,9 @@ def never_reached(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 limit=float(end),
                 message=f"the look starts at {step.start:.0f} px, and the page scrolls "
                 f"{context.max_scroll} px{way}",
-                remedy=f"start it at {end} px or earlier",
+                remedy=moved_start(
+                    context, look.name, f"start it at {end} px or earlier", end - step.start
+                ),
             )
 
 
@@ -135,7 +138,11 @@ def lets_go_early(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             message=f"it leaves the screen at {first:.0f} px, "
             f"{context.max_scroll - first:.0f} px before "
             "the page ends",
-            remedy="remove 'inside', so that it sticks for the whole page",
+            remedy=context.remedy(
+                "remove 'inside', so that it sticks for the whole page",
+                ("headers", header.name, "inside"),
+                None,
+            ),
         )
 
 
@@ -178,7 +185,11 @@ def covers_start(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 remedy=f"move the text down by {covered:.0f} px, or give the section a "
                 f"scroll-margin-top of {lower:.0f} px"
                 if index
-                else f"move the text down by {covered:.0f} px, or set 'over: false'",
+                else context.remedy(
+                    f"move the text down by {covered:.0f} px, or set 'over: false'",
+                    ("headers", header.name, "over"),
+                    "false",
+                ),
             )
 
 

@@ -76,7 +76,7 @@ def cannot_pause(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     measured=seconds,
                     limit=_LONGEST_S,
                     message=message,
-                    remedy="remove 'pause: false' from the plan",
+                    remedy=context.remedy("remove 'pause: false' from the plan", ("pause",), None),
                 )
             name, frames = _frames(context, layer)
             if frames > 1:

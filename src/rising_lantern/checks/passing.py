@@ -313,6 +313,10 @@ def slit(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         measured=header.inset,
         limit=0.0,
         message=f"the page shows through a slit of {header.inset:.0f} px above it",
-        remedy="set its 'top' to 0px, and make it that much higher",
+        remedy=context.remedy(
+            "set its 'top' to 0px, and make it that much higher",
+            ("headers", header.name, "top"),
+            "0px",
+        ),
         level="warning" if fills else "note",
     )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from rising_lantern.base.registry import Registry
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding, Level
+from rising_lantern.checks.remedies import Remedy
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.plan.text.nodes import Key
 
@@ -40,7 +41,7 @@ class Rule:
         measured: float,
         limit: float,
         message: str,
-        remedy: str,
+        remedy: Remedy | str,
         level: Level | None = None,
         cause: str = "",
     ) -> Finding:
@@ -56,7 +57,7 @@ class Rule:
             measured: The figure.
             limit: The figure that it should keep to.
             message: What is wrong.
-            remedy: What fixes it.
+            remedy: What fixes it, or the words alone where no single value does.
             level: How much it matters; by default as much as the rule says.
             cause: What findings at other places share with it.
         """
@@ -72,7 +73,7 @@ class Rule:
             measured=measured,
             limit=limit,
             message=message,
-            remedy=remedy,
+            remedy=remedy if isinstance(remedy, Remedy) else Remedy(remedy),
             path=path,
             place=context.plan.place_of(path),
             paths=context.document.pages[context.box.page].paths,

@@ -50,8 +50,11 @@ def behind_something(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                     measured=float(covered.max()),
                     limit=0.0,
                     message=f"{words} covers up to {covered.max():.0f} px of the header",
-                    remedy=f"give the header a z above {level.z}, or {words} one below "
-                    f"{header.box.z}",
+                    remedy=context.remedy(
+                        f"give the header a z above {level.z}, or {words} one below {header.box.z}",
+                        ("headers", header.box.name, "z"),
+                        str(level.z + 1),
+                    ),
                 )
 
 

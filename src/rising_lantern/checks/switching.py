@@ -12,10 +12,13 @@ from rising_lantern.base.arrays import Flags
 from rising_lantern.base.solving import least
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.findings import Finding
+from rising_lantern.checks.remedies import Remedy
 from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.stacking import SEEN_PX, covered_by
+from rising_lantern.checks.starts import moved_start
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.css.numbers import number
+from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.models.changes import Change, Fade, in_time, time_of
 from rising_lantern.scroll.gestures import RATE, named_gesture
 from rising_lantern.scroll.moments import HeaderSweep, Sweep, sweep
@@ -57,7 +60,7 @@ def flicker(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=lost,
                 limit=0.0,
                 message=f"it gets {lost:.0f} px shorter there, and {kind}",
-                remedy=_steady(step, lost),
+                remedy=_steady(context, header, step, lost),
             )
 
 
@@ -78,11 +81,17 @@ def _traps(
         yield "makes the end of the page unreachable", float(math.ceil(step.start)), float(ends)
 
 
-def _steady(step: Switch, lost: float) -> str:
+def _steady(context: CheckContext, header: HeaderBox, step: Switch, lost: float) -> Remedy:
+    """What keeps a header's change of height from undoing its switch."""
+    holds = context.setting(("headers", header.name, "hold-space"), "true")
     back = math.floor(step.start - lost)
-    if back > 0:
-        return f"set its 'back' to {back}px, or 'hold-space: true' on the header"
-    return f"set 'hold-space: true', or start it at {math.ceil(lost) + 1}px with 'back: 1px'"
+    if back <= 0:
+        later = math.ceil(lost) + 1
+        words = f"set 'hold-space: true', or start it at {later}px with 'back: 1px'"
+        return Remedy(words, (holds,))
+    value, path = f"{back}px", ("headers", header.name, "looks", header.looks[step.look].name)
+    words = f"set its 'back' to {value}, or 'hold-space: true' on the header"
+    return Remedy(words, (context.setting((*path, "back"), value), holds))
 
 
 @check_rule("never-seen", "error")
@@ -136,7 +145,11 @@ def jump(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 measured=moved,
                 limit=0.0,
                 message=f"the page moves by {moved:.0f} px when the look starts",
-                remedy="set 'hold-space: true' on the header",
+                remedy=context.remedy(
+                    "set 'hold-space: true' on the header",
+                    ("headers", header.name, "hold-space"),
+                    "true",
+                ),
             )
 
 
@@ -291,7 +304,12 @@ def _late_parts(
         measured=by,
         limit=0.0,
         message=f"{name} starts {by:.0f} px {when} its backdrop is under the header",
-        remedy=f"start it at {right:.0f} px, {by:.0f} px {way}",
+        remedy=moved_start(
+            context,
+            name,
+            f"start it at {right:.0f} px, {by:.0f} px {way}",
+            -by if when == "after" else by,
+        ),
     )
 
 
@@ -334,7 +352,7 @@ def slow_change(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         )
 
 
-def _quicker(context: CheckContext, change: Change, look: int) -> str:
+def _quicker(context: CheckContext, change: Change, look: int) -> Remedy:
     """The longest time of a change, in steps of 10 ms, in which no part is lost for too long."""
     longest = time_of(change)
 
@@ -346,9 +364,9 @@ def _quicker(context: CheckContext, change: Change, look: int) -> str:
 
     step = least(passes, 0, math.ceil(longest / FADE_STEP_MS))
     if step is None:
-        return "set the change to 'cut', or make the background behind the part more opaque"
+        return Remedy("set the change to 'cut', or make the background behind the part more opaque")
     what = "it" if isinstance(change, Fade) else "its lag"
-    return f"shorten {what} to {number(shorter(step))}ms"
+    return Remedy(f"shorten {what} to {number(shorter(step))}ms")
 
 
 def _longest_loss(context: CheckContext, look: int, change: Change) -> float:

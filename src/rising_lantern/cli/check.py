@@ -304,6 +304,8 @@ def _data(finding: Finding) -> dict[str, Any]:
         "path": finding.key,
         "place": str(finding.place),
         "reader": finding.reader.data if finding.reader else None,
+        "remedy": finding.remedy.words,
+        "settings": [setting.data for setting in finding.remedy.settings],
     }
     return {field.name: getattr(finding, field.name) for field in fields(finding)} | texts
 
@@ -319,7 +321,7 @@ def _rows(findings: Iterable[Finding]) -> list[list[Finding]]:
     rows: dict[tuple[str | None, ...], list[Finding]] = {}
     for finding in findings:
         kind = (finding.place.file, finding.silenced, finding.level, finding.rule)
-        about = finding.page, str(finding.subject), _without_figures(finding.remedy)
+        about = finding.page, str(finding.subject), _without_figures(finding.remedy.words)
         one = (finding.cause,) if finding.cause else (*about, *finding.alike)
         rows.setdefault((*kind, *one), []).append(finding)
     return list(rows.values())
@@ -354,7 +356,7 @@ def _description(same: list[Finding]) -> Iterable[str]:
         yield wrapped(f"{worst.message}; silenced: {worst.silenced}", 9)
         return
     note = f" (on {worst.screen_words})" if len({one.screen_words for one in same}) > 1 else ""
-    yield wrapped(f"{worst.message}{note}; {worst.remedy}", 9)
+    yield wrapped(f"{worst.message}{note}; {worst.remedy.words}", 9)
     for place, one in others.items():
         same_place = [finding for finding in same if str(finding.place) == place]
         yield f"         also {_where(one, same_place)}  {style(place, dim=True)}"

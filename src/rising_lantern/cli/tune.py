@@ -172,7 +172,7 @@ def _lines(proposals: list[Proposal], numbered: dict[int, Fix]) -> Iterator[str]
         yield "None of the values that were tried clears these:"
         for same in _merge(finding for other in others for finding in other.findings):
             yield _head(same)
-            yield wrapped(same[0].remedy, 9)
+            yield wrapped(same[0].remedy.words, 9)
     if not proposals:
         yield "nothing found"
 

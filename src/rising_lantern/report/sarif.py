@@ -58,13 +58,12 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
     """3.27, result."""
     where = f"{finding.page} on {finding.screen_words}, {finding.subject}"
     low, high = finding.scroll
+    fix = finding.remedy.words
     result: dict[str, Any] = {
         "ruleId": finding.rule,
         "ruleIndex": index,
         "level": finding.level,
-        "message": {
-            "text": f"{where}, {low:.0f} to {high:.0f} px: {finding.message}; {finding.remedy}."
-        },
+        "message": {"text": f"{where}, {low:.0f} to {high:.0f} px: {finding.message}; {fix}."},
         "locations": [_location(finding)],
         "properties": {
             "page": finding.page,
@@ -74,6 +73,7 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
             "scroll": list(finding.scroll),
             "measured": finding.measured,
             "limit": finding.limit,
+            "settings": [setting.data for setting in finding.remedy.settings],
         },
     }
     if finding.reader:

@@ -16,6 +16,7 @@ from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning import readable  # noqa: F401 - importing it registers its rules
 from rising_lantern.tuning.cases import MAKERS, Case, is_column
+from rising_lantern.tuning.knobs import Knob, one_of
 from rising_lantern.tuning.rules import BESIDE
 from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity
 
@@ -193,11 +194,8 @@ def _fixes(
         only: The path of the one value to try; by default all.
     """
     first = group[0]
-    maker = MAKERS.get(first.rule)
-    if maker is None:
-        return
     result: dict[tuple[Key, ...], Fix] = {}
-    for knob in maker(Case(trials.plan.view(first.page, first.viewport).scene, group)):
+    for knob in _knobs(Case(trials.plan.view(first.page, first.viewport).scene, group)):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
             knob = replace(knob, path=path)  # noqa: PLW2901 - the same knob, elsewhere
@@ -208,6 +206,20 @@ def _fixes(
         if fix and (fix.path not in result or fix.cost < result[fix.path].cost):
             result[fix.path] = fix
     yield from result.values()
+
+
+def _knobs(case: Case) -> Iterator[Knob]:
+    """The values that may clear some findings: first those of their rule."""
+    maker = MAKERS.get(case.worst.rule)
+    own = list(maker(case)) if maker else []
+    yield from own
+    tried = {knob.path for knob in own}
+    values: dict[tuple[Key, ...], list[str]] = {}
+    for setting in chain.from_iterable(item.remedy.settings for item in case.findings):
+        if setting.value is not None and setting.path not in tried:
+            values.setdefault(setting.path, []).append(setting.value)
+    for path, choices in values.items():
+        yield from one_of(str(path[-1]), path, list(dict.fromkeys(choices)))
 
 
 def fewest(tried: Sequence[Proposal]) -> list[Proposal]:

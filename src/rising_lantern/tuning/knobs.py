@@ -13,9 +13,8 @@ from rising_lantern.css.gradients import Gradient
 from rising_lantern.css.lengths import Length, Term
 from rising_lantern.css.numbers import number
 from rising_lantern.css.oklab import distance
-from rising_lantern.plan.models.thresholds import Threshold
-from rising_lantern.plan.text.likeness import written_path
-from rising_lantern.plan.text.nodes import Key, Node
+from rising_lantern.plan.models.thresholds import Threshold, shifted
+from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning.nearest import EVEN, nearest
 
 _FINE = 4000  # steps of luminance from black to white
@@ -179,44 +178,3 @@ def lengthened(what: str, path: tuple[Key, ...], length: Length, steps: int) -> 
     if isinstance(expression, Term) and expression.unit == "px":
         return Knob(what, path, steps, lambda step: f"{number(expression.value + step)}px")
     return Knob(what, path, steps, lambda step: f"calc({length.css()} + {step}px)")
-
-
-def shifted(threshold: Threshold, by: float) -> str:
-    """A threshold a number of px further down the page, as a plan writes it."""
-    expression = threshold.offset.expression
-    edge = f"{threshold.edge} {threshold.section}" if threshold.edge else ""
-    if not isinstance(expression, Term) or (expression.unit != "px" and expression.value != 0):
-        sign = "-" if by < 0 else "+"
-        if edge:
-            return f"{threshold.text} {sign} {number(abs(by))}px"
-        return f"calc({threshold.offset.css()} {sign} {number(abs(by))}px)"
-    offset = expression.value + by
-    if not edge:
-        return f"{number(offset)}px"
-    if offset == 0:
-        return edge
-    return f"{edge} {'-' if offset < 0 else '+'} {number(abs(offset))}px"
-
-
-def in_plan(
-    root: Node, path: tuple[Key, ...], viewport: str, text: str
-) -> tuple[tuple[Key, ...], str]:
-    """A path that can be set, and what to set there.
-
-    Where a ``for:`` gives the value on the viewport, it is that one. Where mappings on the way are
-    not there yet, the first of them is set whole.
-    """
-    own = (*path[:-1], "for", viewport, path[-1])
-    path = own if root.at(own) else path
-    if any(isinstance(key, int) for key in path) and root.at(path[:-1]) is None:
-        # An entry of a list that is taken over is changed where it was written.
-        path = (*(written_path(root, path[:-1]) or path[:-1]), path[-1])
-    if written_path(root, path[:-1]):
-        return path, text
-    for count in range(1, len(path)):
-        if root.at(path[:count]) is None:
-            inner = text if text[:1] == "{" else f'"{text}"'
-            for key in reversed(path[count:]):
-                inner = f"{{{key}: {inner}}}"
-            return path[:count], inner
-    return path, text

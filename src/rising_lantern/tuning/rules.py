@@ -10,23 +10,19 @@ import math
 import re
 from collections.abc import Iterator
 
-from rising_lantern.checks.backgrounds import centred_position, displacement, missing_room
-from rising_lantern.checks.directions import STEADY_PX
-from rising_lantern.checks.edges import on_grid
-from rising_lantern.checks.focus import kept_position
+from rising_lantern.checks.backgrounds import missing_room
 from rising_lantern.checks.switching import FADE_STEP_MS
 from rising_lantern.css.numbers import number
 from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Fade, time_of
+from rising_lantern.plan.models.thresholds import shifted
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.tuning.cases import Case, fixes
 from rising_lantern.tuning.knobs import (
     Knob,
     lengthened,
     moved,
-    one_of,
     plan_colors,
-    shifted,
 )
 
 _TIME = re.compile(r"[\d.]+m?s\b", re.IGNORECASE)
@@ -72,41 +68,11 @@ def _barely_scrolls(case: Case) -> Iterator[Knob]:
     yield lengthened("height of the last section", page.path_to(last, "height"), height, most)
 
 
-@fixes("seam")
-def _seam(case: Case) -> Iterator[Knob]:
-    if case.section and not isinstance(case.section.height, Auto):
-        yield from one_of("height", case.path, [on_grid(case.section.height)])
-
-
-@fixes("off-centre")
-def _off_centre(case: Case) -> Iterator[Knob]:
-    section, layer = case.section_box, case.layer_box
-    if section and layer:
-        off = displacement(case.scene.box, section, layer)
-        yield from one_of("position", (*case.path, "position"), [centred_position(layer, off)])
-
-
-@fixes("focus-lost")
-def _focus_lost(case: Case) -> Iterator[Knob]:
-    section, subject = case.section_box, case.worst.subject
-    for track in case.scene.every_px.layers() if section else ():
-        if (track.section, track.index) != (subject.section, subject.layer) or section is None:
-            continue
-        kept = kept_position(section, track, case.scene.box.screen.client_width)
-        path = (*case.section_path, "layers", track.index, "position")
-        yield from one_of("position", path, [kept] if kept else [])
-
-
 @fixes("never-seen")
 def _never_seen(case: Case) -> Iterator[Knob]:
     look = case.header.look(str(case.path[-2]))  # the one that replaces it
     if look.from_:
         yield moved(case.path, look.from_, 1, max(case.scene.max_scroll, 1))
-
-
-@fixes("slit")
-def _slit(case: Case) -> Iterator[Knob]:
-    yield from one_of("top", case.path, ["0px"])
 
 
 @fixes("late-switch", "early-switch", "never-reached")
@@ -124,20 +90,6 @@ def _flicker(case: Case) -> Iterator[Knob]:
         steps = max(math.ceil(finding.measured) for finding in case.findings)
         path = (*case.path, "back")
         yield Knob("position of 'back'", path, steps, lambda step: shifted(held, -step))
-    yield from _hold_space(case)
-
-
-@fixes("restless", "covers-return")
-def _direction(case: Case) -> Iterator[Knob]:
-    look = case.box.looks[case.box.look_names.index(case.worst.subject.look or "")]
-    unseen = max(finding.measured for finding in case.findings)
-    wanted = STEADY_PX if case.worst.rule == "restless" else look.after + unseen
-    yield from one_of("distance of 'after'", case.path, [f"{math.ceil(wanted)}px"])
-
-
-@fixes("jump")
-def _hold_space(case: Case) -> Iterator[Knob]:
-    yield Knob("held space", (*case.header_path, "hold-space"), 1, lambda _: "true")
 
 
 @fixes("slow-change")

@@ -17,10 +17,9 @@ from rising_lantern.css.numbers import number
 from rising_lantern.css.oklab import channels_of, light_of_oklab, oklab
 from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import RequestError, quoted
-from rising_lantern.plan.models.thresholds import Threshold, parse_threshold
+from rising_lantern.plan.models.thresholds import Threshold, parse_threshold, shifted
 from rising_lantern.plan.text.nodes import Key
 from rising_lantern.scenes.scene import Scene
-from rising_lantern.tuning.knobs import shifted
 
 _TIME = re.compile(r"(\d*\.?\d+)(m?s)\b", re.IGNORECASE)
 _FINE = 0.01  # from one plain number to the next

@@ -19,8 +19,9 @@ from rising_lantern.plan.edits.edits import Set
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import NEW, Key
+from rising_lantern.plan.text.set_values import placed_value
 from rising_lantern.readers.own_screens import CheckTask
-from rising_lantern.tuning.knobs import Knob, in_plan
+from rising_lantern.tuning.knobs import Knob
 
 ViewName = tuple[str, str]
 """A page and a viewport."""
@@ -183,7 +184,7 @@ class Trials:
             fix: The change.
             findings: What it has to clear, at least one.
         """
-        path, value = in_plan(self.plan.file.root, fix.path, findings[0].viewport, fix.after)
+        path, value = placed_value(self.plan.file.root, fix.path, findings[0].viewport, fix.after)
         key = _key_of(path)
         cleared = self.cleared_by({key: value}, path)
         does = {identity(item) for item in findings} <= {identity(item) for item in cleared}
@@ -289,7 +290,7 @@ class _Trial:
 
     def _setting(self, step: int) -> tuple[tuple[Key, ...], str]:
         root = self._trials.plan.file.root
-        return in_plan(root, self._knob.path, self._viewport, self._knob.text(step))
+        return placed_value(root, self._knob.path, self._viewport, self._knob.text(step))
 
     def _values(self, step: int) -> dict[str, str]:
         path, value = self._setting(step)

@@ -6,7 +6,8 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from rising_lantern.css.length_parsing import length_from
-from rising_lantern.css.lengths import Basis, Length, px
+from rising_lantern.css.lengths import Basis, Length, Term, px
+from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.errors import quoted
 from rising_lantern.plan.models.base import css_value
@@ -76,3 +77,20 @@ def _offset(source: Components, tokens: list[Token]) -> Length:
 
 ThresholdValue = Annotated[Threshold, css_value(parse_threshold, Threshold, "past hero - 80px")]
 """A field of the plan that holds a threshold."""
+
+
+def shifted(threshold: Threshold, by: float) -> str:
+    """A threshold a number of px further down the page, as a plan writes it."""
+    expression = threshold.offset.expression
+    edge = f"{threshold.edge} {threshold.section}" if threshold.edge else ""
+    if not isinstance(expression, Term) or (expression.unit != "px" and expression.value != 0):
+        sign = "-" if by < 0 else "+"
+        if edge:
+            return f"{threshold.text} {sign} {number(abs(by))}px"
+        return f"calc({threshold.offset.css()} {sign} {number(abs(by))}px)"
+    offset = expression.value + by
+    if not edge:
+        return f"{number(offset)}px"
+    if offset == 0:
+        return edge
+    return f"{edge} {'-' if offset < 0 else '+'} {number(abs(offset))}px"

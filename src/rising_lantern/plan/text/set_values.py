@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from rising_lantern.errors import Fault, Place, PlanError, RequestError, listed, quoted
 from rising_lantern.plan.models.base import nearest
 from rising_lantern.plan.text.comments import is_color
-from rising_lantern.plan.text.likeness import as_read
+from rising_lantern.plan.text.likeness import as_read, written_path
 from rising_lantern.plan.text.nodes import NEW, Key, Node, parse, replaced
 
 OPTION = "--set"
@@ -115,6 +115,36 @@ def existing_path(root: Node, path: str) -> tuple[Key, ...]:
         remedy = f"; there are: {listed(known)}" if known else ""
         raise RequestError(f"{where} has no {quoted(words[len(keys)])}{remedy}")
     return keys
+
+
+def placed_value(
+    root: Node, path: tuple[Key, ...], viewport: str, text: str
+) -> tuple[tuple[Key, ...], str]:
+    """Return a path that can be set, and what to set there, for a value on one viewport.
+
+    Where a ``for:`` gives the value on the viewport, it is that one. Where mappings on the way are
+    not there yet, the first of them is set whole.
+
+    Args:
+        root: The plan as it was written.
+        path: The keys that lead to the value, in the plan with everything written out.
+        viewport: The viewport on which it counts.
+        text: The value.
+    """
+    own = (*path[:-1], "for", viewport, path[-1])
+    path = own if root.at(own) else path
+    if any(isinstance(key, int) for key in path) and root.at(path[:-1]) is None:
+        # An entry of a list that is taken over is changed where it was written.
+        path = (*(written_path(root, path[:-1]) or path[:-1]), path[-1])
+    if written_path(root, path[:-1]):
+        return path, text
+    for count in range(1, len(path)):
+        if root.at(path[:count]) is None:
+            inner = text if text[:1] == "{" else f'"{text}"'
+            for key in reversed(path[count:]):
+                inner = f"{{{key}: {inner}}}"
+            return path[:count], inner
+    return path, text
 
 
 def _walk_keys(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:

@@ -66,11 +66,15 @@ export function startFindings(store, viewOf) {
           element("b", {}, `${finding.rule}: ${finding.subject}`),
           ` ${finding.message}`,
         ),
-        element("span", { class: "fix" }, finding.remedy ? `Fix: ${finding.remedy}` : ""),
+        element("span", { class: "fix" }, finding.remedy ? `Fix: ${finding.remedy}` : "", setting(finding)),
         element("span", { class: "where" }, where),
       ),
     );
   };
+
+  // The value of the plan that does it, as it stands there.
+  const setting = ({ settings: [first] }) =>
+    first?.value ? element("code", { class: "setting" }, `${first.key}: ${first.value}`) : null;
 
   const mark = () => {
     for (const button of panel.querySelectorAll("button")) {

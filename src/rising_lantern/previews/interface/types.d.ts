@@ -71,6 +71,7 @@ export interface Finding {
   subject: string;
   message: string;
   remedy: string;
+  settings: { key: string; value: string | null }[];
   silenced: string | null;
   at: number;
   from: number;
