@@ -86,7 +86,9 @@ def test_the_script_has_the_room_and_thresholds_of_the_table(
 
 @pytest.mark.parametrize("case", CASES["areas"], ids=lambda case: str(list(case.values())[:3]))
 def test_moments_have_the_areas_of_the_table(make_plan: MakePlan, case: dict[str, Any]) -> None:
-    motion = _layer_view(make_plan, case).scene.box.section(case["section"]).layers[0].motion
+    section = _layer_view(make_plan, case).scene.box.section(case["section"])
+    assert section is not None
+    motion = section.layers[0].motion
     assert [motion.left, motion.top, motion.width, motion.height] == pytest.approx(case["area"])
 
 

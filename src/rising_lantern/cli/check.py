@@ -23,6 +23,7 @@ from rising_lantern.cli.options import (
     clear_bar,
     force_option,
     jobs_options,
+    options_as,
     output_option,
     page_option,
     progress_bar,
@@ -43,6 +44,61 @@ from rising_lantern.readers.checking import iter_check
 from rising_lantern.report.sarif import sarif
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plans: tuple[Path, ...]
+    fail_on: str
+    only: tuple[str, ...]
+    skip: tuple[str, ...]
+    contrast: Conformance | None
+    browsers: bool
+    zoom: tuple[Zoom, ...]
+    text_size: tuple[TextSize, ...]
+    widths: tuple[Widths, ...]
+    form: str
+    output: Path | None
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    values: dict[str, str]
+    jobs: Jobs
+    force: bool
+    quiet: bool
+
+    @property
+    def readers(self) -> tuple[Reader, ...]:
+        """Those for whom the plans are checked as well."""
+        lacking = [Without(feature) for feature in EFFECTS if self.browsers]
+        return (*self.widths, *self.zoom, *self.text_size, *lacking)
+
+    @property
+    def printed(self) -> bool:
+        """Whether findings are printed as they are found."""
+        return self.form == "text" and not self.output
+
+    def found_in(self, plan: Plan) -> list[Finding]:
+        """What is found in a plan, with remarks on it; findings are printed page by page."""
+        report_remarks((*plan.remarks, *plan.unused_pictures()), quiet=self.quiet)
+        with progress_bar(quiet=self.quiet) as show:
+            found = iter_check(
+                plan,
+                self.pages,
+                self.viewports,
+                only=self.only,
+                skip=self.skip,
+                contrast=self.contrast,
+                readers=self.readers,
+                silenced=True,
+                jobs=self.jobs,
+                progress=show,
+            )
+            findings = _gather(found, printed=self.printed)
+        if not (self.pages or self.viewports or self.only or self.skip):
+            report_remarks(idle_silences(plan.file, findings), quiet=self.quiet)
+        return findings
 
 
 @click.command("check")
@@ -100,91 +156,33 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 @jobs_options
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - each option is an argument
-    *,
-    plans: tuple[Path, ...],
-    fail_on: str,
-    only: tuple[str, ...],
-    skip: tuple[str, ...],
-    contrast: Conformance | None,
-    browsers: bool,
-    zoom: tuple[Zoom, ...],
-    text_size: tuple[TextSize, ...],
-    widths: tuple[Widths, ...],
-    form: str,
-    output: Path | None,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    values: dict[str, str],
-    jobs: Jobs,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Measure where each PLAN fails; - reads one from standard input.
 
     The exit status is 0 if nothing is found at or above --fail-on, 1 if something is, and 2 if
     a plan cannot be read.
     """
-    lacking = [Without(feature) for feature in EFFECTS if browsers]
-    asked = _Asked(
-        pages, viewports, only, skip, contrast, (*widths, *zoom, *text_size, *lacking), jobs, quiet
-    )
-    printed = form == "text" and not output
-    checked = [read_plan(plan, values) for plan in plans]
+    checked = [read_plan(plan, asked.values) for plan in asked.plans]
     findings: list[Finding] = []
-    for loaded in checked:
-        findings += asked.found_in(loaded, printed=printed)
-        if browsers and printed and not quiet:
-            _print_support(loaded.browser_support(pages))
-    if output:
-        text = _write_result(findings, form, quiet=quiet)
-        with whole_file(output, force=force) as scratch:
+    for plan in checked:
+        findings += asked.found_in(plan)
+        if asked.browsers and asked.printed and not asked.quiet:
+            _print_support(plan.browser_support(asked.pages))
+    if asked.output:
+        text = _write_result(findings, asked.form, quiet=asked.quiet)
+        with whole_file(asked.output, force=asked.force) as scratch:
             scratch.write_text(unstyled(text) + "\n", "utf-8")
-    elif form != "text":
-        echo(_write_result(findings, form, quiet=quiet))
-    elif not quiet:
+    elif asked.form != "text":
+        echo(_write_result(findings, asked.form, quiet=asked.quiet))
+    elif not asked.quiet:
         echo(_summary(findings))
-        _say_screens(checked, viewports)
+        _say_screens(checked, asked.viewports)
         if any(finding.silenced is None for finding in findings):
-            _say_where_to_see(plans)
-    failing = LEVELS[: LEVELS.index(fail_on) + 1]
+            _say_where_to_see(asked.plans)
+    failing = LEVELS[: LEVELS.index(asked.fail_on) + 1]
     if any(finding.level in failing and finding.silenced is None for finding in findings):
         raise click.exceptions.Exit(1)
-
-
-@dataclass(frozen=True, slots=True)
-class _Asked:
-    """What is looked for in each plan."""
-
-    pages: tuple[str, ...]
-    viewports: tuple[str, ...]
-    only: tuple[str, ...]
-    skip: tuple[str, ...]
-    contrast: Conformance | None
-    readers: tuple[Reader, ...]
-    jobs: Jobs
-    quiet: bool
-
-    def found_in(self, plan: Plan, *, printed: bool) -> list[Finding]:
-        """What is found in a plan, with remarks on it; findings are printed page by page."""
-        report_remarks((*plan.remarks, *plan.unused_pictures()), quiet=self.quiet)
-        with progress_bar(quiet=self.quiet) as show:
-            found = iter_check(
-                plan,
-                self.pages,
-                self.viewports,
-                only=self.only,
-                skip=self.skip,
-                contrast=self.contrast,
-                readers=self.readers,
-                silenced=True,
-                jobs=self.jobs,
-                progress=show,
-            )
-            findings = _gather(found, printed=printed)
-        if not (self.pages or self.viewports or self.only or self.skip):
-            report_remarks(idle_silences(plan.file, findings), quiet=self.quiet)
-        return findings
 
 
 def _percentages(text: str | None) -> tuple[int, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,6 +14,7 @@ from rising_lantern.cli.options import (
     clear_bar,
     force_option,
     jobs_options,
+    options_as,
     output_option,
     page_option,
     plan_argument,
@@ -36,6 +38,23 @@ if TYPE_CHECKING:
     import pandas as pd
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plan: Path
+    other: Path | None
+    varied: tuple[str, ...]
+    positions: str | None
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    values: dict[str, str]
+    output: Path | None
+    jobs: Jobs
+    force: bool
+    quiet: bool
+
+
 @click.command("compare")
 @plan_argument
 @click.argument("other", type=click.Path(path_type=Path), required=False)
@@ -53,40 +72,31 @@ if TYPE_CHECKING:
 @jobs_options
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - each option is an argument
-    *,
-    plan: Path,
-    other: Path | None,
-    varied: tuple[str, ...],
-    positions: str | None,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    values: dict[str, str],
-    output: Path | None,
-    jobs: Jobs,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Put variants of PLAN side by side, or PLAN and OTHER.
 
     Writes, for each page and viewport, a sheet of frames with a row for each variant and the same
     scroll positions for all, a chart of their contrast, and a table of their findings and figures.
     """
-    plans = _plans(plan, other, varied, values)
-    views = checked_variants(plans).view_names(pages, viewports)
-    folder = output or Path(f"{plan.stem}-compare")
-    at = read_positions(positions)
+    plans = _plans(asked.plan, asked.other, asked.varied, asked.values)
+    views = checked_variants(plans).view_names(asked.pages, asked.viewports)
+    folder = asked.output or Path(f"{asked.plan.stem}-compare")
+    at = read_positions(asked.positions)
     work = compared_jobs(plans, views, at)
     files = [
         f"{file_name(*view)}.{result}"
         for view in views
         for result in ("frames.png", "contrast.png", "csv")
     ]
-    with filled_folder(folder, files, force=force) as scratch, progress_bar(quiet=quiet) as show:
-        for item, (made, table, in_time) in run_jobs(work, jobs, show):
+    with (
+        filled_folder(folder, files, force=asked.force) as scratch,
+        progress_bar(quiet=asked.quiet) as show,
+    ):
+        for item, (made, table, in_time) in run_jobs(work, asked.jobs, show):
             for name, data in made.items():
                 (scratch / name).write_bytes(data)
-            if not quiet:
+            if not asked.quiet:
                 clear_bar()
                 echo(style(f"{item.page} on {item.viewport}", bold=True))
                 if in_time:
@@ -94,7 +104,7 @@ def command(  # noqa: PLR0913 - each option is an argument
                 print_table([["variant", *table.columns], *_rows(table)])
         if show:
             show("Compared", len(work), len(work))
-    if quiet:
+    if asked.quiet:
         return
     echo(f"Frames, charts and tables in {folder}")
 

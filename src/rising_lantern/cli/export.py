@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 
 import click
@@ -11,6 +12,7 @@ from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     force_option,
     jobs_options,
+    options_as,
     output_option,
     page_option,
     plan_argument,
@@ -25,6 +27,23 @@ from rising_lantern.exports.weights import Weight
 from rising_lantern.jobs.sharing import Jobs
 
 _KB = 1000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plan: Path
+    pages: tuple[str, ...]
+    values: dict[str, str]
+    prefix: str
+    weight: Weight | None
+    script: ScriptKind
+    pictures: bool
+    jobs: Jobs
+    output: Path | None
+    force: bool
+    quiet: bool
 
 
 @click.command("export")
@@ -62,41 +81,29 @@ _KB = 1000
 @output_option("The folder to write; PLAN-export beside you by default.")
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - each option is an argument
-    *,
-    plan: Path,
-    pages: tuple[str, ...],
-    values: dict[str, str],
-    prefix: str,
-    weight: Weight | None,
-    script: ScriptKind,
-    pictures: bool,
-    jobs: Jobs,
-    output: Path | None,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Write code that does what PLAN says, for any site.
 
     Writes a style sheet, a small script, a complete page for each page of the plan, the settings
     for people who use a site editor, and notes on what goes where.
     """
-    folder = output or Path(f"{plan.stem}-export")
-    loaded = read(plan, values)
-    report_remarks(loaded.remarks, quiet=quiet)
-    with progress_bar(quiet=quiet) as show:
+    folder = asked.output or Path(f"{asked.plan.stem}-export")
+    loaded = read(asked.plan, asked.values)
+    report_remarks(loaded.remarks, quiet=asked.quiet)
+    with progress_bar(quiet=asked.quiet) as show:
         made = export(
             loaded,
-            pages,
-            prefix=prefix,
-            weight=weight,
-            script=script,
-            pictures=pictures,
-            jobs=jobs,
+            asked.pages,
+            prefix=asked.prefix,
+            weight=asked.weight,
+            script=asked.script,
+            pictures=asked.pictures,
+            jobs=asked.jobs,
             progress=show,
         )
-    made.save(folder, force=force)
-    if quiet:
+    made.save(folder, force=asked.force)
+    if asked.quiet:
         return
     sizes = {name: (folder / name).stat().st_size for name in sorted(made.files)}
     assets = [size for name, size in sizes.items() if "/" in name]

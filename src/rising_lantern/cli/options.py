@@ -20,6 +20,8 @@ from rising_lantern.jobs.sharing import MOST_JOBS, Progress
 Item = TypeVar("Item")
 Command = Callable[..., Any]
 
+Options = TypeVar("Options")
+
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
 
 STANDARD_INPUT = Path("-")
@@ -58,6 +60,23 @@ force_option = click.option(
     is_flag=True,
     help="Replace files that Rising Lantern did not write, or that have been changed since.",
 )
+
+
+def options_as(kind: type[Options]) -> Callable[[Callable[[Options], None]], Command]:
+    """Pass all that a command is asked for as one object, whose fields are named as the options.
+
+    Args:
+        kind: The class of the object.
+    """
+
+    def gathering(command: Callable[[Options], None]) -> Command:
+        @wraps(command)
+        def gathered(**values: Any) -> None:
+            command(kind(**values))
+
+        return gathered
+
+    return gathering
 
 
 def jobs_options(command: Command) -> Command:

@@ -18,6 +18,7 @@ from rising_lantern.cli.options import (
     PREVIEW,
     force_option,
     jobs_options,
+    options_as,
     output_option,
     page_option,
     plan_argument,
@@ -49,6 +50,29 @@ if TYPE_CHECKING:
 
 _MOST_VIEWS = 60  # in one preview page; larger plans get one for each page of theirs
 _PREVIEWS = "previews"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plan: Path
+    of: Literal["everything", "header"]
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    values: dict[str, str]
+    varied: tuple[str, ...]
+    positions: str | None
+    second: float | None
+    gestures: tuple[str, ...]
+    form: Form
+    chart: ChartForm
+    findings: bool
+    without: str | None
+    output: Path | None
+    jobs: Jobs
+    force: bool
+    quiet: bool
 
 
 @click.command("preview")
@@ -106,46 +130,28 @@ _PREVIEWS = "previews"
 @jobs_options
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - each option is an argument
-    *,
-    plan: Path,
-    of: Literal["everything", "header"],
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    values: dict[str, str],
-    varied: tuple[str, ...],
-    positions: str | None,
-    second: float | None,
-    gestures: tuple[str, ...],
-    form: Form,
-    chart: ChartForm,
-    findings: bool,
-    without: str | None,
-    output: Path | None,
-    jobs: Jobs,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Draw PLAN along its scroll.
 
     Writes preview.html, one file in which every page can be scrolled and judged; and beside it,
     for each page and viewport, a filmstrip, a scroll chart, the header at full size at each
     switch, and a page of plain HTML, with an index.html that links them all.
     """
-    folder = output or Path(f"{plan.stem}-preview")
-    loaded = read(plan, values)
-    report_remarks(loaded.remarks, quiet=quiet)
-    plays = [_play(gesture, form) for gesture in dict.fromkeys(gestures)]
-    at = _frames_at(positions)
-    views = loaded.view_names(pages, viewports)
-    if of == "header":
-        work = [Job(loaded.file, *view, HeaderTask(second)) for view in views]
-        _draw_headers(work, folder, jobs=jobs, force=force, quiet=quiet)
+    folder = asked.output or Path(f"{asked.plan.stem}-preview")
+    loaded = read(asked.plan, asked.values)
+    report_remarks(loaded.remarks, quiet=asked.quiet)
+    plays = [_play(gesture, asked.form) for gesture in dict.fromkeys(asked.gestures)]
+    at = _frames_at(asked.positions)
+    views = loaded.view_names(asked.pages, asked.viewports)
+    if asked.of == "header":
+        work = [Job(loaded.file, *view, HeaderTask(asked.second)) for view in views]
+        _draw_headers(work, folder, jobs=asked.jobs, force=asked.force, quiet=asked.quiet)
         return
-    plans = {AS_IT_IS: loaded, **(variants(loaded, varied) if varied else {})}
-    task = DrawTask(tuple(plays), chart, findings, at, second)
-    drawing = Previewing(plans, views, task, with_pages=without is None)
-    drawing.write(folder, jobs=jobs, force=force, quiet=quiet)
+    plans = {AS_IT_IS: loaded, **(variants(loaded, asked.varied) if asked.varied else {})}
+    task = DrawTask(tuple(plays), asked.chart, asked.findings, at, asked.second)
+    drawing = Previewing(plans, views, task, with_pages=asked.without is None)
+    drawing.write(folder, jobs=asked.jobs, force=asked.force, quiet=asked.quiet)
 
 
 def _frames_at(text: str | None) -> tuple[int, ...] | None:

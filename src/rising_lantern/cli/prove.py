@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 
 import click
@@ -11,6 +12,7 @@ from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     clear_bar,
     force_option,
+    options_as,
     output_option,
     page_option,
     plan_argument,
@@ -27,6 +29,22 @@ from rising_lantern.proofs.proving import absent, iter_prove
 from rising_lantern.proofs.results import ViewProof
 
 _MOST = 4  # disagreements of one view that are printed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plan: Path
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    values: dict[str, str]
+    engines: tuple[str, ...]
+    into: Path | None
+    weight: Weight | None
+    output: Path | None
+    force: bool
+    quiet: bool
 
 
 @click.command("prove")
@@ -55,40 +73,35 @@ _MOST = 4  # disagreements of one view that are printed
 @output_option("The folder for proof.html and proof.json; PLAN-proof beside you by default.")
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - each option is an argument
-    *,
-    plan: Path,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    values: dict[str, str],
-    engines: tuple[str, ...],
-    into: Path | None,
-    weight: Weight | None,
-    output: Path | None,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Open the export of PLAN in real browsers, and compare it with the prediction.
 
     The exit status is 0 if every browser does what was planned, 1 if one does not, and 2 if
     there is no browser.
     """
-    folder = output or Path(f"{plan.stem}-proof")
-    loaded = read(plan, values)
-    report_remarks(loaded.remarks, quiet=quiet)
+    folder = asked.output or Path(f"{asked.plan.stem}-proof")
+    loaded = read(asked.plan, asked.values)
+    report_remarks(loaded.remarks, quiet=asked.quiet)
     proofs: list[ViewProof] = []
-    with progress_bar(quiet=quiet) as show:
+    with progress_bar(quiet=asked.quiet) as show:
         found = iter_prove(
-            loaded, pages, viewports, engines=engines, into=into, weight=weight, progress=show
+            loaded,
+            asked.pages,
+            asked.viewports,
+            engines=asked.engines,
+            into=asked.into,
+            weight=asked.weight,
+            progress=show,
         )
         for item in found:
             proofs.append(item)
-            if not quiet:
+            if not asked.quiet:
                 clear_bar()
                 _print(item)
-    proof = Proof(loaded.title, tuple(proofs), absent(engines))
-    proof.save(folder, force=force)
-    if not quiet:
+    proof = Proof(loaded.title, tuple(proofs), absent(asked.engines))
+    proof.save(folder, force=asked.force)
+    if not asked.quiet:
         _summary(proof, folder)
     if not proof.agrees:
         raise click.exceptions.Exit(1)

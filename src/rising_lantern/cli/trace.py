@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from importlib.util import find_spec
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -11,6 +12,7 @@ from click.core import ParameterSource
 
 from rising_lantern.cli.options import (
     force_option,
+    options_as,
     output_option,
     page_option,
     plan_argument,
@@ -30,6 +32,24 @@ if TYPE_CHECKING:
     import pandas as pd
 
 _ENDINGS = (".csv", ".json", ".parquet")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plan: Path
+    of: Any
+    every: float
+    going: Any
+    gesture: str | None
+    second: float | None
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    values: dict[str, str]
+    output: Path | None
+    force: bool
+    quiet: bool
 
 
 @click.command("trace")
@@ -70,44 +90,31 @@ _ENDINGS = (".csv", ".json", ".parquet")
 @output_option("The file to write: .csv, .json or .parquet. CSV on the terminal by default.")
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - one argument for each option
-    *,
-    plan: Path,
-    of: Any,
-    every: float,
-    going: Any,
-    gesture: str | None,
-    second: float | None,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    values: dict[str, str],
-    output: Path | None,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Write what PLAN's headers or layers do along the scroll, or in time, as a table."""
-    if output and output.suffix.lower() not in _ENDINGS:
-        raise click.UsageError(f"{output} must end in one of {', '.join(_ENDINGS)}")
-    if output and output.suffix.lower() == ".parquet" and find_spec("pyarrow") is None:
+    if asked.output and asked.output.suffix.lower() not in _ENDINGS:
+        raise click.UsageError(f"{asked.output} must end in one of {', '.join(_ENDINGS)}")
+    if asked.output and asked.output.suffix.lower() == ".parquet" and find_spec("pyarrow") is None:
         raise RequestError(
             "Parquet needs another package: install rising-lantern[parquet], or write .csv or .json"
         )
 
-    if gesture is not None:
+    if asked.gesture is not None:
         _refuse_along_scroll("of", "every", "going", "second")
-    found = read_plan(plan, values).views(pages, viewports)
-    views = [view.showing(second=second) for view in found]
-    if gesture is None:
-        tables = (view.trace(every, of, going) for view in views)
+    found = read_plan(asked.plan, asked.values).views(asked.pages, asked.viewports)
+    views = [view.showing(second=asked.second) for view in found]
+    if asked.gesture is None:
+        tables = (view.trace(asked.every, asked.of, asked.going) for view in views)
     else:
-        path = named_or_recorded(gesture)
+        path = named_or_recorded(asked.gesture)
         tables = (view.play(path) for view in views)
-    result = list(progress(tables, len(views), "Tracing", quiet=quiet))
-    _write(_join_views(result), output, force=force)
-    if output and not quiet:
+    result = list(progress(tables, len(views), "Tracing", quiet=asked.quiet))
+    _write(_join_views(result), asked.output, force=asked.force)
+    if asked.output and not asked.quiet:
         rows = sum(len(table) for table in result)
-        of = counted(len(views), "view", "views")
-        echo(f"{counted(rows, 'row', 'rows')} of {of} in {output}")
+        counted_views = counted(len(views), "view", "views")
+        echo(f"{counted(rows, 'row', 'rows')} of {counted_views} in {asked.output}")
 
 
 def _refuse_along_scroll(*names: str) -> None:

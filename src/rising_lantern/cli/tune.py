@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 from difflib import unified_diff
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,7 @@ from rising_lantern.cli.options import (
     clear_bar,
     force_option,
     jobs_options,
+    options_as,
     output_option,
     page_option,
     plan_argument,
@@ -43,6 +45,33 @@ from rising_lantern.tuning.trials import Fix, identity
 
 _DIFF_COLORS = {"+": "green", "-": "red", "@": "cyan"}
 _MOST_FIXES = 4  # ways to clear the same findings that are shown
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Options:
+    """What is asked of the command."""
+
+    plan: Path
+    only: tuple[str, ...]
+    skip: tuple[str, ...]
+    contrast: Conformance | None
+    write: bool
+    take: tuple[int, ...]
+    key: str | None
+    form: str
+    output: Path | None
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    values: dict[str, str]
+    jobs: Jobs
+    force: bool
+    quiet: bool
+
+    @property
+    def scope(self) -> dict[str, Any]:
+        """What is tuned, and by what, as the public calls take it."""
+        names = ("pages", "viewports", "only", "skip", "contrast")
+        return {name: getattr(self, name) for name in names}
 
 
 @click.command("tune")
@@ -76,51 +105,33 @@ _MOST_FIXES = 4  # ways to clear the same findings that are shown
 @jobs_options
 @force_option
 @quiet_option
-def command(  # noqa: PLR0913 - each option is an argument
-    *,
-    plan: Path,
-    only: tuple[str, ...],
-    skip: tuple[str, ...],
-    contrast: Conformance | None,
-    write: bool,
-    take: tuple[int, ...],
-    key: str | None,
-    form: str,
-    output: Path | None,
-    pages: tuple[str, ...],
-    viewports: tuple[str, ...],
-    values: dict[str, str],
-    jobs: Jobs,
-    force: bool,
-    quiet: bool,
-) -> None:
+@options_as(_Options)
+def command(asked: _Options) -> None:
     """Compute the fewest changes that clear what check finds in PLAN.
 
     Each is proved by all rules on all pages and screens: with it, the findings are gone and nothing
     new is found; with one step less, a finding remains. With --write, the changes are written into
     PLAN, and its comments, order and layout stay as they are.
     """
-    _refuse(plan, write=write, take=take, key=key, values=values)
-    if (output or form != "text") and not key:
+    _refuse(asked.plan, write=asked.write, take=asked.take, key=asked.key, values=asked.values)
+    if (asked.output or asked.form != "text") and not asked.key:
         raise click.UsageError("--format and --output need --range")
-    loaded = read_plan(plan, values)
-    asked: dict[str, Any] = {"pages": pages, "viewports": viewports}
-    asked |= {"only": only, "skip": skip, "contrast": contrast}
-    if key:
-        with progress_bar(quiet=quiet) as show:
-            found = value_range(loaded, key, progress=show, **asked)
-        _print_range(found, form, output, force=force, quiet=quiet)
+    loaded = read_plan(asked.plan, asked.values)
+    if asked.key:
+        with progress_bar(quiet=asked.quiet) as show:
+            found = value_range(loaded, asked.key, progress=show, **asked.scope)
+        _print_range(found, asked.form, asked.output, force=asked.force, quiet=asked.quiet)
         return
-    with progress_bar(quiet=quiet) as show:
-        proved = iter_tune(loaded, jobs=jobs, progress=show, **asked)
+    with progress_bar(quiet=asked.quiet) as show:
+        proved = iter_tune(loaded, jobs=asked.jobs, progress=show, **asked.scope)
         proposals = fewest(list(_show_proposals(proved, show)))
     numbered = _number_fixes(proposals)
-    if not quiet:
+    if not asked.quiet:
         for line in _lines(proposals, numbered):
             echo(line)
-    if write:
-        paths = _paths_of_choice(proposals, numbered, take)
-        _write(loaded, plan, proposals, paths, contrast, quiet=quiet)
+    if asked.write:
+        paths = _paths_of_choice(proposals, numbered, asked.take)
+        _write(loaded, asked.plan, proposals, paths, asked.contrast, quiet=asked.quiet)
 
 
 def _refuse(
