@@ -18,7 +18,7 @@ from plans import MakePlan
 from rising_lantern.api.plans import Plan
 from rising_lantern.demo.site import PLAN, sample_site
 from rising_lantern.proofs.engines import Engine, missing, started
-from thorough import FEW, MANY, is_thorough
+from thorough import FEW, MANY, TURN, is_thorough, turn
 
 for name, count in (("suite", FEW), ("thorough", MANY)):
     settings.register_profile(
@@ -31,6 +31,7 @@ def pytest_configure(config: pytest.Config) -> None:
 
     Commands hear Ctrl-C and hang-ups, also where the suite itself runs in the background.
     """
+    turn()  # before other processes start
     settings.load_profile("thorough" if config.getoption("--thorough") else "suite")
     for number, usual in (
         (signal.SIGINT, signal.default_int_handler),
@@ -38,6 +39,11 @@ def pytest_configure(config: pytest.Config) -> None:
     ):
         if signal.getsignal(number) is signal.SIG_IGN:
             signal.signal(number, usual)
+
+
+def pytest_report_header() -> str:
+    """Say whose turn it is among cases alike, so that the same ones can be tried again."""
+    return f"cases alike: {TURN}={turn()}"
 
 
 # Files whose tests take long come first, so that no process is left alone with one at the end.

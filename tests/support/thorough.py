@@ -1,11 +1,14 @@
-"""Which of many cases alike are tried in every run, and which only where all are asked for.
+"""Which of many cases alike are tried in a run, and which only where all are asked for.
 
-``pytest --thorough`` tries all of them, and more random ones.
+``pytest --thorough`` tries all of them, and more random ones. Without it they take turns, another
+day others; what a run says at its top repeats its turn on any day.
 """
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable
+from datetime import UTC, datetime
 from typing import Any
 
 import pytest
@@ -17,16 +20,27 @@ thorough = pytest.mark.thorough
 FEW, MANY = 20, 60  # random examples of a test
 
 
+TURN = "RISING_LANTERN_TURN"
+"""The variable that chooses whose turn it is; by default the day's number."""
+
+
+def turn() -> int:
+    """Whose turn it is. All processes of a run have the turn of the first, also past midnight."""
+    return int(os.environ.setdefault(TURN, str(datetime.now(tz=UTC).toordinal())))
+
+
 def some(cases: Iterable[Any], of: int) -> list[Any]:
-    """Cases of a parametrized test: the first of each few is tried in every run.
+    """Cases of a parametrized test, of which every one has its turn to be tried.
 
     Args:
         cases: The cases; tuples have a value for each parameter.
-        of: One of how many is tried in every run.
+        of: One of how many is tried in a run.
     """
+    listed = list(cases)
+    now = turn() % min(of, max(len(listed), 1))
     return [
-        _case(case) if index % of == 0 else _case(case, thorough)
-        for index, case in enumerate(cases)
+        _case(case) if index % of == now else _case(case, thorough)
+        for index, case in enumerate(listed)
     ]
 
 
