@@ -20,6 +20,7 @@ from rising_lantern.paint.videos import small_frames
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.headers import Header
 from rising_lantern.plan.text.consistency import layers_of
+from sheets import sheet_of
 from thorough import thorough
 
 
@@ -188,7 +189,7 @@ def test_the_page_for_screens_of_other_kinds_is_clean_on_each(site: Path) -> Non
     assert {plan.file.viewport(name).scheme for name in plan.viewports} == {None, "dark"}
     assert rl.check(plan) == []
     assert not [remark for remark in plan.remarks if "colour" in remark.problem]
-    assert "prefers-color-scheme: dark" in rl.export(plan).text("lantern.css")
+    assert "prefers-color-scheme: dark" in sheet_of(rl.export(plan))
     screens = ("day", "night")
     by_day, by_night = (plan.view("visit", name).pixels(380)[60, 640] for name in screens)
     assert by_day.mean() > 200

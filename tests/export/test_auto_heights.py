@@ -10,6 +10,7 @@ import rising_lantern as rl
 from chromium import Chromium
 from plans import MakePlan, plan_text
 from rising_lantern.proofs.serving import served
+from sheets import sheet_of
 from thorough import some
 
 _SECTIONS = (
@@ -98,7 +99,7 @@ def test_a_header_without_parts_is_its_padding(make_plan: MakePlan) -> None:
 
 def test_a_style_sheet_says_what_the_height_follows(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header=f"{_HEADER}, {_PARTS.format('')}", sections=_SECTIONS))
-    css = " ".join(rl.export(plan).text("lantern.css").split())
+    css = " ".join(sheet_of(rl.export(plan)).split())
     assert "--lantern-height: calc(max(" in css
     assert "var(--lantern-menu-size) * 1.4" in css
     settings = plan.settings()

@@ -70,7 +70,7 @@ def test_contrast_is_that_of_screenshots_without_the_letters(
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/home.html", 900, 600)
         chromium.run(
-            "for (const s of document.querySelectorAll('[data-lantern=side]')) s.style.opacity = 0"
+            "for (const s of document.querySelectorAll('.lantern-side')) s.style.opacity = 0"
         )
         for scroll in np.linspace(0, view.max_scroll // 5, POSITIONS).round() * 5:
             chromium.scroll(scroll)

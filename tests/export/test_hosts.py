@@ -160,7 +160,7 @@ OURS = (
     '<html><head><link rel="stylesheet" href="lantern.css">'
     '<link rel="preload" href="a.woff2" as="font"><script type="application/json" '
     'data-lantern="plan">{"a": "</b>"}</script><script type="module" src="lantern.js"></script>'
-    '</head><body data-lantern-page="home"><main data-lantern="main">ours</main></body></html>'
+    '</head><body data-lantern-page="home"><main class="lantern-main">ours</main></body></html>'
 )
 
 
@@ -192,7 +192,7 @@ def test_an_export_is_pasted_wherever_a_page_leaves_tags_out(host: str, before: 
     for added in (
         *_added(OURS),
         ' data-lantern-page="home"',
-        '<main data-lantern="main">ours</main>',
+        '<main class="lantern-main">ours</main>',
     ):
         text = text.replace(added, "", 1)
     assert text.replace("<body>", "").replace("\n", "") == host.replace("<body>", "").replace(

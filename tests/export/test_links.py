@@ -44,7 +44,7 @@ def test_links_are_painted_and_placed_as_in_the_browser(
         chromium.open(f"{url}/pages/page.html", 1000, 600)
         shot = chromium.screenshot().astype(int)
         rectangles = chromium.run(
-            "return [...document.querySelectorAll('[data-lantern=text] > a')].map((link) =>"
+            "return [...document.querySelectorAll('.lantern-text > a')].map((link) =>"
             " [...link.getClientRects()].map((r) => [r.left, r.width]))"
         )
     (text,) = view.scene.box.sections[0].content
@@ -183,12 +183,12 @@ def test_a_button_has_its_states_in_the_browser(
     write_pages([view], tmp_path / "out")
     (text,) = view.scene.box.sections[0].content
     shown = (
-        "const s = getComputedStyle(document.querySelector('[data-lantern=text]'));"
+        "const s = getComputedStyle(document.querySelector('.lantern-text'));"
         " return [s.color, s.backgroundColor, s.textDecorationLine]"
     )
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/pages/page.html", 1000, 600)
-        (button,) = chromium.driver.find_elements("css selector", "a[data-lantern=text]")
+        (button,) = chromium.driver.find_elements("css selector", "a.lantern-text")
         assert str(button.get_attribute("href")).endswith("/page.html")
         box = chromium.run(
             "const r = arguments[0].getBoundingClientRect(); return [r.left, r.top, r.width, r.height]",

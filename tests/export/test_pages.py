@@ -208,7 +208,7 @@ def test_texts_arrive_when_they_come_onto_the_screen(
     )
     plan = make_plan(plan_text(sections=sections))
     write_pages([plan.view()], tmp_path)
-    ask = "const s = getComputedStyle(document.querySelector('[data-lantern=text]')); return [s.translate, s.opacity]"
+    ask = "const s = getComputedStyle(document.querySelector('.lantern-text')); return [s.translate, s.opacity]"
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/page.html", 1000, 600)
         chromium.scroll(0)

@@ -68,7 +68,7 @@ def test_its_icon_has_a_name_and_shows_that_it_goes_on(
     page = write_page(view, tmp_path / "out")
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
-        box = chromium.driver.find_element("css selector", "[data-lantern=pause] input")
+        box = chromium.driver.find_element("css selector", ".lantern-pause input")
         assert box.accessible_name == "Pause the pictures"
         before = chromium.screenshot().astype(int)
         box.click()
@@ -176,8 +176,8 @@ def test_it_stands_where_something_runs_on_each_screen(make_plan: MakePlan) -> N
     plan = make_plan(text)
     assert plan.view(viewport="phone").scene.box.pause.items[0].words == "Stop"  # type: ignore[union-attr]
     html = rl.export(plan).text("page.html")
-    assert html.count('data-lantern="pause"') == 2
-    assert html.index('data-section="b"') < html.index('data-lantern="pause"')
+    assert html.count('class="lantern-pause"') == 2
+    assert html.index('class="lantern-section lantern-b"') < html.index('class="lantern-pause"')
     still = make_plan(text.replace(", every: 4s", ""))
     assert still.view().scene.box.pause is None
 

@@ -36,8 +36,8 @@ const frame = () => {
   const now = document.timeline.currentTime - start;
   const style = getComputedStyle(header);
   const images = [...document.querySelectorAll("header img")].map((i) => +getComputedStyle(i).opacity);
-  const fills = [...document.querySelectorAll("header [data-lantern=fill]")].map((f) => +getComputedStyle(f).opacity);
-  const text = document.querySelector("header [data-part] :is(a, button):not(:has(img))");
+  const fills = [...document.querySelectorAll("header .lantern-fill")].map((f) => +getComputedStyle(f).opacity);
+  const text = document.querySelector("header .lantern-part :is(a, button):not(:has(img))");
   rows.push([now, window.scrollY, style.backgroundColor, style.height, style.color, images, fills,
     getComputedStyle(text.parentElement).fontSize, getComputedStyle(text).color]);
   while (next < schedule.length && now >= schedule[next][0]) {

@@ -94,11 +94,13 @@ def test_what_is_not_as_planned_is_found(plan: Path, monkeypatch: pytest.MonkeyP
 
     def wrong(self: rl.Export, folder: Path) -> None:
         write(self, folder)
-        css = (folder / "lantern.css").read_text("utf-8")
-        css = css.replace("--lantern-solid-height: 60px", "--lantern-solid-height: 66px")
-        (folder / "lantern.css").write_text(
-            css.replace("--lantern-speed: 0.6", "--lantern-speed: 0.5")
-        )
+        for name, old, new in (
+            ("lantern.css", "--lantern-solid-height: 60px", "--lantern-solid-height: 66px"),
+            ("lantern-home.css", "--lantern-speed: 0.6", "--lantern-speed: 0.5"),
+        ):
+            css = (folder / name).read_text("utf-8")
+            assert old in css
+            (folder / name).write_text(css.replace(old, new), "utf-8")
 
     monkeypatch.setattr(rl.Export, "write", wrong)
     (view,) = rl.prove(rl.read(plan), "home", "laptop", engines="chromium").views
@@ -230,7 +232,7 @@ def test_a_printed_page_has_its_header_once(plan: Path, tmp_path: Path, chromium
         try:
             found = chromium.run(
                 "const header = getComputedStyle(document.querySelector('header'));"
-                "const layer = getComputedStyle(document.querySelector('[data-section=boats] > [data-layer]'));"
+                "const layer = getComputedStyle(document.querySelector('.lantern-boats > .lantern-layer'));"
                 "return [header.position, layer.animationName, layer.height]"
             )
         finally:

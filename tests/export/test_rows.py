@@ -11,6 +11,7 @@ import rising_lantern as rl
 from chromium import Chromium
 from plans import MakePlan, plan_text
 from rising_lantern.proofs.serving import served
+from sheets import sheet_of
 from thorough import some
 
 _SECTIONS = (
@@ -119,7 +120,7 @@ def test_rows_that_cannot_be_are_faults(
 
 def test_a_row_s_height_is_one_number_of_the_style_sheet(make_plan: MakePlan) -> None:
     plan = make_plan(plan_text(header=_ROWS + _LOOKS.format("cut"), sections=_SECTIONS))
-    css = rl.export(plan).text("lantern.css")
+    css = sheet_of(rl.export(plan))
     # Sections are not in the header, whose numbers they cannot read: targets of links repeat them.
     assert sum("36px" in line for line in css.splitlines() if "scroll-margin" not in line) == 1
     assert "--lantern-shut-height: var(--lantern-shut-row-lower-height);" in css

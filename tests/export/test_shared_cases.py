@@ -32,7 +32,7 @@ return {
 """
 _AREA = """
 const { offsetLeft, offsetTop, offsetWidth, offsetHeight } =
-    document.querySelector('[data-lantern="layer"]');
+    document.querySelector('.lantern-layer');
 return [offsetLeft, offsetTop, offsetWidth, offsetHeight];
 """
 

@@ -13,7 +13,6 @@ import html5lib
 import numpy as np
 import pandas as pd
 import pytest
-import tinycss2
 import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 from hypothesis import given
@@ -31,46 +30,16 @@ from rising_lantern.css.syntax import CssError
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import merged
-from rising_lantern.exports.rules import CssRule, text_of
+from rising_lantern.exports.nesting import nested_lines
+from rising_lantern.exports.rules import CssRule
 from rising_lantern.layout.fonts import FontBook
 from rising_lantern.plan.text.screen_widths import screen_ranges
 from rising_lantern.proofs.serving import served
+from sheets import flat_rules, selectors, sheet_of
 
 HOSTILE = (
     "</script><script>alert(1)</script><img src=x onerror=alert(2)> ${x} {{ 7*7 }} */ } \u202eend"
 )
-
-
-def rules(css: str) -> list[tinycss2.ast.Node]:
-    """The style rules of a sheet, those in other rules included."""
-    found: list[tinycss2.ast.Node] = []
-    waiting = tinycss2.parse_stylesheet(css, skip_comments=True, skip_whitespace=True)
-    while waiting:
-        node = waiting.pop()
-        assert node.type != "error", node.message
-        if node.type == "qualified-rule":
-            found.append(node)
-        elif node.type == "at-rule" and node.lower_at_keyword in {"media", "supports", "layer"}:
-            waiting += tinycss2.parse_rule_list(node.content, skip_whitespace=True)
-    return found
-
-
-def selectors(css: str) -> list[str]:
-    """Every selector of a sheet."""
-    heads = (tinycss2.serialize(node.prelude) for node in rules(css))
-    return [re.sub(r"\s+", " ", item).strip() for head in heads for item in top_level(head)]
-
-
-def top_level(head: str) -> list[str]:
-    """The selectors of a list."""
-    pieces, depth = [""], 0
-    for sign in head:
-        depth += (sign in "([") - (sign in ")]")
-        if sign == "," and not depth:
-            pieces.append("")
-        else:
-            pieces[-1] += sign
-    return pieces
 
 
 # --- what the sample site becomes -----------------------------------------------------------------
@@ -83,20 +52,17 @@ def exported(regatta: Plan) -> rl.Export:
 
 
 def test_nothing_in_the_style_sheet_is_global(exported: rl.Export) -> None:
-    css = exported.text("lantern.css")
+    css = sheet_of(exported)
     found = selectors(css)
     assert len(found) > 100
     roots = ("[data-lantern-page", ":root:has([data-lantern-page")
     assert [item for item in found if not item.startswith(roots)] == []
     names = re.findall(r"(?<![\w-])--([\w-]+)\s*:", css) + re.findall(r"@keyframes ([\w-]+)", css)
     assert [name for name in names if not name.startswith("lantern-")] == []
-    for node in rules(css):
-        for item in tinycss2.parse_blocks_contents(node.content):
-            assert item.type in {"declaration", "whitespace"}, tinycss2.serialize(node.prelude)
 
 
 def test_the_code_reads_as_if_it_were_written_by_hand(exported: rl.Export) -> None:
-    css = exported.text("lantern.css")
+    css = sheet_of(exported)
     assert max(map(len, css.splitlines())) <= 100
     assert "--lantern-solid-from: past opening;" in css
     assert "--lantern-slim-from: 240px;" in css
@@ -348,7 +314,7 @@ def test_a_page_has_the_values_of_its_readers_scheme(
     assert [view.scene.box.background.hex() for view in plan.views()] == [
         "#ffffffff", "#112233ff", "#ffffffff",
     ]  # fmt: skip
-    css = rl.export(plan).text("lantern.css")
+    css = sheet_of(rl.export(plan))
     assert "@media (width >= 1280px) and (prefers-color-scheme: dark) {" in css
     assert "color-scheme: dark;" in css
     rl.export(plan).save(folder / "out")
@@ -375,7 +341,7 @@ def test_screens_of_two_heights_share_what_does_not_differ(make_plan: MakePlan) 
     queries = []
     for differing in ("", ", for: {low: {height: 40px}}"):
         text = plan_text(header=header.format(differing), viewports=screens, sections=sections)
-        css = str(rl.export(make_plan(text)).files["lantern.css"])
+        css = sheet_of(rl.export(make_plan(text)))
         queries.append(css.count("(height < 754px)"))
     assert queries[0] < queries[1]
 
@@ -445,7 +411,12 @@ def test_a_merged_sheet_says_on_each_screen_what_that_screen_said(
             if all(matches(query, start, scheme) for query in rule.within):
                 found |= {(rule.selector, name): value for name, value in rule.declarations.items()}
         assert found == expected
-    tinycss2.parse_stylesheet("\n".join(text_of(result)))
+    written = flat_rules("\n".join(nested_lines([("All", result)])))
+    assert [(rule.selector, rule.declarations, rule.within) for rule in written] == [
+        (rule.selector, dict(rule.declarations), rule.within)
+        for rule in result
+        if isinstance(rule, CssRule) and rule.declarations
+    ]
 
 
 def matches(query: str, width: int, scheme: str = "light") -> bool:
@@ -476,7 +447,7 @@ def test_elements_of_the_site_are_styled_where_they_are(make_plan: MakePlan) -> 
         )
     )
     made = rl.export(plan)
-    css = made.text("lantern.css")
+    css = sheet_of(made)
     assert "[data-lantern-page][data-lantern-page]" in css  # specific, as selectors are given
     assert "@layer" not in css
     assert ":is(main > .hero)" in css
@@ -535,7 +506,7 @@ def test_texts_and_names_cannot_leave_their_place(make_plan: MakePlan) -> None:
     assert page.find(".//h1").text == HOSTILE
     assert page.find("head/title").text == HOSTILE
     roots = ("[data-lantern-page", ":root:has([data-lantern-page")
-    assert [s for s in selectors(made.text("lantern.css")) if not s.startswith(roots)] == []
+    assert [s for s in selectors(sheet_of(made)) if not s.startswith(roots)] == []
     assert "<script>" not in made.text("notes.md")
     assert "\n| " + HOSTILE not in made.text("settings.md")
 
@@ -554,7 +525,7 @@ def test_pictures_are_prepared_for_each_screen(make_plan: MakePlan, folder: Path
         )
     )
     made = rl.export(plan, pictures=True)
-    css = made.text("lantern.css")
+    css = sheet_of(made)
     assert css.count("image-set(") == 2
     assert 'type("image/avif")' in css
     sizes = {}

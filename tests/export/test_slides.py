@@ -88,7 +88,7 @@ def test_the_control_stops_them_by_keyboard_and_not_for_less_motion(
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         assert chromium.run(states) == ["running"]
-        box = chromium.driver.find_element("css selector", "[data-lantern=pause] input")
+        box = chromium.driver.find_element("css selector", ".lantern-pause input")
         assert box.accessible_name == "Pause the pictures"
         box.send_keys(" ")
         assert chromium.run(states) == ["paused"]
@@ -148,7 +148,7 @@ def test_what_runs_by_itself_can_be_paused_or_is_found(make_plan: MakePlan) -> N
         "page.html"
     )
     assert "Stop &amp; look</label>" in html
-    assert 'data-lantern="pause"' not in rl.export(make_plan(still)).text("page.html")
+    assert 'class="lantern-pause"' not in rl.export(make_plan(still)).text("page.html")
 
 
 @pytest.mark.browser

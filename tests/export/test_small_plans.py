@@ -20,6 +20,7 @@ from rising_lantern.proofs.proving import ViewProver
 from rising_lantern.proofs.reading import script
 from rising_lantern.proofs.serving import served
 from rising_lantern.proofs.spots import spots_of
+from sheets import FlatRule, flat_rules, sheet_of
 from thorough import some
 from videos import write_video
 
@@ -187,7 +188,7 @@ def test_a_text_that_waits_is_there_on_paper(
     sections = "a: {height: 900px}, b: {height: 900px, content: [{text: Late, enter: {y: 40px, opacity: 0}}]}"
     with served(export_of(make_plan(plan_text(sections=sections)), tmp_path)) as url:
         chromium.open(f"{url}/page.html", 1000, 600)
-        opacity = "return getComputedStyle(document.querySelector('[data-lantern=text]')).opacity"
+        opacity = "return getComputedStyle(document.querySelector('.lantern-text')).opacity"
         assert chromium.run(opacity) == "0"
         chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"media": "print"})
         try:
@@ -232,7 +233,7 @@ def test_tinted_icons_are_text_on_the_ground_of_the_page_in_forced_colors(
         chromium.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": forced})
         try:
             left, top, width, height = chromium.run(
-                "const box = document.querySelector('[data-part=icon]').getBoundingClientRect();"
+                "const box = document.querySelector('.lantern-part-icon').getBoundingClientRect();"
                 "return [box.left, box.top, box.width, box.height].map(Math.round)"
             )
             shot = chromium.screenshot()[top : top + height, left : left + width] / 255
@@ -249,7 +250,7 @@ SPACED = (
     "document.head.append(style);"
 )
 BOXES = (
-    "return [...document.querySelectorAll('[data-lantern=text]')].filter((item) => "
+    "return [...document.querySelectorAll('.lantern-text')].filter((item) => "
     "item.checkVisibility()).map((item) => { const box = item.getBoundingClientRect(), room = "
     "item.closest('section').getBoundingClientRect(); return [item.textContent, box.left, box.top, "
     "box.right, box.bottom, room.top, room.bottom] })"
@@ -298,7 +299,7 @@ def test_texts_of_one_line_break_for_readers_who_space_letters_further(
         chromium.open(f"{url}/page.html", 1000, 600)
         chromium.run(SPACED)
         boxes = chromium.run(
-            "return [...document.querySelectorAll('[data-lantern=text]')].map((item) => {"
+            "return [...document.querySelectorAll('.lantern-text')].map((item) => {"
             "const range = document.createRange(); range.selectNodeContents(item);"
             "const lines = [...range.getClientRects()], box = item.getBoundingClientRect();"
             "return [Math.min(...lines.map((line) => line.left)), Math.max(...lines.map((line) => line.right)),"
@@ -339,7 +340,7 @@ def test_scripts_run_with_any_prefix(
             chromium.run(f"return document.documentElement.getAttribute('data-{name}')") == "ready"
         )
         assert chromium.run("return document.querySelector('header').dataset.look") == "b"
-        top = "return document.querySelector('[data-section=b] > [data-layer]').getBoundingClientRect().top"
+        top = f"return document.querySelector('.{name}-b > .{name}-layer').getBoundingClientRect().top"
         assert chromium.run(top) != chromium.run("scrollBy(0, 9); return 0") + chromium.run(top)
     assert chromium.log() == []
 
@@ -354,9 +355,9 @@ def test_nothing_freezes_where_values_insist(
     page = out / "page.html"
     hostile = (
         "<style>#site header { height: 300px !important; color: red !important; opacity: .5 !important }"
-        " #site [data-layer] { translate: 9px 9px !important; height: 10px !important; opacity: 1 "
-        "!important; transform: none !important } #site [data-part] { font-size: 50px !important }"
-        " #site [data-lantern=text] { color: blue !important }</style>"
+        " #site .lantern-layer { translate: 9px 9px !important; height: 10px !important; opacity: 1 "
+        "!important; transform: none !important } #site .lantern-part { font-size: 50px !important }"
+        " #site .lantern-text { color: blue !important }</style>"
     )
     text = page.read_text("utf-8").replace("<body", '<body id="site"', 1)
     page.write_text(text.replace("</head>", f"{hostile}</head>"), "utf-8")
@@ -368,9 +369,8 @@ def test_nothing_freezes_where_values_insist(
 
 
 def test_only_animated_values_do_not_insist(make_plan: MakePlan) -> None:
-    css = rl.export(
-        make_plan(plan_text(header=SHRINKING, sections=MOVING)), weight="important"
-    ).text("lantern.css")
+    plan = make_plan(plan_text(header=SHRINKING, sections=MOVING))
+    css = sheet_of(rl.export(plan, weight="important"))
     assert re.search(r"^@layer lantern \{$", css, re.MULTILINE)
     frames = re.findall(r"@keyframes [^{]+\{(.*?)\n\}", css, re.DOTALL)
     assert frames
@@ -435,7 +435,7 @@ def test_headings_links_and_pictures_are_what_they_are(make_plan: MakePlan) -> N
         ("h2", "High water at eight"),
         ("h2", "Words and more words of the same kind, in a row that is long enough."),
     ]
-    assert '<a data-lantern="link" href="tel:015550100">01 555 0100</a>' in html
+    assert '<a class="lantern-link" href="tel:015550100">01 555 0100</a>' in html
     assert 'href="page.html#tents">Camp</a>' in html
     assert 'href="https://saltmere.example/boats">Boats</a>' in html
     assert '<section id="tents"' in html
@@ -453,7 +453,7 @@ def test_every_section_of_the_sample_with_texts_has_a_heading(regatta: Plan) -> 
         html = rl.export(regatta, page).text(f"{page}.html")
         assert html.count("<h1") == 1
         for section in html.split("<section")[1:]:
-            texts = re.findall(r'data-lantern="text"[^>]*>([^<\n]+)', section)
+            texts = re.findall(r'class="lantern-text"[^>]*>([^<\n]+)', section)
             # A section that is one long paragraph has nothing that acts as a heading.
             assert "<h" in section or all(len(text) > 120 for text in texts), section[:80]
 
@@ -477,19 +477,24 @@ def test_an_export_for_elements_of_a_site_says_only_what_the_plan_says(make_plan
             "background: {color: 'white', layers: []},", ""
         )
     )
-    css = rl.export(plan).text("lantern.css")
-    rules = dict(re.findall(r"([^{}]*:is\([^{]*)\{([^}]*)\}", css))
-    of_menu = "".join(body for at, body in rules.items() if ".menu" in at)
-    of_bar = "".join(body for at, body in rules.items() if ".bar" in at and ".menu" not in at)
-    of_section = "".join(body for at, body in rules.items() if "#a" in at)
+    css = sheet_of(rl.export(plan))
+    rules = [(rule.selector, _body(rule)) for rule in flat_rules(css) if ":is(" in rule.selector]
+    of_menu = "".join(body for at, body in rules if ".menu" in at)
+    of_bar = "".join(body for at, body in rules if ".bar" in at and ".menu" not in at)
+    of_section = "".join(body for at, body in rules if "#a" in at)
     assert "color: inherit" in of_menu
     assert not re.search(r"font|line-height|gap:", of_menu)
     assert "height" in of_bar
     assert not re.search(r"background|padding-left", of_bar)
     assert "min-height: " in of_section
     assert not re.search(r"\bheight: \d", of_section.replace("min-height", ""))
-    body = re.findall(r"^\[data-lantern-page\S*\]\s*\{([^}]*)\}", css, re.MULTILINE)
+    page = re.compile(r"\[data-lantern-page\S*\]")
+    body = [_body(rule) for rule in flat_rules(css) if page.fullmatch(rule.selector)]
     assert not any(re.search(r"margin|background|font|text-size", item) for item in body)
+
+
+def _body(rule: FlatRule) -> str:
+    return " ".join(f"{name}: {value};" for name, value in rule.declarations.items())
 
 
 def test_places_of_the_test_are_those_of_proofs(make_plan: MakePlan) -> None:

@@ -109,7 +109,7 @@ def test_strange_texts_stay_data_wherever_they_are_written(strange: Plan, tmp_pa
     exported, findings = rl.export(strange), rl.check(strange)
     html = html5lib.parse(exported.text("page.html"), namespaceHTMLElements=False)
     assert len(list(html.iter("script"))) == 2
-    assert [item.text for item in html.iter() if item.get("data-lantern") == "text"] == STRANGE
+    assert [item.text for item in html.iter() if item.get("class") == "lantern-text"] == STRANGE
     data = json.loads(next(item for item in html.iter("script") if item.get("type")).text)
     assert data["screens"][0]["header"]["at"] == ':is([title="</style><script>"])'
     for name in ("notes.md", "settings.md"):

@@ -15,6 +15,7 @@ from pages import write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api.plans import Plan
 from rising_lantern.proofs.serving import served
+from sheets import sheet_of
 from thorough import some
 
 _LOOKS = (
@@ -142,6 +143,5 @@ def test_masks_are_seen_where_a_page_is_opened_from_a_disk(
     chromium.open((out / "page.html").as_uri(), 1000, 600)
     frame = plan.view().pixels(0)
     assert np.abs(chromium.screenshot()[:90].astype(int) - frame[:90]).max() <= 8
-    assert 'mask-image: url("data:image/png;base64,' in rl.export(plan, script="classic").text(
-        "lantern.css"
-    )
+    css = sheet_of(rl.export(plan, script="classic"))
+    assert 'mask-image: url("data:image/png;base64,' in css

@@ -102,7 +102,7 @@ _STATE = (
     "(!/-slides-/.test(item.animationName)) continue; item.pause(); item.currentTime = time; }"
     "dispatchEvent(new Event('scroll')); const header = document.querySelector('header');"
     "return new Promise((done) => setTimeout(() => done(["
-    "header.dataset.look, getComputedStyle(header.querySelector('[data-part]')).color]), 600))"
+    "header.dataset.look, getComputedStyle(header.querySelector('.lantern-part')).color]), 600))"
 )
 
 

@@ -97,7 +97,7 @@ def test_a_video_runs_until_it_is_stopped(chromium: Chromium, river: Path, tmp_p
         runs = "return new Promise((done) => { const ask = () => { const [video] = document.querySelectorAll('video'); video.currentTime > 0.1 ? done(true) : setTimeout(ask, 20); }; ask(); })"
         assert chromium.run(runs)
         assert chromium.run(_STATES) == [[False, True, True, True]]
-        chromium.run("document.querySelector('[data-lantern=pause] input').focus()")
+        chromium.run("document.querySelector('.lantern-pause input').focus()")
         from selenium.webdriver.common.keys import Keys  # noqa: PLC0415
 
         chromium.driver.switch_to.active_element.send_keys(Keys.SPACE)

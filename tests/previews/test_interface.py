@@ -295,7 +295,7 @@ def test_the_page_as_another_reader_has_it(open_at: Callable[..., Chromium]) -> 
     moving = (
         "document.querySelector('#stage iframe').contentWindow.getComputedStyle("
         "document.querySelector('#stage iframe').contentDocument"
-        ".querySelector('[data-lantern=layer]')).animationName"
+        ".querySelector('.lantern-layer')).animationName"
     )
     until(browser, f"{moving} !== 'none'")
     browser.run("document.getElementById('motionless').click()")
@@ -387,7 +387,7 @@ def test_texts_of_strangers_stay_texts(chromium: Chromium, folder: Path) -> None
     assert chromium.run("return document.querySelector('h1 span').textContent") == hostile[0]
     inner = chromium.run(
         "return [...document.querySelector('#stage iframe').contentDocument"
-        ".querySelectorAll('[data-lantern=text]')].map((item) => item.textContent)"
+        ".querySelectorAll('.lantern-text')].map((item) => item.textContent)"
     )
     assert inner == hostile
     assert chromium.log() == []
@@ -498,8 +498,8 @@ def test_the_page_in_its_frame_is_as_exported(
     found = (
         inner + "const box = (of) => page.querySelector(of).getBoundingClientRect(); const menu = "
     )
-    found += "box('[data-part=menu]'); return [box('header').height, menu.left, menu.top, "
-    found += "page.querySelector('[data-lantern=text]').textContent]"
+    found += "box('.lantern-part-menu'); return [box('header').height, menu.left, menu.top, "
+    found += "page.querySelector('.lantern-text').textContent]"
     ready = "document.querySelector('#stage iframe')?.contentDocument?.querySelector('header')"
     until(chromium, ready)
     for scroll in (0, 146, 148):

@@ -85,11 +85,13 @@ class ChangeWriter:
     def _inner(self, kind: str) -> str:
         """The selector of what fades, within the header."""
         parts = dict.fromkeys(self.writer.part(name) for name in self.header.entry.parts)
-        any_part = ", ".join(["[data-part]", *(item for item in parts if item.startswith(":is"))])
+        any_part = ", ".join(
+            [self.naming.kind("part"), *(item for item in parts if item.startswith(":is"))]
+        )
         any_part = f":is({any_part})" if "," in any_part else any_part
         return {
             "": "",
-            "row": " > [data-row]",
+            "row": f" > {self.naming.kind('row')}",
             "side": self.writer.side(),
             "part": f" {any_part}",
             "image": f" {any_part} img",

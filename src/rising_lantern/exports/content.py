@@ -57,7 +57,7 @@ class ContentWriter:
 
     def place(self, section: SectionSource, content: ContentSource) -> str:
         """The selector of what a content is placed by: its place or its cell."""
-        return f'{self.section(section)} [data-content="{content.key}"]'
+        return f"{self.section(section)} {self.naming.one('content', content.key)}"
 
     def item(self, section: SectionSource, content: ContentSource) -> str:
         """The selector of a content itself."""

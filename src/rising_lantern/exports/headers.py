@@ -107,7 +107,7 @@ class HeaderWriter:
     @property
     def own(self) -> str:
         """The selector of the header in any of its forms, as we mark it."""
-        return f'[data-header="{self.header.box.name}"]'
+        return self.naming.one("header", self.header.box.name)
 
     @property
     def here(self) -> str:
@@ -316,11 +316,12 @@ class HeaderWriter:
 
     def row(self, name: str) -> str:
         """The selector of a row, within the header."""
-        return f' > [data-row="{name}"]'
+        return f" > {self.naming.one('row', name)}"
 
     def side(self, row: str | None = None) -> str:
         """The selector of the groups of parts, within the header, or of those of one row."""
-        holder = self.row(row) if row else " > [data-row]" if self.header.entry.rows else ""
+        rows = f" > {self.naming.kind('row')}" if self.header.entry.rows else ""
+        holder = self.row(row) if row else rows
         return f"{holder} > {self.naming.kind('side')}"
 
     def backdrop(self, row: str | None, number_: int) -> str:
@@ -330,7 +331,7 @@ class HeaderWriter:
 
     def part(self, name: str) -> str:
         """The selector of a part, within the header."""
-        return of_site(self.header.entry.parts[name].selector, f'[data-part="{name}"]')
+        return of_site(self.header.entry.parts[name].selector, self.naming.one("part", name))
 
     def _part_base(self, name: str, part: Part) -> dict[str, str]:
         if part.text is None:
@@ -389,7 +390,7 @@ class HeaderWriter:
             for index, (layers, looks) in enumerate(sets.items(), 1):
                 inner = self.backdrop(row, index)
                 for place, layer in enumerate(layers):
-                    here = f"{root} {self.both}{inner} > [data-layer='{place}']"
+                    here = f"{root} {self.both}{inner} > {self.naming.one('layer', place)}"
                     yield CssRule(here, self._layer(layer))
                 drawn = ", ".join(
                     f"{root} {self._selector_when_drawn(look)}{inner}" for look in looks

@@ -227,7 +227,7 @@ const layerRule = (layer, flow, element) => {
       const [width, height] = size.map((side) => `${side}px`);
       const whole = { "object-fit": "fill", "object-position": "0 0", translate: "none" };
       const places = { inset: "auto", left, top, width, height, ...whole };
-      video = ` ${SPECIFIC} ${layer.here} > [data-${PREFIX}="video"] { ${text(places, insists)} }`;
+      video = ` ${SPECIFIC} ${layer.here} > .${PREFIX}-video { ${text(places, insists)} }`;
     }
   }
   const along = layer.path && pathRules(layer, path, end, insists);
@@ -268,7 +268,7 @@ const place = (flow) => {
   mark();
   if (driven) return;
   const sections = Object.keys(plan.sections).map(find).filter(Boolean);
-  moving = [...sections, ...root.querySelectorAll(`[data-${PREFIX}="ground"]`)];
+  moving = [...sections, ...root.querySelectorAll(`.${PREFIX}-ground`)];
   current = flow;
   measure();
 };

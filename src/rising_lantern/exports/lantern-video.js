@@ -6,8 +6,8 @@ const PREFIX = "lantern";
 export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const own = `${PREFIX}-video`;
   if (!root || root[own]) return root?.[own];
-  const videos = [...root.querySelectorAll(`[data-${PREFIX}="video"]`)];
-  const controls = [...root.querySelectorAll(`[data-${PREFIX}="pause"] input`)];
+  const videos = [...root.querySelectorAll(`.${PREFIX}-video`)];
+  const controls = [...root.querySelectorAll(`.${PREFIX}-pause input`)];
   const isPaused = () => controls.some((control) => control.checked);
   const less = matchMedia("(prefers-reduced-motion: reduce)");
   const follow = () => {

@@ -15,7 +15,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
 
   // A length in px, as the browser has it; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("div"));
-  ruler.setAttribute(`data-${PREFIX}`, "ruler");
+  ruler.className = `${PREFIX}-ruler`;
   const mark = ruler.appendChild(document.createElement("i"));
   const px = (length, whole = screen()) => {
     ruler.style.cssText = `position: fixed; height: ${whole}px; visibility: hidden; font: 16px serif`;
@@ -42,7 +42,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
       if (!/relative|sticky/.test(position)) return Math.max(inset + looks[0].height, 0);
       return plan.header.hold ? looks[0].height : look.stands.height;
     };
-    // What else of the site is above and below, where the plan has a part of the page.
+    // What the site has above and below, where the plan has a part of the page.
     const pinned = !/relative|sticky/.test(position);
     const held = header && !pinned ? header.getBoundingClientRect().height + parseFloat(style.marginBottom) : 0;
     const taken = header && !plan.header.over ? (pinned ? room(looks[0]) : held) : 0;
@@ -51,7 +51,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const above = beside(top - taken);
     // What lies behind the sections is as high as the page has been found to be: it does not count.
     const least = plan.header?.container ? px(plan.header.container) : 0;
-    const whole = least || root.querySelector(`[data-${PREFIX}="ground"]`);
+    const whole = least || root.querySelector(`.${PREFIX}-ground`);
     const below = whole ? 0 : beside((scroller ?? document.documentElement).scrollHeight - top - total);
     const rangeIn = (taken) =>
       Math.max(0, Math.floor(Math.max(above + taken + total + below, least) + 0.5) - screen());

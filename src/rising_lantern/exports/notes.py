@@ -70,8 +70,8 @@ class NotesWriter:
         lines = ["## Whole pages", ""]
         scripts = " and ".join(f"`{name}`" for name in self.site.scripts)
         lines.append(
-            f"Each `PAGE.html` is complete: it uses `{prefix}.css`, {scripts} and the folder "
-            "`assets` beside it."
+            f"Each `PAGE.html` is complete: it loads `{prefix}.css`, a style sheet of its own, "
+            f"what it needs of {scripts}, and files of the folder `assets` beside it."
         )
         if self.site.options.script == "module":
             lines.append(
@@ -86,11 +86,12 @@ class NotesWriter:
         lines = [
             "## In a site that exists",
             "",
-            f"1. Copy `{prefix}.css`, the scripts and `assets` to the site, into one folder.",
+            "1. Copy all `.css` and `.js` files and `assets` to the site, into one folder.",
             "2. On each page, in `<head>`:",
             "",
             "   ```html",
             f'   <link rel="stylesheet" href="{prefix}.css">',
+            f'   <link rel="stylesheet" href="{prefix}-PAGE.css">',
             *(f"   {line}" for line in self._preloads()),
             *(f'   <script{kind} src="{name}"></script>' for name in self.site.scripts),
             "   ```",
@@ -107,11 +108,11 @@ class NotesWriter:
         if self.site.is_attached:
             lines.append(
                 "4. Elements with a `selector` in the plan are styled where they are. Give the "
-                f"other elements the attributes that the first comment of `{prefix}.css` explains."
+                f"other elements the classes that the first comment of `{prefix}.css` explains."
             )
         else:
             lines.append(
-                f"4. Give the header, its parts and the sections the attributes that the first "
+                f"4. Give the header, its parts and the sections the classes that the first "
                 f"comment of `{prefix}.css` explains; the markup stands in `PAGE.html`."
             )
         weight = {

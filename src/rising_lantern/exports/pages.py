@@ -58,6 +58,23 @@ def _template() -> jinja2.Template:
 
 
 @dataclass(frozen=True)
+class Needs:
+    """What a page loads.
+
+    Attributes:
+        data: What the script knows of it.
+        sheets: The addresses of its style sheets, in their order.
+        fonts: Those of the fonts that it is set in.
+        scripts: Those of its scripts, in their order.
+    """
+
+    data: Mapping[str, Any]
+    sheets: Sequence[str]
+    fonts: Sequence[str]
+    scripts: Sequence[str]
+
+
+@dataclass(frozen=True)
 class Markups:
     """Writes pages.
 
@@ -71,7 +88,6 @@ class Markups:
         file_of: Gives the file of a page by its name or a path; None where there is none.
         targets: The sections that links lead to.
         first_look: The look that a header is in before the script starts, by page and header.
-        scripts: The addresses of the scripts.
         script_kind: ``module`` or ``classic``.
     """
 
@@ -84,7 +100,6 @@ class Markups:
     file_of: Callable[[str], str | None]
     targets: frozenset[str]
     first_look: Callable[[str, HeaderSource], str]
-    scripts: Sequence[str]
     script_kind: str
     stills: bool
 
@@ -93,9 +108,7 @@ class Markups:
         page: str,
         views: PageSources,
         document: Document,
-        data: Mapping[str, Any],
-        css: str,
-        fonts: Sequence[str],
+        needs: Needs,
     ) -> str:
         """The HTML of a page.
 
@@ -103,9 +116,7 @@ class Markups:
             page: Its name.
             views: It at each viewport.
             document: The plan, for what is the same at all of them.
-            data: What the script knows.
-            css: The address of the style sheet.
-            fonts: Those of the fonts that it is set in.
+            needs: What it loads.
         """
         entry = document.pages[page]
         words = entry.title or (f"{document.title} – {page}" if document.title else page)
@@ -113,6 +124,7 @@ class Markups:
         script = next(iter(views.values())).box.script
         return _template().render(
             p=self.naming.prefix,
+            naming=self.naming,
             page=page,
             lang=script.language,
             dir=script.direction,
@@ -120,10 +132,7 @@ class Markups:
             description=_description(views, entry.description, facts.headings),
             # Without this, browsers keep the page out of what the screen's shape takes.
             fit=", viewport-fit=cover" if _reaches_edges(document) else "",
-            css=css,
-            fonts=fonts,
-            data=data,
-            scripts=self.scripts,
+            needs=needs,
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
             headers=[self._header(page, name, views) for name in _header_names(views)],
             ground=self._section("", views, facts) if _has_ground(views) else None,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
 Images = Callable[[str, str], str]
@@ -47,13 +47,6 @@ class CssRule:
         """The rule with some of its declarations only."""
         return CssRule(self.selector, declarations, self.within)
 
-    def lines(self) -> Iterator[str]:
-        """The rule as text, without the conditional rule around it."""
-        yield from _selector_lines(self.selector)
-        for name, value in self.declarations.items():
-            yield from _value_lines(f"  {name}: ", value)
-        yield "}"
-
 
 @dataclass(frozen=True, slots=True)
 class KeyFrames:
@@ -79,7 +72,7 @@ class KeyFrames:
                 continue
             yield f"  {place} {{"
             for name, value in declarations.items():
-                yield from _value_lines(f"    {name}: ", value)
+                yield from value_lines(f"    {name}: ", value)
             yield "  }"
         yield "}"
 
@@ -87,49 +80,32 @@ class KeyFrames:
 Statement = CssRule | KeyFrames
 
 
-def text_of(statements: Iterable[Statement]) -> Iterator[str]:
-    """Statements as lines, those under one condition in one block; empty rules are left out."""
-    open_: tuple[str, ...] = ()
-    for statement in statements:
-        if isinstance(statement, CssRule) and not statement.declarations:
-            continue
-        if statement.within != open_:
-            yield from _close(open_)
-            open_ = statement.within
-            yield from ("  " * depth + f"{prelude} {{" for depth, prelude in enumerate(open_))
-        yield from ("  " * len(open_) + line for line in statement.lines())
-    yield from _close(open_)
-
-
-def _close(open_: tuple[str, ...]) -> Iterator[str]:
-    yield from ("  " * depth + "}" for depth in reversed(range(len(open_))))
-
-
-def _selector_lines(selector: str) -> Iterator[str]:
-    if len(selector) + len(" {") < WIDTH:
-        yield f"{selector} {{"
+def selector_lines(selector: str, margin: str = "") -> Iterator[str]:
+    """A selector with the bracket that opens its block, as lines."""
+    if len(margin) + len(selector) + len(" {") < WIDTH:
+        yield f"{margin}{selector} {{"
         return
     *first, last = split(selector, ", ")
     for item in first:
-        yield from _break_selector(f"{item},")
-    yield from _break_selector(f"{last} {{")
+        yield from _break_selector(f"{item},", margin)
+    yield from _break_selector(f"{last} {{", margin)
 
 
-def _break_selector(selector: str) -> Iterator[str]:
+def _break_selector(selector: str, margin: str) -> Iterator[str]:
     """One selector, broken between its parts where it is long."""
-    line, words = "", split(selector, " ")
+    line, words = margin, split(selector, " ")
     if words[-1] == "{":
         words[-2:] = [" ".join(words[-2:])]  # a brace is not alone on its line
     for word in words:
-        if line and len(line) + len(word) >= WIDTH:
+        if line.strip() and len(line) + len(word) >= WIDTH:
             yield line
-            line = "  " + word
+            line = f"{margin}  {word}"
         else:
-            line = f"{line} {word}" if line else word
+            line = f"{line} {word}" if line.strip() else f"{margin}{word}"
     yield line
 
 
-def _value_lines(head: str, value: str) -> Iterator[str]:
+def value_lines(head: str, value: str) -> Iterator[str]:
     """A declaration, broken at commas outside brackets, or else at spaces, where it is long."""
     if len(head) + len(value) < WIDTH:
         yield f"{head}{value};"

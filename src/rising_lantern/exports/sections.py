@@ -60,7 +60,7 @@ class SectionWriter:
         """The selector of a section, or of what the page has behind all of them."""
         if section is self.page.ground:
             return f"{self.root} {self.naming.kind('ground')}"
-        own = f'[data-section="{section.box.name}"]'
+        own = self.naming.section(section.box.name)
         return f"{self.root} {of_site(section.entry.selector, own)}"
 
     def layer(self, section: SectionSource, index: int) -> str:
@@ -69,7 +69,7 @@ class SectionWriter:
         if layer.entry.selector:
             return f"{self.root} {of_site(layer.entry.selector, '')}"
         clip = f" > {self.naming.kind('clip')}" if is_clipped(section, layer) else ""
-        return f'{self.section(section)}{clip} > [data-layer="{index}"]'
+        return f"{self.section(section)}{clip} > {self.naming.one('layer', index)}"
 
     def slides(self, section: SectionSource, index: int) -> str:
         """The selector of the slides of a layer that run."""
@@ -189,7 +189,7 @@ class SectionWriter:
         """The control that stops what runs, in the section that has it."""
         pause, entry = self.page.box.pause, self.page.pause
         if pause and entry and section.box.name == pause.section:
-            place = f'{here} > [data-content="pause"]'
+            place = f"{here} > {self.naming.one('content', 'pause')}"
             yield from pause_rules(place, pause, entry, self.naming, self.palette)
 
     # --- layers --------------------------------------------------------------------------------
@@ -213,7 +213,7 @@ class SectionWriter:
         if entry.blend != "normal":
             declarations["mix-blend-mode"] = entry.blend
         if border and is_clipped(section, layer):
-            clip = f"{self.naming.kind('clip')}:has(> [data-layer='{index}'])"
+            clip = f"{self.naming.kind('clip')}:has(> {self.naming.one('layer', index)})"
             yield CssRule(f"{self.section(section)} > {clip}", {"inset": border.width.css()})
         yield CssRule(here, declarations)
         yield from self._running(section, layer)

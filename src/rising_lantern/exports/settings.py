@@ -189,7 +189,7 @@ def _content(thing: str, content: ContentSource) -> Iterator[_Row]:
     """A text, picture or box of a section, with what differs from its defaults."""
     entry = content.entry
     kind = "text" if entry.text is not None else "box" if entry.box else "picture"
-    place = ".".join(str(int(step) + 1) for step in content.key.split("."))
+    place = ".".join(str(int(step) + 1) for step in content.key.split("-"))
     words = f' "{shortened(entry.text)}"' if entry.text is not None else ""
     what = f"{thing}, {kind} {place}{words}"
     rows = [*said_by(entry, _OF_CONTENT), *(said_by(entry.box, _OF_BOXES) if entry.box else ())]

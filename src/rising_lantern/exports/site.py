@@ -16,8 +16,9 @@ from typing import Literal
 from rising_lantern.exports.data import needs_layers, page_data, toned_layers
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.pages import Markups, resource
+from rising_lantern.exports.pages import Markups, Needs, resource
 from rising_lantern.exports.renditions import Rendition
+from rising_lantern.exports.sheets import sheets_of
 from rising_lantern.exports.sources import (
     HeaderSource,
     PageSource,
@@ -26,7 +27,7 @@ from rising_lantern.exports.sources import (
     has_video,
     source_of,
 )
-from rising_lantern.exports.stylesheet import PageSources, SheetWriter, sheet_text
+from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.videos import first_frame
 from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.items import ContentBox
@@ -130,28 +131,6 @@ class Site:
         """Whether the plan names elements of the site by selectors."""
         return any(has_selectors(view) for views in self.views.values() for view in views.values())
 
-    @property
-    def needs_layers(self) -> bool:
-        """Whether the second script is needed."""
-        return any(needs_layers(views) for views in self.views.values())
-
-    @property
-    def has_direction(self) -> bool:
-        """Whether the script of looks that hold in one direction is needed."""
-        return any(has_direction(view) for views in self.views.values() for view in views.values())
-
-    @property
-    def has_video(self) -> bool:
-        """Whether the script of videos is needed."""
-        return any(has_video(view) for views in self.views.values() for view in views.values())
-
-    @property
-    def has_tones(self) -> bool:
-        """Whether a header follows the tones of slides that run."""
-        return any(
-            any(toned_layers(view)) for views in self.views.values() for view in views.values()
-        )
-
     def writer(self, assets: Assets) -> SheetWriter:
         """What writes the style sheet.
 
@@ -201,7 +180,7 @@ class Site:
         assets = Assets()
         writer = self.writer(assets)
         prefix = self.options.prefix
-        css = sheet_text(writer.blocks(self.views), self.naming, self.weight)
+        sheets = sheets_of(writer, self.views, self.weight)
         markup = Markups(
             self.naming,
             self.ranges,
@@ -212,18 +191,19 @@ class Site:
             self.file_of,
             self.targets,
             self.first_look,
-            self.scripts,
             self.options.script,
             self.document.less_motion == "still",
         )
-        files: dict[str, SourceFile | bytes] = {f"{prefix}.css": css.encode()}
+        files: dict[str, SourceFile | bytes] = {
+            name: text.encode() for name, text in sheets.texts.items()
+        }
         for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
             data = page_data(page, views, writer, self.ranges, insists=self.weight == "important")
             faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
-            html = markup.page(page, views, self.document, data, f"{prefix}.css", list(faces))
-            files[f"{page}.html"] = html.encode()
+            needs = Needs(data, sheets.of_page(page), list(faces), self.scripts_of(views))
+            files[f"{page}.html"] = markup.page(page, views, self.document, needs).encode()
         return files | assets.files
 
     def _script(self, name: str) -> str:
@@ -235,13 +215,25 @@ class Site:
 
     @property
     def scripts(self) -> list[str]:
-        """The names of the scripts, in the order in which they are loaded."""
-        prefix = self.options.prefix
-        layers = [f"{prefix}-layers.js"] if self.needs_layers else []
-        directions = [f"{prefix}-direction.js"] if self.has_direction else []
-        tones = [f"{prefix}-tones.js"] if self.has_tones else []
-        videos = [f"{prefix}-video.js"] if self.has_video else []
-        return [*layers, *directions, *tones, f"{prefix}.js", *videos]
+        """The names of all scripts, in the order in which they are loaded."""
+        used = {name for views in self.views.values() for name in self.scripts_of(views)}
+        return [name for name in self._all_scripts if name in used]
+
+    @property
+    def _all_scripts(self) -> list[str]:
+        kinds = ("-layers", "-direction", "-tones", "", "-video")
+        return [f"{self.options.prefix}{kind}.js" for kind in kinds]
+
+    def scripts_of(self, views: PageSources) -> list[str]:
+        """The names of the scripts that a page needs, in the order in which they are loaded."""
+        needed = (
+            needs_layers(views),
+            any(map(has_direction, views.values())),
+            any(any(toned_layers(view)) for view in views.values()),
+            True,
+            any(map(has_video, views.values())),
+        )
+        return [name for name, is_used in zip(self._all_scripts, needed, strict=True) if is_used]
 
     @property
     def links(self) -> dict[str, str]:

@@ -54,7 +54,7 @@ class ContentSource:
     @property
     def key(self) -> str:
         """What it is called in its section: its place, after those of the boxes that it is in."""
-        return ".".join(str(step) for step in self.box.path if isinstance(step, int))
+        return "-".join(str(step) for step in self.box.path if isinstance(step, int))
 
     @property
     def is_nested(self) -> bool:

@@ -17,7 +17,7 @@ from rising_lantern.exports.media import merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pausing import shared_pause_rules
-from rising_lantern.exports.rules import CssRule, Images, Statement, family, text_of
+from rising_lantern.exports.rules import CssRule, Images, Statement, family
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.slides import registered_share, slide_rules
 from rising_lantern.exports.sources import (
@@ -30,7 +30,6 @@ from rising_lantern.exports.sources import (
 )
 from rising_lantern.exports.values import Palette, plain_color
 from rising_lantern.exports.videos import video_rules
-from rising_lantern.exports.weights import Animated, Weight, weighed
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.text.screen_widths import ScreenRange
 
@@ -83,24 +82,30 @@ class SheetWriter:
         """How colours are written."""
         return Palette(self.naming, self.colors)
 
-    def blocks(self, pages: Mapping[str, PageSources]) -> Iterator[Block]:
-        """The blocks of the style sheet, numbers first.
+    def common_blocks(self, pages: Mapping[str, PageSources]) -> Iterator[Block]:
+        """The blocks of the style sheet of all pages, numbers first.
 
         Args:
             pages: The plan's pages on each viewport, by name.
         """
         yield Block("Colours", [CssRule(self.naming.any_page, self._colors())])
         headers = list(self._headers(pages))
-        sections = {name: list(self._sections(name, views)) for name, views in pages.items()}
         yield from (Block(f"{item.title}: numbers", item.numbers) for item in headers)
-        for name, views in pages.items():
-            yield Block(f"Page {name}: heights of its sections", self._heights(name, views))
         yield Block("Fonts", list(self._fonts()))
         yield Block("What all pages have in common", list(self._common(pages)))
-        for item in headers:
-            yield Block(item.title, item.rules)
-        for blocks in sections.values():
-            yield from blocks
+        yield from (Block(item.title, item.rules) for item in headers)
+
+    def page_blocks(self, page: str, views: PageSources, root: str) -> Iterator[Block]:
+        """The blocks of the style sheet of one page.
+
+        Args:
+            page: Its name.
+            views: It on each viewport.
+            root: The selector of its own element.
+        """
+        yield Block("The page", self._of_header(views, root))
+        yield Block("Heights of its sections", self._heights(page, views, root))
+        yield from self._sections(page, views, root)
 
     def _colors(self) -> dict[str, str]:
         return {
@@ -187,17 +192,11 @@ class SheetWriter:
                 else:
                     groups.append(([page], numbers, rules))
             for members, numbers, rules in groups:
-                root = self.naming.any_page if len(groups) == 1 else self._pages(members)
+                root = self.naming.any_page if len(groups) == 1 else self.naming.pages(members)
                 title = f"Header {name}" + f" on {', '.join(members)}" * (len(groups) > 1)
                 yield _HeaderBlock(
                     title, _root_statements(numbers, root), _root_statements(rules, root)
                 )
-            yield _HeaderBlock(f"Pages with the header {name}", [], self._of_pages(name, on))
-
-    def _pages(self, pages: Sequence[str]) -> str:
-        """The selector of some pages."""
-        selectors = [self.naming.page(page) for page in pages]
-        return selectors[0] if len(selectors) == 1 else f":is({', '.join(selectors)})"
 
     def _by_screen(
         self,
@@ -206,7 +205,7 @@ class SheetWriter:
         write: Callable[[HeaderWriter, str], Iterable[Statement]],
     ) -> dict[str, list[Statement]]:
         """What a header has on each screen; where it is not shown, that."""
-        hidden = CssRule(f'{_ROOT} [data-header="{name}"]', {"display": "none"})
+        hidden = CssRule(f"{_ROOT} {self.naming.one('header', name)}", {"display": "none"})
         result: dict[str, list[Statement]] = {}
         for screen, view in views.items():
             writer = self._header(view, name)
@@ -232,27 +231,31 @@ class SheetWriter:
             lambda name: self.images(name, ""),
         )
 
-    def _of_pages(self, name: str, pages: Mapping[str, PageSources]) -> list[Statement]:
-        """What a header does to the pages that it is on."""
-        statements: list[Statement] = []
-        for page, views in pages.items():
-            writers = {screen: self._header(view, name) for screen, view in views.items()}
-            by_screen = {
-                screen: list(writer.page_rules(self.naming.page(page)))
-                for screen, writer in writers.items()
-                if writer
-            }
-            statements += merged(by_screen, self.ranges)
-        return statements
+    def _of_header(self, views: PageSources, root: str) -> list[Statement]:
+        """What the header of a page does to the page."""
+        by_screen = {
+            screen: list(self.header_writer(view.header).page_rules(root))
+            for screen, view in views.items()
+            if view.header
+        }
+        return merged(by_screen, self.ranges)
 
     # --- pages ---------------------------------------------------------------------------------
 
-    def section_writer(self, page: str, source: PageSource) -> SectionWriter:
-        """What writes the sections of a page at a viewport."""
+    def section_writer(
+        self, page: str, source: PageSource, root: str | None = None
+    ) -> SectionWriter:
+        """What writes the sections of a page at a viewport.
+
+        Args:
+            page: The page.
+            source: It at the viewport.
+            root: The selector of its own element; by default by its name.
+        """
         motion = MotionWriter(self.naming, FlowLengths(source, self.naming))
         return SectionWriter(
             source,
-            self.naming.page(page),
+            root or self.naming.page(page),
             self.naming,
             self.palette,
             motion,
@@ -260,8 +263,10 @@ class SheetWriter:
             self.stills,
         )
 
-    def _heights(self, page: str, views: PageSources) -> list[Statement]:
-        writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
+    def _heights(self, page: str, views: PageSources, root: str) -> list[Statement]:
+        writers = {
+            screen: self.section_writer(page, source, root) for screen, source in views.items()
+        }
         return merged(
             {screen: list(writer.numbers()) for screen, writer in writers.items()}, self.ranges
         )
@@ -274,26 +279,28 @@ class SheetWriter:
             color = {"background-color": self.palette.color(source.box.background)}
         return color | ({"color-scheme": source.scheme} if source.scheme else {})
 
-    def _sections(self, page: str, views: PageSources) -> Iterator[Block]:
+    def _sections(self, page: str, views: PageSources, root: str) -> Iterator[Block]:
         """The blocks of a page: itself, its sections, and what of them moves."""
-        root = self.naming.page(page)
         grounds = {
             screen: [CssRule(root, self._ground(source))] for screen, source in views.items()
         }
-        yield Block(f"Page {page}", merged(grounds, self.ranges))
-        writers = {screen: self.section_writer(page, source) for screen, source in views.items()}
+        yield Block("Its colours", merged(grounds, self.ranges))
+        writers = {
+            screen: self.section_writer(page, source, root) for screen, source in views.items()
+        }
         blocks = []
         for name in section_names(views):
             by_screen = {
                 screen: list(_section_rules(writer, name)) for screen, writer in writers.items()
             }
-            title = f"{page}: {name or 'behind all of its sections'}"
-            blocks.append(Block(title, merged(by_screen, self.ranges)))
+            blocks.append(
+                Block(name or "Behind all of its sections", merged(by_screen, self.ranges))
+            )
         moving = {
             screen: list(writer.motion.driven(writer.driven)) for screen, writer in writers.items()
         }
         # First, as a section's own rules may stop what moves in it.
-        yield Block(f"{page}: what moves at a speed", merged(moving, self.ranges))
+        yield Block("What moves at a speed", merged(moving, self.ranges))
         yield from blocks
 
 
@@ -319,7 +326,7 @@ def _section_rules(writer: SectionWriter, name: str) -> Iterator[Statement]:
     if section:
         yield from writer.statements(section)
     else:
-        hidden = f'[data-section="{name}"]' if name else writer.naming.kind("ground")
+        hidden = writer.naming.section(name) if name else writer.naming.kind("ground")
         yield CssRule(f"{writer.root} {hidden}", {"display": "none"})
 
 
@@ -384,8 +391,8 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
             "pointer-events": "none",
         },
     )
-    yield CssRule(f'{root} {kind("side")}[data-side="center"]', {"justify-content": "center"})
-    yield CssRule(f'{root} {kind("side")}[data-side="end"]', {"justify-content": "flex-end"})
+    yield CssRule(f"{root} {kind('side-center')}", {"justify-content": "center"})
+    yield CssRule(f"{root} {kind('side-end')}", {"justify-content": "flex-end"})
     stacked = {"position": "absolute", "inset": "0"}
     yield CssRule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
     mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
@@ -448,47 +455,3 @@ def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
     )
     yield CssRule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2", "pointer-events": "auto"})
     yield CssRule(f"{root} {kind('text')}", {"font-size": "inherit", "white-space": "pre-line"})
-
-
-def sheet_text(blocks: Iterable[Block], naming: Naming, weight: Weight) -> str:
-    """The style sheet as text.
-
-    Args:
-        blocks: Its blocks.
-        naming: How everything is named.
-        weight: How it holds its own against the site's other rules.
-    """
-    lines = [*_INTRODUCTION.format(prefix=naming.prefix).splitlines()]
-    listed = list(blocks)
-    layered = weight in {"layer", "important"}
-    if layered:
-        lines += ["", f"@layer {naming.prefix} {{"]
-    animated = Animated(naming, {}, frozenset())
-    if weight == "important":
-        every = [statement for block in listed for statement in block.statements]
-        animated = Animated.of(every, naming)
-        listed.insert(0, Block("What is animated", list(animated.registered())))
-    for block in listed:
-        inner = list(text_of(weighed(block.statements, naming, weight, animated)))
-        if inner:
-            lines += ["", f"/* {block.title} */", *inner]
-    return "\n".join(lines + ["}"] * layered) + "\n"
-
-
-_INTRODUCTION = """\
-/*
- * Written by Rising Lantern from a plan. To change a number, change it in the custom properties at
- * the top; the script reads thresholds from there as well.
- *
- * Everything is under the element that has data-{prefix}-page with the name of a page, in most
- * sites the body. In it
- *   data-{prefix}="header" data-header="NAME"   is a header; "arrival", a second one that arrives
- *   data-part="NAME"                            is a part of a header
- *   data-section="NAME"                         is a section of the page
- *   data-layer="0"                              is a layer of a section, 0 the topmost
- *   data-content="0"                            is the place of a text of a section
- * While the page scrolls the script keeps these up to date:
- *   data-look       the current look of a header      data-drawn  the look it is drawn in
- *   data-change     the look whose change is running  data-from   the look that a blend leaves
- *   data-here       on a second header that is there  data-fades  on the page: fades may run
- */"""

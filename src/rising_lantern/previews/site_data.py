@@ -21,8 +21,8 @@ class SiteData:
     """Pages as they are exported.
 
     Attributes:
-        data: The style sheet, the scripts and each page as text, and the media features that
-            set viewports of one width apart.
+        data: The style sheets, the scripts and each page as text, by name, and the media features
+            that set viewports of one width apart.
         assets: The files that they need, by their addresses; the same for the same content.
     """
 
@@ -45,8 +45,8 @@ def site_data(plan: PlanFile, boxes: Sequence[PageBox]) -> SiteData:
         if isinstance(content, bytes) and not name.startswith(ASSETS)
     }
     data = {
-        "css": next(text for name, text in texts.items() if name.endswith(".css")),
-        "scripts": [texts[name] for name in site.scripts],
+        "sheets": {name: text for name, text in texts.items() if name.endswith(".css")},
+        "scripts": {name: texts[name] for name in site.scripts},
         "pages": {
             name.removesuffix(".html"): text
             for name, text in texts.items()

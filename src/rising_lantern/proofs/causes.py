@@ -52,9 +52,7 @@ _PROPERTIES = {
 _MOST = 6
 
 
-def overrides(
-    engine: Engine, places: Landmarks, scene: Scene, found: Disagreement, prefix: str
-) -> list[str]:
+def overrides(engine: Engine, places: Landmarks, scene: Scene, found: Disagreement) -> list[str]:
     """What of the site's own rules is at odds with what disagrees, with the selector at fault.
 
     Args:
@@ -62,7 +60,6 @@ def overrides(
         places: Where on the page its things are.
         scene: The prediction.
         found: What disagrees.
-        prefix: The prefix of the export.
     """
     kind, at = _element(places, found.what)
     measure = "colour" if "colour" in found.measure else "rectangle"
@@ -80,8 +77,16 @@ def overrides(
     if measure == "colour" and kind in {"part", "text"} and " of " in found.found:
         where.insert(0, f"{at} {found.found.rpartition(' of ')[2]}")
     within = "" if kind not in {"part", "text"} else "colour" if measure == "colour" else "box"
+    ours, prefix = places.data["ours"], places.data["prefix"]
     listed: list[str] = engine.run(
-        script("overrides.js"), where, position, properties, prefix, expected, within
+        script("selectors.js") + script("overrides.js"),
+        where,
+        position,
+        properties,
+        ours,
+        prefix,
+        expected,
+        within,
     )
     if kind == "part" and measure == "rectangle":
         listed = [*_site_placement(scene, found.what.removeprefix("part ")), *listed]

@@ -19,6 +19,7 @@ MARK = "<!-- lantern -->"
 
 # What may stand in a head: HTML, 4.2. Anything else ends it, whether or not its tags are written.
 _OF_HEAD = frozenset({"base", "link", "meta", "noscript", "script", "style", "template", "title"})
+_SECTION = re.compile(r"(?:^|\s)[a-z][a-z0-9-]*-section(?:\s|$)")
 _HOLDING = frozenset({"noscript", "script", "style", "template", "title"})
 
 
@@ -32,7 +33,7 @@ class _Page(HTMLParser):
         body: Where the attributes of its body end, and its content starts and ends.
         mark: Where the comment is that our markup goes to; None for none.
         ours: What of an exported page goes into the head, in its order.
-        has_sections: Whether it has elements with ``data-section``.
+        has_sections: Whether it has elements that are sections of ours.
         has_page: The body's ``data-…-page`` attribute; empty for none.
     """
 
@@ -75,7 +76,7 @@ class _Page(HTMLParser):
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         at, source = self._at(), self.get_starttag_text() or ""
         known = dict(attrs)
-        self.has_sections |= "data-section" in known
+        self.has_sections |= bool(_SECTION.search(known.get("class") or ""))
         self.is_written = True
         self._depth += tag in _HOLDING
         if tag in {"html", "head"}:

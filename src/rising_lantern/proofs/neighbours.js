@@ -47,23 +47,28 @@ const properties = {
   font: ["font", "font-family", "font-size", "font-weight"],
   box: ["width", "height", "min-height", "margin", "margin-top", "padding", "padding-top", "position", "display", "overflow"],
 };
-const rules = function* (list) {
+// Each rule with its selector written out, where it is nested: CSS Nesting 1, section 3.
+const rules = function* (list, parent = "") {
   for (const rule of list) {
-    if (rule.selectorText) yield rule;
-    else if (rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) yield* rules(rule.cssRules);
+    const within = rule.selectorText ? writtenOut(rule.selectorText, parent) : parent;
+    if (rule.style) yield [within, rule.style];
+    if (rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) yield* rules(rule.cssRules, within);
   }
 };
 const blamed = ([key, measure]) => {
-  const own = [...document.styleSheets].filter((sheet) => sheet.href?.endsWith(`/${places.prefix}.css`));
+  const own = [...document.styleSheets].filter((sheet) => isOurSheet((sheet.href ?? "").split("/").at(-1), places.prefix));
   const inherits = measure === "color" || measure === "font";
   const result = [];
   for (let one = elements[key]; one; one = inherits || measure === "box" ? one.parentElement : null) {
-    for (const rule of own.flatMap((sheet) => [...rules(sheet.cssRules)])) {
-      let matches = false;
-      try { matches = one.matches(rule.selectorText); } catch { continue; }
-      for (const property of matches ? properties[measure] : []) {
-        const value = rule.style.getPropertyValue(property);
-        if (value) result.push(`${places.prefix}.css, ${rule.selectorText} declares ${property}: ${value}`);
+    for (const sheet of own) {
+      const file = sheet.href.split("/").at(-1);
+      for (const [selector, style] of rules(sheet.cssRules)) {
+        let matches = false;
+        try { matches = one.matches(selector); } catch { continue; }
+        for (const property of matches ? properties[measure] : []) {
+          const value = style.getPropertyValue(property);
+          if (value) result.push(`${file}, ${selector} declares ${property}: ${value}`);
+        }
       }
     }
     if (result.length) break;

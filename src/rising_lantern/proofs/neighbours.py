@@ -27,7 +27,7 @@ def neighbours_on(engine: Engine, places: Landmarks) -> Neighbours:
         engine: The browser, with the page open.
         places: Where on the page the planned things are.
     """
-    found: Neighbours = engine.run(script("neighbours.js"), places.data, None)
+    found: Neighbours = engine.run(_script(), places.data, None)
     return found
 
 
@@ -70,7 +70,7 @@ def told(
     """
     listed = list(changes(before, neighbours_on(engine, places)))
     for key, item in listed[:_MOST]:
-        causes: list[str] = engine.run(script("neighbours.js"), places.data, [list(key)])
+        causes: list[str] = engine.run(_script(), places.data, [list(key)])
         yield item, tuple(causes[:2])
 
 
@@ -84,3 +84,7 @@ def _differences(
 def _words(box: list[float]) -> str:
     left, width, height = box[:3]
     return f"{width:.1f} x {height:.1f} at {left:.1f}"
+
+
+def _script() -> str:
+    return script("selectors.js") + script("neighbours.js")

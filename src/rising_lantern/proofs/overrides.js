@@ -1,7 +1,7 @@
 // Why an element is not as planned: what captures position: fixed (CSS Transforms 1, 6; Filter
 // Effects 1, 5; CSS Contain 2, 3), what ends position: sticky (CSS Positioned Layout 3, 6.3), the
 // rules of the site that win over ours, and what the site has in it.
-const [ats, position, properties, prefix, expected, within] = arguments;
+const [ats, position, properties, ours, prefix, expected, within] = arguments;
 const name = (one) => one.id ? `#${one.id}`
   : one.tagName.toLowerCase() + [...one.classList].map((word) => `.${word}`).join("");
 // The element itself comes first, and last the one that is planned, which may hold it.
@@ -35,16 +35,6 @@ for (let one = holder.parentElement; one; one = one.parentElement) {
 }
 
 // The cascade: CSS Cascade 5, 6.1. Which rule's value an element has of a property.
-const split = (text) => {
-  const pieces = [""];
-  let depth = 0;
-  for (const sign of text) {
-    depth += "([".includes(sign) - ")]".includes(sign);
-    if (sign === "," && !depth) pieces.push("");
-    else pieces[pieces.length - 1] += sign;
-  }
-  return pieces;
-};
 const specificity = (selector) => {
   const bare = selector.replace(/:where\([^)]*\)/g, "").replace(/"[^"]*"/g, "");
   const ids = bare.match(/#[\w-]+/g)?.length ?? 0;
@@ -53,16 +43,20 @@ const specificity = (selector) => {
 };
 const rules = [];
 const layers = [];
-const gather = (list, file, layer) => {
+const gather = (list, file, layer, parent = "") => {
   for (const rule of list) {
     if (rule.selectorText) {
-      const own = split(rule.selectorText).filter((one) => { try { return item.matches(one); } catch { return false; } });
-      if (own.length) rules.push({ rule, file, layer, weight: Math.max(...own.map(specificity)) });
+      const selector = writtenOut(rule.selectorText, parent);
+      const matching = split(selector).filter((one) => { try { return item.matches(one); } catch { return false; } });
+      if (matching.length) rules.push({ rule, selector, file, layer, weight: Math.max(...matching.map(specificity)) });
+      gather(rule.cssRules ?? [], file, layer, selector);
+    } else if (rule.style && !rule.cssRules?.length && parent) {
+      if (item.matches(parent)) rules.push({ rule, selector: parent, file, layer, weight: specificity(parent) });
     } else if (rule instanceof CSSLayerBlockRule) {
       if (!layers.includes(rule.name)) layers.push(rule.name);
-      gather(rule.cssRules, file, layers.indexOf(rule.name));
+      gather(rule.cssRules, file, layers.indexOf(rule.name), parent);
     } else if (rule.cssRules && (!rule.media || matchMedia(rule.media.mediaText).matches)) {
-      gather(rule.cssRules, file, layer);
+      gather(rule.cssRules, file, layer, parent);
     }
   }
 };
@@ -83,16 +77,16 @@ for (const property of properties) {
   const insists = item.style.getPropertyPriority(property) === "important";
   if (inline && (insists || !ranked[0]?.insists)) {
     found.push(`style="${property}: ${inline}${insists ? " !important" : ""}" of ${name(item)} itself`);
-  } else if (ranked.length && ranked[0].file !== `${prefix}.css`) {
-    const [{ rule, file, value, insists: strong }] = ranked;
-    found.push(`${rule.selectorText} declares ${property}: ${value}${strong ? " !important" : ""} in ${file}`);
+  } else if (ranked.length && !isOurSheet(ranked[0].file, prefix)) {
+    const [{ selector, file, value, insists: strong }] = ranked;
+    found.push(`${selector} declares ${property}: ${value}${strong ? " !important" : ""} in ${file}`);
   } else if (!ranked.length && property === "line-height") {
     found.push(`${name(item)} has the site's line height, ${computed.lineHeight}`);
   }
 }
 // What is in a part or a text: of a box that differs, what makes it larger; of a colour, icons.
 for (const inner of holder.querySelectorAll({ box: "br, a", colour: "svg, img" }[within] ?? "_")) {
-  if (inner.closest(`body [data-${prefix}]`)) continue;
+  if (inner.closest(ours)) continue;
   const tag = inner.tagName.toLowerCase();
   const { padding } = getComputedStyle(inner);
   if (tag === "br") found.push(`${name(holder)} has a <br> in it, which the plan does not know of`);

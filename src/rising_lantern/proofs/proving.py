@@ -244,7 +244,6 @@ class ViewProver:
         self.said: set[str] = set()
         self.shift = 0.0
         self.causes: list[str] = []
-        self.prefix = writer.naming.prefix
         self.framed = framed
         self.found: dict[tuple[str, str], Disagreement] = {}
         self.worst: Pair | None = None
@@ -488,5 +487,5 @@ class ViewProver:
             yield from surroundings(self.engine, self.places)
         for item in self.found.values():
             if item.what != "page" and not item.what.startswith("outside"):
-                yield from overrides(self.engine, self.places, self.view, item, self.prefix)
+                yield from overrides(self.engine, self.places, self.view, item)
             yield from known_causes(self.engine.name, self.view, item)

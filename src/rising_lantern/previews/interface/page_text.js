@@ -43,7 +43,7 @@ export function pageText(site, state, source) {
   // What is in the preview already is not loaded ahead.
   for (const link of page.querySelectorAll("link[rel=preload]")) link.remove();
   for (const link of page.querySelectorAll("link")) {
-    if (link.rel === "stylesheet") link.href = file(own(site.css), "text/css");
+    if (link.rel === "stylesheet") link.href = file(own(site.sheets[link.getAttribute("href")]), "text/css");
   }
   for (const name of NAMING) {
     for (const node of page.querySelectorAll(`[${name}]`)) {
@@ -51,10 +51,10 @@ export function pageText(site, state, source) {
     }
   }
   const scripts = [...page.querySelectorAll("script")].filter((script) => script.hasAttribute("src"));
-  scripts.forEach((script, place) => {
+  for (const script of scripts) {
     if (state.scriptless) script.remove();
-    else script.src = file(own(site.scripts[place]), "text/javascript");
-  });
+    else script.src = file(own(site.scripts[script.getAttribute("src")]), "text/javascript");
+  }
   const html = `<!doctype html>${page.documentElement.outerHTML}`;
   return { html, release: () => urls.forEach((url) => URL.revokeObjectURL(url)) };
 }

@@ -52,9 +52,10 @@ export function startStage(store, source) {
   const standing = (screen) => {
     const inner = screen.frame.contentDocument;
     const top = screen.frame.contentWindow.scrollY;
-    const sections = [...inner.querySelectorAll("section[data-section]")].map((node) => {
+    const sections = [...inner.querySelectorAll("main > .lantern-section")].map((node) => {
       const box = node.getBoundingClientRect();
-      return { name: node.dataset.section, top: box.top + top, height: box.height };
+      const name = node.classList[1].replace(/^lantern-(section-)?/, "");
+      return { name, top: box.top + top, height: box.height };
     });
     const maxScroll = inner.documentElement.scrollHeight - screen.frame.contentWindow.innerHeight;
     return { sections, maxScroll };
