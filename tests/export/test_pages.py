@@ -49,7 +49,7 @@ def test_a_sample_page_does_what_its_moments_say(
     view = regatta.view(page, viewport)
     screen = view.scene.box.screen
     chromium.leave()
-    chromium.open(f"{address}/{page}.html", screen.width, screen.height)
+    chromium.open(f"{address}/{page}.html", screen.width, screen.height, screen.safe_area)
     for scroll in np.linspace(0, view.max_scroll, POSITIONS).round():
         assert chromium.scroll(scroll) == scroll
         assert_agrees(read(chromium, view), view, scroll)

@@ -6,6 +6,7 @@ import base64
 import io
 import json
 import shutil
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -32,8 +33,20 @@ class Chromium:
         service = webdriver.ChromeService(executable_path=CHROMEDRIVER)
         self.driver = webdriver.Chrome(options=options, service=service)
 
-    def open(self, url: str, width: int, height: int) -> None:
-        """Open a page in a window of a size in CSS px, fonts and pictures loaded."""
+    def open(
+        self, url: str, width: int, height: int, safe_area: Sequence[float] = (0, 0, 0, 0)
+    ) -> None:
+        """Open a page in a window of a size in CSS px, fonts and pictures loaded.
+
+        Args:
+            url: Its address.
+            width: The window's width.
+            height: The window's height.
+            safe_area: What the screen's own shape takes at the top, right, bottom and left.
+        """
+        sides = dict(zip(("top", "right", "bottom", "left"), safe_area, strict=True))
+        area = {side: round(length) for side, length in sides.items()}
+        self.driver.execute_cdp_cmd("Emulation.setSafeAreaInsetsOverride", {"insets": area})
         metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
         self.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
         self.driver.get(url)

@@ -11,23 +11,32 @@ from dataclasses import dataclass
 from itertools import permutations
 
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.headers import Declared, HeaderWriter, backdrops_of, gradient_fills
+from rising_lantern.exports.headers import (
+    Declared,
+    HeaderWriter,
+    backdrops_of,
+    differing,
+    gradient_fills,
+)
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import CssRule, Declarations, KeyFrames, Statement
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.plan.models.changes import Blend, Fade
 
 _FADES = {
-    "": "height, background-color, color, box-shadow, margin-bottom, border-width, border-color, "
-    "backdrop-filter",
-    "row": "height, background-color, color, border-width, border-color, visibility",
-    "side": "left, right, top",
-    "part": "width, height, font-size, color",
-    "image": "opacity",
-    "fill": "opacity",
-    "backdrop": "opacity",
-}
+    "": (
+        "height", "background-color", "color", "box-shadow", "margin-bottom", "border",
+        "backdrop-filter",
+    ),
+    "row": ("height", "background-color", "color", "border-width", "border-color", "visibility"),
+    "side": ("left", "right", "top"),
+    "part": ("width", "height", "font-size", "color"),
+    "image": ("opacity",),
+    "fill": ("opacity",),
+    "backdrop": ("opacity",),
+}  # fmt: skip
 """What of a header fades, by what of it that is."""
+_SIDES = {"border": "border-width, border-color"}
 
 _LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
 
@@ -119,10 +128,9 @@ class ChangeWriter:
         )
         anything = f":is({inner})"
         for kind in kinds:
-            yield CssRule(
-                f"{armed} {self.writer.here}{self._inner(kind)}",
-                {"transition-property": _FADES[kind]},
-            )
+            fades = ", ".join(_SIDES.get(name, name) for name in self._fading(kind))
+            here = f"{armed} {self.writer.here}{self._inner(kind)}"
+            yield CssRule(here, {"transition-property": fades} if fades else {})
         for look in fading:
             change = entry.change_to(look)
             assert isinstance(change, Fade)  # noqa: S101 - chosen so above
@@ -141,6 +149,15 @@ class ChangeWriter:
                 still,
                 (_LESS_MOTION,),
             )
+
+    def _fading(self, kind: str) -> Iterator[str]:
+        """What of a header fades: of itself and its sides, what differs in any two looks."""
+        inner = {"": "", "side": self.writer.side()}.get(kind)
+        if inner is None or (kind and self.header.entry.rows):
+            yield from _FADES[kind]
+            return
+        differ = differing(self.writer.declared(), inner)
+        yield from (name for name in _FADES[kind] if name in differ)
 
     def _arrival(self, root: str, look: str, arrive: str) -> Iterator[Statement]:
         """A look that comes as a second header: from above, or out of nothing."""
@@ -246,13 +263,10 @@ class ChangeWriter:
         }
 
 
-def shared_frames(naming: Naming) -> Iterator[Statement]:
-    """The key frames that headers have in common: a picture that comes, and one that goes."""
-    yield KeyFrames(f"{naming.prefix}-in", {"from": {"opacity": "0"}, "to": {"opacity": "1"}})
-    yield KeyFrames(f"{naming.prefix}-out", {"from": {"opacity": "1"}, "to": {"opacity": "0"}})
-
-
 def needs_shares(header: HeaderSource) -> bool:
     """Whether pictures or gradients of a header blend into one another."""
-    looks = header.box.look_names
-    return any(isinstance(header.entry.change_to(look), Blend) for look in looks)
+    looks = header.box.looks
+    blends = any(isinstance(header.entry.change_to(look.name), Blend) for look in looks)
+    images = {tuple(style.images for style in look.styles.values()) for look in looks}
+    boxes = gradient_fills(header.box) or backdrops_of(header.box)
+    return blends and (len(images) > 1 or bool(boxes))

@@ -10,14 +10,13 @@ from rising_lantern.css.numbers import number
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import (
-    LESS_MOTION,
     ON_SCREEN,
-    PRINT,
     CssRule,
     Statement,
     family,
 )
 from rising_lantern.exports.sources import ContentSource, SectionSource
+from rising_lantern.exports.stillness import Stillness
 from rising_lantern.exports.values import Palette
 from rising_lantern.layout.content import leaning
 from rising_lantern.layout.items import ContentBox, FigureBox
@@ -44,7 +43,7 @@ class ContentWriter:
         naming: How everything is named.
         palette: How colours are written.
         motion: How motion is written.
-        stills: Whether what moves stands still for readers who ask for less motion.
+        still: What has been found to stand still on paper or for some readers.
         driven: What has been found to move at a speed, by its key frames.
     """
 
@@ -52,7 +51,7 @@ class ContentWriter:
     naming: Naming
     palette: Palette
     motion: MotionWriter
-    stills: bool
+    still: Stillness
     driven: dict[str, list[str]]
 
     def place(self, section: SectionSource, content: ContentSource) -> str:
@@ -82,9 +81,7 @@ class ContentWriter:
             yield CssRule(place, placed)
         if moving:
             self.driven.setdefault(self.motion.frames_of(content), []).append(place)
-            if self.stills:
-                yield CssRule(place, {"animation": "none"}, (LESS_MOTION,))
-            yield CssRule(place, {"animation": "none"}, (PRINT,))
+            self.still.add(place, {"animation": "none"})
         yield CssRule(item, self._item(content) | moved)
         yield from self._links(item, content)
         yield from self._button(item, content)
@@ -110,7 +107,9 @@ class ContentWriter:
             rows, top = tracks(entry.place.y, "auto", content.box.box.top)
             placed |= {"grid-template-columns": columns, "grid-template-rows": rows}
             if (left, top) != ("0px", "0px"):
-                moved = {"position": "relative", "left": left, "top": top}
+                places = {"left": left, "top": top}
+                moved = {"position": "relative"}
+                moved |= {side: place for side, place in places.items() if place != "0px"}
         if entry.z:
             placed["z-index"] = str(entry.z)
         if entry.blend != "normal":
@@ -177,12 +176,13 @@ class ContentWriter:
         assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
         leading = number(entry.leading)
         align = entry.align or ("start" if content.flows else leaning(entry.place.x))
+        leading = f"round({leading}em, 1px)" if content.flows else leading
+        font = family(entry.font, self.naming.prefix)
         declarations = {
-            "font-family": family(entry.font, self.naming.prefix),
-            "font-weight": str(entry.weight),
-            "line-height": f"round({leading}em, 1px)" if content.flows else leading,
+            # As large as the text of its place.
+            "font": f"{entry.weight} 1em/{leading} {font}",
             "color": self.palette.color(box.color),
-            "text-align": align,
+            **({"text-align": align} if align != "start" else {}),
         }
         if isinstance(entry.size, OneLine):
             share = self._share(content, align)
@@ -284,8 +284,8 @@ class ContentWriter:
         yield CssRule(waits, waiting, (ON_SCREEN,))
 
 
-def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[Statement]:
-    """What boxes, pictures and what flows have in common, where there are any.
+def link_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[Statement]:
+    """What links in texts, and texts that are links, have in common.
 
     Args:
         contents: The content of all pages.
@@ -293,11 +293,6 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
     """
     root, kind = naming.any_page, naming.kind
     known = list(contents)
-    if any(content.flows or content.entry.box for content in known):
-        columns = {"display": "grid", "grid-template-columns": "minmax(0, 1fr)"}
-        aligned = {"align-content": "start", "align-items": "start", "justify-items": "start"}
-        yield CssRule(f"{root} :is({kind('flow')}, {kind('box')})", columns | aligned)
-        yield CssRule(f"{root} {kind('cell')}", {"position": "relative"})
     if any(content.entry.links for content in known):
         thick, far = (f"max(1px, round({number(size)}em, 1px))" for size in (THICKNESS, OFFSET))
         link = {
@@ -309,9 +304,6 @@ def shared_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[
         yield CssRule(f"{root} {kind('text')} > a:focus-visible", _RING)
     if any(content.entry.button for content in known):
         yield CssRule(f"{root} {kind('text')}[href]:focus-visible", _RING)
-    if any(content.entry.image for content in known):
-        shown = {"display": "block", "width": "100%", "object-fit": "cover"}
-        yield CssRule(f"{root} {kind('picture')}", shown)
 
 
 def kind_of(content: ContentSource) -> str:

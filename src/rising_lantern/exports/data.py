@@ -8,7 +8,7 @@ from typing import Any
 
 from rising_lantern.exports.flow import height_of
 from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
-from rising_lantern.exports.motion import layer_data
+from rising_lantern.exports.motion import MOVED_BY, layer_data
 from rising_lantern.exports.sources import ContentSource, PageSource, SectionSource, all_items
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
@@ -68,7 +68,7 @@ def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) 
     if layers and insists:
         data["insists"] = True
         names = {layer["frames"] for layer in layers if "frames" in layer}
-        animated = Animated.of(sections.motion.frames(names), writer.naming)
+        animated = Animated.of(sections.motion.frames(names, MOVED_BY), writer.naming)
         data["layers"] = [
             layer | ({"moved": animated.moved(layer["frames"])} if "frames" in layer else {})
             for layer in layers

@@ -17,7 +17,7 @@ from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import FORCED, PRINT, CssRule, Declarations, Statement, family
 from rising_lantern.exports.sources import HeaderSource
-from rising_lantern.exports.values import Palette, font_size, placed, threshold
+from rising_lantern.exports.values import Palette, difference, font_size, placed, threshold
 from rising_lantern.layout.header_styles import HeaderLayer, Layers
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.files.pictures import Picture
@@ -171,13 +171,13 @@ class HeaderWriter:
             yield CssRule(f"{root} {self.arrivals}", {"display": "none"}, (PRINT,))
 
     def _looks(self, root: str, declared: Mapping[str, Declared]) -> Iterator[Statement]:
-        """What looks declare that is not alike in all of them."""
-        alike = _alike(declared)
-        for inner, declarations in alike.items():
+        """What most looks declare, and what each declares in its place."""
+        usual = _usual(declared)
+        for inner, declarations in usual.items():
             yield CssRule(f"{root} {self.both}{inner}", declarations)
         for name, rules in declared.items():
             for inner, declarations in rules.items():
-                own = _without(declarations, alike.get(inner, {}))
+                own = _without(declarations, usual.get(inner, {}))
                 yield CssRule(f"{root} {self._selector_when_drawn(name)}{inner}", own)
             if any(part.image for part in self.header.entry.parts.values()):
                 shown = f'{root} {self._selector_when_drawn(name)} img[data-looks~="{name}"]'
@@ -402,8 +402,7 @@ class HeaderWriter:
         if isinstance(layer.fill, Color):
             declarations = {"background-color": self.palette.color(layer.fill)}
         else:
-            # WebKit stretches a picture that is alone in a box with a surface of its own.
-            extra = ", linear-gradient(transparent, transparent)"
+            extra = f", {self.naming.use('clear')}"
             image = self.palette.fill(layer.fill) if layer.fill else self.images(layer.name or "")
             declarations = {"background-image": image + extra * (layer.fill is None)}
             declarations |= placed(layer)
@@ -454,7 +453,7 @@ class HeaderWriter:
         if all(padding.top == padding.bottom for padding in paddings):
             return {}
         own = self.header.entry.padding_in(look, row)
-        return {"top": f"calc({own.top.css('vw')} - {own.bottom.css('vw')})"}
+        return {"top": difference(own.top, own.bottom, "vw")}
 
     def _number(self, look: str, key: str, *, given: bool) -> str:
         return self.naming.use(look, key) if given else self.naming.use(key)
@@ -546,21 +545,27 @@ class HeaderWriter:
         return len({Fraction(picture.width, picture.height) for picture in pictures}) > 1
 
 
-def _alike(declared: Mapping[str, Declared]) -> Declared:
-    """What all looks declare alike."""
-    first, *others = declared.values()
-    return {
-        inner: {
-            name: value
-            for name, value in declarations.items()
-            if all(look.get(inner, {}).get(name) == value for look in others)
-        }
-        for inner, declarations in first.items()
-    }
+def _usual(declared: Mapping[str, Declared]) -> Declared:
+    """What most looks declare, of what every look declares; the others say their own."""
+    first = next(iter(declared.values()))
+    usual: Declared = {}
+    for inner, declarations in first.items():
+        rules = [look.get(inner, {}) for look in declared.values()]
+        names = [name for name in declarations if all(name in rule for rule in rules)]
+        values = {name: [rule[name] for rule in rules] for name in names}
+        usual[inner] = {name: max(known, key=known.count) for name, known in values.items()}
+    return usual
 
 
 def _without(declarations: Declarations, others: Declarations) -> dict[str, str]:
-    return {name: value for name, value in declarations.items() if name not in others}
+    return {name: value for name, value in declarations.items() if others.get(name) != value}
+
+
+def differing(declared: Mapping[str, Declared], inner: str) -> set[str]:
+    """The properties that looks declare differently, by the selector within the header."""
+    rules = [look.get(inner, {}) for look in declared.values()]
+    names = {name for rule in rules for name in rule}
+    return {name for name in names if len({rule.get(name) for rule in rules}) > 1}
 
 
 def is_switched_by_site(header: HeaderSource) -> bool:

@@ -49,7 +49,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const beside = (length) => (Math.abs(length) < 1 ? 0 : length);
     const top = first - edge() + scrolled();
     const above = beside(top - taken);
-    // What lies behind the sections is as high as the page has been found to be: it does not count.
+    // What lies behind the sections is as high as the page was found to be: it does not count.
     const least = plan.header?.container ? px(plan.header.container) : 0;
     const whole = least || root.querySelector(`.${PREFIX}-ground`);
     const below = whole ? 0 : beside((scroller ?? document.documentElement).scrollHeight - top - total);
@@ -65,7 +65,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
       const lower = stays || position === "sticky" ? inset + look.height - (stays ? edge() : 0) : 0;
       return above + room(look) + box[side === "past" ? "bottom" : "top"] - first - lower + length;
     };
-    // An edge so little below a position is met there: engines differ by that much on where it is.
+    // An edge so little below a position is met there: engines differ by that much.
     const meet = (...threshold) => {
       const exact = place(...threshold);
       return exact - Math.floor(exact) < 0.1235 ? Math.floor(exact) : exact;

@@ -50,8 +50,8 @@ def merged(
 ) -> list[Statement]:
     """One list of statements that says on each screen what that screen's own list says.
 
-    What all screens declare alike comes first, without a condition; the rest follows in one block
-    for each set of screens.
+    What all screens declare comes first, without a condition and as most of them have it; the rest
+    follows in one block for each set of screens.
 
     Args:
         by_screen: The statements of each viewport, by its name.
@@ -124,10 +124,27 @@ def _parts(
         if isinstance(item, CssRule):
             for pair in item.declarations.items():
                 values.setdefault(pair, []).append(name)
+    usual = _usual(values, set(lists))
     groups: dict[frozenset[str], dict[str, str]] = {}
     for (prop, value), names in values.items():
-        groups.setdefault(frozenset(names), {})[prop] = value
+        on = frozenset(lists) if usual.get(prop) == value else frozenset(names)
+        groups.setdefault(on, {})[prop] = value
     return [(names, statement.narrowed(declared)) for names, declared in groups.items()]
+
+
+def _usual(values: Mapping[tuple[str, str], list[str]], screens: set[str]) -> dict[str, str]:
+    """The value of most screens, of each property that every screen declares.
+
+    It can be said without a condition, since every other screen's own value comes later.
+    """
+    by_property: dict[str, dict[str, list[str]]] = {}
+    for (prop, value), names in values.items():
+        by_property.setdefault(prop, {})[value] = names
+    return {
+        prop: max(known, key=lambda value: len(known[value]))
+        for prop, known in by_property.items()
+        if {name for names in known.values() for name in names} == screens
+    }
 
 
 def _distinct(items: Iterable[Statement | None]) -> list[Statement]:

@@ -10,7 +10,7 @@ it for the size of the window, from the data that this module gives it.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Container, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -44,6 +44,15 @@ def is_free(layer: LayerSource) -> bool:
 def is_placed_by_script(layer: LayerSource) -> bool:
     """Whether the script places or animates a layer for the size of the window."""
     return (is_free(layer) and layer.box.moves) or layer.box.motion.path is not None
+
+
+MOVED_BY = ("drift", "settle")
+"""What moves something besides its speed."""
+
+
+def frames_of_moving(naming: Naming) -> tuple[str, str]:
+    """The names of the key frames that move what moves, the second by margins."""
+    return f"{naming.prefix}-move", f"{naming.prefix}-shift"
 
 
 def is_driven(source: Moving) -> bool:
@@ -105,14 +114,19 @@ class MotionWriter:
             "top": f"calc(({speed} - 1) * {border.width.css()})",
         }
 
-    def driven(self, selectors: dict[str, list[str]]) -> Iterator[Statement]:
+    def driven(self, sections: list[str], selectors: dict[str, list[str]]) -> Iterator[Statement]:
         """The animations of what moves at a speed.
 
         Source: https://www.w3.org/TR/scroll-animations-1/#view-timelines
 
         Args:
+            sections: The selectors of the sections that it moves in.
             selectors: Selectors by the key frames that move them.
         """
+        # The whole screen counts, whatever scroll padding there is.
+        timeline = {"view-timeline": self.timeline, "view-timeline-inset": "0px"}
+        if sections:
+            yield CssRule(", ".join(sections), timeline)
         for name, moved in selectors.items():
             yield CssRule(
                 ", ".join(moved),
@@ -143,21 +157,34 @@ class MotionWriter:
         WebKit 2.50 does not blend what a transform moves along a timeline; margins serve there.
         """
         blends = isinstance(source, LayerSource) and source.entry.blend != "normal"
-        return f"{self.naming.prefix}-{'shift' if blends else 'move'}"
+        return frames_of_moving(self.naming)[blends]
 
-    def frames(self, names: set[str]) -> Iterator[Statement]:
+    def _across(self, r: str, numbers: Container[str]) -> str:
+        """How far a layer drifts to the right, r px down the page."""
+        drift = f"var({self.naming.variable('drift')}, 0)"
+        return f"calc({drift} * {r})" if "drift" in numbers else "0"
+
+    def _down(self, r: str, numbers: Container[str]) -> str:
+        """How far something stands below its section's upper edge, r px down the page."""
+        settle = f"var({self.naming.variable('settle')}, 0px)"
+        way = f"({r} - {settle})" if "settle" in numbers else r
+        return f"calc((1 - {self.naming.use('speed')}) * {way})"
+
+    def frames(self, names: set[str], numbers: Container[str]) -> Iterator[Statement]:
         """The key frames, of those names that are in use.
 
         Of speed v something stands ``(1 - v) r`` below its section's upper edge. A view timeline
         runs from r = minus the screen's height to the section's.
+
+        Args:
+            names: The names.
+            numbers: By what anything is moved besides its speed: ``drift`` and ``settle``.
         """
-        speed, drift = self.naming.use("speed"), f"var({self.naming.variable('drift')}, 0)"
-        settle = f"var({self.naming.variable('settle')}, 0px)"
         places = {
-            place: (f"calc({drift} * {r})", f"calc((1 - {speed}) * ({r} - {settle}))")
+            place: (self._across(r, numbers), self._down(r, numbers))
             for place, r in (("from", self.flow.above), ("to", self.naming.use("height")))
         }
-        move, shift = f"{self.naming.prefix}-move", f"{self.naming.prefix}-shift"
+        move, shift = frames_of_moving(self.naming)
         if move in names:
             yield KeyFrames(
                 move, {place: {"translate": f"{x} {y}"} for place, (x, y) in places.items()}

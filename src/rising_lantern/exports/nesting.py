@@ -20,6 +20,7 @@ from rising_lantern.exports.rules import (
     split,
     value_lines,
 )
+from rising_lantern.exports.shorthands import shortened
 
 _COMBINATORS = frozenset(">+~")
 _MARGIN = "  "
@@ -150,19 +151,27 @@ def _lines(leaves: Sequence[_Leaf], depth: int) -> Iterator[str]:
             yield f"{_MARGIN * depth}/* {leaf.comment} */"
         alike = _run(leaves, place, lambda item: item.head)
         together = _run(leaves, place, lambda item: item.condition)
-        count = 1
         if alike > 1 and alike >= together:
-            count, opening = alike, [_text([(leaf.head,)], nested=depth > 0)]
-            inner = [item.behind_head() for item in leaves[place : place + count]]
+            opening, inner = _opened(leaves[place : place + alike])
+            yield from _block(_selector(opening, nested=depth > 0), inner, depth)
+            place += alike
         elif together:
-            count, opening = together, [leaf.condition]
-            inner = [item.behind_condition() for item in leaves[place : place + count]]
+            inner = [item.behind_condition() for item in leaves[place : place + together]]
+            yield from _block(leaf.condition, inner, depth)
+            place += together
         else:
             yield from _statement(leaf, depth, is_first=place == 0)
             place += 1
-            continue
-        yield from _block(opening[0], [replace(inner[0], comment=""), *inner[1:]], depth)
-        place += count
+
+
+def _opened(leaves: Sequence[_Leaf]) -> tuple[Selector, list[_Leaf]]:
+    """All pieces that the selectors of some rules begin with, and the rules behind them."""
+    opening: Selector = ()
+    inner = list(leaves)
+    while inner[0].head and all(item.head == inner[0].head for item in inner):
+        opening += (inner[0].head,)
+        inner = [item.behind_head() for item in inner]
+    return opening, inner
 
 
 def _run(leaves: Sequence[_Leaf], place: int, key: Callable[[_Leaf], str]) -> int:
@@ -174,8 +183,9 @@ def _run(leaves: Sequence[_Leaf], place: int, key: Callable[[_Leaf], str]) -> in
 
 
 def _block(opening: str, inner: Sequence[_Leaf], depth: int) -> Iterator[str]:
-    yield f"{_MARGIN * depth}{opening} {{"
-    yield from _lines(inner, depth + 1)
+    """A block with what stands in it; the comment of the first rule stands above it."""
+    yield from selector_lines(opening, _MARGIN * depth)
+    yield from _lines([replace(inner[0], comment=""), *inner[1:]], depth + 1)
     yield f"{_MARGIN * depth}}}"
 
 
@@ -185,7 +195,7 @@ def _statement(leaf: _Leaf, depth: int, *, is_first: bool) -> Iterator[str]:
     if isinstance(statement, KeyFrames):
         yield from (margin + line for line in statement.lines())
         return
-    declared = statement.declarations.items()
+    declared = shortened(statement.declarations).items()
     if leaf.is_own and is_first:
         for name, value in declared:
             yield from value_lines(f"{margin}{name}: ", value)

@@ -110,12 +110,11 @@ def value_lines(head: str, value: str) -> Iterator[str]:
     if len(head) + len(value) < WIDTH:
         yield f"{head}{value};"
         return
-    pieces = split(value, ", ")
-    if len(pieces) == 1:
-        pieces, joint = value.split(" "), " "
-    else:
-        joint = ", "
     margin = " " * (len(head) - len(head.lstrip()) + 2)
+    room = WIDTH - max(len(head), len(margin))
+    ways = ((split(value, ", "), ", "), (split(value, " "), " "))
+    fitting = (way for way in ways if max(map(len, way[0])) < room)
+    pieces, joint = next(fitting, (value.split(" "), " "))
     line = head
     for index, piece in enumerate(pieces):
         end = ";" if index + 1 == len(pieces) else joint.rstrip()

@@ -19,9 +19,10 @@ from rising_lantern.exports.motion import (
 )
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.pausing import pause_rules
-from rising_lantern.exports.rules import LESS_MOTION, PRINT, CssRule, Images, KeyFrames, Statement
+from rising_lantern.exports.rules import CssRule, Images, KeyFrames, Statement
 from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
+from rising_lantern.exports.stillness import Stillness
 from rising_lantern.exports.values import Palette, extent, placed
 from rising_lantern.exports.videos import placed_video
 from rising_lantern.scroll.switches import look_at_target, switches_on
@@ -43,8 +44,9 @@ class SectionWriter:
         palette: How colours are written.
         motion: How motion is written.
         images: Gives a picture as a CSS image.
-        stills: Whether what moves stands still for readers who ask for less motion.
+        still: What has been found to stand still on paper or for some readers.
         driven: What has been found to move at a speed, by its key frames.
+        timed: The sections in which something moves.
     """
 
     page: PageSource
@@ -53,8 +55,9 @@ class SectionWriter:
     palette: Palette
     motion: MotionWriter
     images: Images
-    stills: bool
+    still: Stillness
     driven: dict[str, list[str]] = field(default_factory=dict)
+    timed: list[str] = field(default_factory=list)
 
     def section(self, section: SectionSource) -> str:
         """The selector of a section, or of what the page has behind all of them."""
@@ -79,7 +82,7 @@ class SectionWriter:
     def contents(self) -> ContentWriter:
         """What writes the content of the sections."""
         return ContentWriter(
-            self.section, self.naming, self.palette, self.motion, self.stills, self.driven
+            self.section, self.naming, self.palette, self.motion, self.still, self.driven
         )
 
     def numbers(self) -> Iterator[Statement]:
@@ -133,9 +136,7 @@ class SectionWriter:
         if entry.background:
             declarations["background-color"] = self.palette.color(entry.background)
         if any(source.box.moves for source in moving):
-            # The whole screen counts, whatever scroll padding there is.
-            declarations["view-timeline"] = self.motion.timeline
-            declarations["view-timeline-inset"] = "0px"
+            self.timed.append(self.section(section))
         return declarations
 
     def _standing(self, section: SectionSource) -> dict[str, str]:
@@ -230,7 +231,7 @@ class SectionWriter:
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
-        yield from self._stillness(layer, here)
+        self._stop(layer, here)
 
     def _fill(self, section: SectionSource, layer: LayerSource) -> dict[str, str]:
         """What a layer is filled with, and where that stands in it."""
@@ -245,7 +246,7 @@ class SectionWriter:
             image = self.palette.fill(entry.fill) if entry.fill else self.images(name, viewport)
             if layer.box.name and self._is_composited(section):
                 # WebKit 2.50 stretches a picture that is alone in a box with a surface of its own.
-                image += ", linear-gradient(transparent, transparent)"
+                image += f", {self.naming.use('clear')}"
             if entry.every is None:
                 declarations["background-image"] = image
         if not entry.fill or entry.size.fit is None:
@@ -270,7 +271,7 @@ class SectionWriter:
                 slides, {"inset": f"calc(0px - {border.width.css()})", "border": "inherit"}
             )
         # Each has a surface of its own; see _fill.
-        extra = ", linear-gradient(transparent, transparent)"
+        extra = f", {self.naming.use('clear')}"
         for place, slide in enumerate(layer.box.order):
             name = layer.box.slides[slide]
             declarations = {
@@ -282,9 +283,7 @@ class SectionWriter:
             if place == 0:
                 declarations[run.animated] = "1"
             yield CssRule(f"{slides}:nth-child({place + 1})", declarations)
-        for within in ((LESS_MOTION,) if self.stills else (), (PRINT,)):
-            if within:
-                yield CssRule(f"{slides}:nth-child(n)", {"animation": "none"}, within)
+        self.still.add(f"{slides}:nth-child(n)", {"animation": "none"})
 
     def _is_under_blend(self, section: SectionSource, layer: LayerSource) -> bool:
         """Whether something above a layer blends: in its section; above the ground, in any."""
@@ -300,20 +299,12 @@ class SectionWriter:
         behind = self.page.ground.layers if self.page.ground else ()
         return any(layer.box.moves or layer.box.motion.path for layer in (*section.layers, *behind))
 
-    def _stillness(self, layer: LayerSource, here: str) -> Iterator[Statement]:
-        """What moves, made to stand still: for less motion (Media Queries 5, 12.1), and on paper.
-
-        Source: https://www.w3.org/TR/mediaqueries-5/#prefers-reduced-motion
-        """
-        still: dict[str, str] = {}
+    def _stop(self, layer: LayerSource, here: str) -> None:
+        """What makes a layer stand still, if it moves or is fixed."""
         if layer.box.moves or layer.box.motion.path:
-            still = {"animation": "none"} | self._resting_layer(layer)
-        if still and self.stills:
-            yield CssRule(here, still, (LESS_MOTION,))
-        if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
-            still = {"background-attachment": "scroll"}
-        if still:
-            yield CssRule(here, still, (PRINT,))
+            self.still.add(here, {"animation": "none"} | self._resting_layer(layer))
+        elif layer.entry.rate == 0 and layer.box.name:
+            self.still.add(here, {"background-attachment": "scroll"}, on_paper_only=True)
 
     def _resting_layer(self, layer: LayerSource) -> dict[str, str]:
         """A layer's box and picture as they are where it moves with its section."""

@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import chain
 
+from rising_lantern.exports.motion import frames_of_moving
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.nesting import nested_lines
+from rising_lantern.exports.rules import CssRule
 from rising_lantern.exports.stylesheet import Block, PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated, Weight, weighed
 
 _ANY = "*"
-"""Stands for the name of a page until it is known which pages are alike."""
+"""Stands, as often as names are long, for the name of a page until those alike are known."""
 
 
 @dataclass(frozen=True)
@@ -41,29 +45,53 @@ def sheets_of(writer: SheetWriter, pages: Mapping[str, PageSources], weight: Wei
     """
     naming = writer.naming
     common = list(writer.common_blocks(pages))
-    own = {
-        page: list(writer.page_blocks(page, views, naming.page(_ANY)))
-        for page, views in pages.items()
-    }
+    any_page = naming.page(_ANY * max(map(len, pages)))
+    own = {page: list(writer.page_blocks(page, views, any_page)) for page, views in pages.items()}
+    used = _words_in(chain(common, *own.values()))
+    common = [_without_idle(block, used, naming) for block in common]
+    named = {name: value for name, value in writer.named_colors.items() if name in used}
+    common.insert(0, Block("Colours", [CssRule(naming.any_page, named)]))
     animated = Animated(naming, {}, frozenset())
     if weight == "important":
-        blocks = [*common, *(block for listed in own.values() for block in listed)]
-        every = [statement for block in blocks for statement in block.statements]
-        animated = Animated.of(every, naming)
+        blocks = chain(common, *own.values())
+        animated = Animated.of([item for block in blocks for item in block.statements], naming)
         common.insert(0, Block("What is animated", list(animated.registered())))
     setting = naming, weight, animated
     alike: dict[str, list[str]] = {}
-    for page, listed in own.items():
-        alike.setdefault(_text(_OF_PAGES, listed, *setting), []).append(page)
+    for page, blocks_of_page in own.items():
+        text = _text(_OF_PAGES, blocks_of_page, *setting)
+        alike.setdefault(text, []).append(page)
     texts = {f"{naming.prefix}.css": _text(_INTRODUCTION, common, *setting)}
     by_page: dict[str, str] = {}
     for text, members in alike.items():
         name = naming.sheet(members[0])
         words = ", ".join(members)
         root = naming.pages(members)
-        texts[name] = text.replace("PAGES", words, 1).replace(naming.page(_ANY), root)
+        texts[name] = text.replace("PAGES", words, 1).replace(any_page, root)
         by_page |= dict.fromkeys(members, name)
     return Sheets(texts, by_page)
+
+
+def _words_in(blocks: Iterable[Block]) -> frozenset[str]:
+    """The names that values use: of custom properties and of key frames among them."""
+    values: list[str] = []
+    for statement in chain.from_iterable(block.statements for block in blocks):
+        if isinstance(statement, CssRule):
+            values += statement.declarations.values()
+        else:
+            values += chain.from_iterable(frame.values() for frame in statement.frames.values())
+    return frozenset(word for value in values for word in re.findall(r"[\w-]+", value))
+
+
+def _without_idle(block: Block, used: frozenset[str], naming: Naming) -> Block:
+    """A block without key frames that nothing uses; the script uses those of what moves."""
+    moving = frames_of_moving(naming)
+    kept = [
+        item
+        for item in block.statements
+        if isinstance(item, CssRule) or item.name in used or item.name in moving
+    ]
+    return replace(block, statements=kept)
 
 
 def _text(
@@ -98,19 +126,12 @@ _OF_PAGES = "/* PAGES: what is not in {prefix}.css, which comes first. */"
 
 _INTRODUCTION = """\
 /*
- * Written by Rising Lantern from a plan. To change a number, change it in the custom properties at
- * the top; the script reads thresholds from there as well. What a page has for itself is in its
- * own style sheet.
- *
- * Everything is under the element that has data-{prefix}-page with the name of a page, in most
- * sites the body. In it
- *   .{prefix}-header-NAME   is a header
- *   .{prefix}-part-NAME     is a part of a header
- *   .{prefix}-NAME          is a section of the page
- *   .{prefix}-layer-0       is a layer of a section, 0 the topmost
- *   .{prefix}-content-0     is the place of a text of a section
- * While the page scrolls the script keeps these up to date:
- *   data-look       the current look of a header      data-drawn  the look it is drawn in
- *   data-change     the look whose change is running  data-from   the look that a blend leaves
- *   data-here       on a second header that is there  data-fades  on the page: fades may run
+ * Written by Rising Lantern. Change numbers in the custom properties; the script reads thresholds
+ * from them as well. Everything is under [data-{prefix}-page="NAME"], mostly the body. In it are
+ *   .{prefix}-header-NAME .{prefix}-part-NAME   a header and its parts
+ *   .{prefix}-NAME .{prefix}-layer-0   a section and its layers, 0 the topmost
+ *   .{prefix}-content-0   the place of a text, picture or box
+ * The script says: data-look, the current look of a header, and data-drawn, that of its box;
+ * data-change, the look whose change runs; data-from, the look that a blend leaves; data-here, on
+ * a second header that is there; data-fades, on the page, once fades may run.
  */"""

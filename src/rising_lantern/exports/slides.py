@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
 from dataclasses import dataclass
 
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import CssRule, Declarations, Statement
+from rising_lantern.exports.rules import Declarations
 from rising_lantern.layout.slides import SlideTiming, run_of
 from rising_lantern.plan.models.layers import Layer
 
@@ -98,30 +97,5 @@ def share_name(naming: Naming) -> str:
     return naming.variable("slide-share")
 
 
-def registered_share(naming: Naming) -> Statement:
-    """Register the number that animates slides, so that browsers interpolate it.
-
-    Source: https://www.w3.org/TR/css-properties-values-api-1/#at-property-rule
-    """
-    declared = {"syntax": '"<number>"', "inherits": "false", "initial-value": "0"}
-    return CssRule(f"@property {share_name(naming)}", declared)
-
-
 def _share(share: float) -> str:
     return f"{number(share * 100)}%"
-
-
-def slide_rules(naming: Naming) -> Iterator[Statement]:
-    """What slides have in common."""
-    root, kind = naming.any_page, naming.kind
-    same = dict.fromkeys(
-        (f"background-{word}" for word in ("size", "position", "repeat", "attachment")), "inherit"
-    )
-    boxes = {"background-origin": "inherit", "background-clip": "inherit"}
-    mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
-    yield CssRule(f"{root} {kind('layer')}:has(> {kind('slide')})", {"isolation": "isolate"})
-    yield CssRule(
-        f"{root} {kind('slide')}", {"position": "absolute", "inset": "0"} | same | boxes | mixed
-    )
-    paused = f"{root}:has({kind('pause')} :checked)"
-    yield CssRule(f"{paused} {kind('slide')}", {"animation-play-state": "paused !important"})

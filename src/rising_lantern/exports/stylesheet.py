@@ -9,27 +9,25 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from rising_lantern.css.colors import Color
-from rising_lantern.exports.changes import header_statements, needs_shares, shared_frames
-from rising_lantern.exports.content import shared_rules
+from rising_lantern.exports.changes import header_statements
+from rising_lantern.exports.common import common_rules
+from rising_lantern.exports.content import link_rules
 from rising_lantern.exports.flow import FlowLengths
-from rising_lantern.exports.headers import HeaderWriter, backdrops_of
+from rising_lantern.exports.headers import HeaderWriter
 from rising_lantern.exports.media import merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pausing import shared_pause_rules
 from rising_lantern.exports.rules import CssRule, Images, Statement, family
 from rising_lantern.exports.sections import SectionWriter
-from rising_lantern.exports.slides import registered_share, slide_rules
 from rising_lantern.exports.sources import (
+    ContentSource,
     HeaderSource,
     PageSource,
     all_items,
-    has_selectors,
-    has_video,
-    runs,
 )
+from rising_lantern.exports.stillness import Stillness
 from rising_lantern.exports.values import Palette, plain_color
-from rising_lantern.exports.videos import video_rules
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.text.screen_widths import ScreenRange
 
@@ -83,12 +81,11 @@ class SheetWriter:
         return Palette(self.naming, self.colors)
 
     def common_blocks(self, pages: Mapping[str, PageSources]) -> Iterator[Block]:
-        """The blocks of the style sheet of all pages, numbers first.
+        """The blocks of the style sheet of all pages behind its colours, numbers first.
 
         Args:
             pages: The plan's pages on each viewport, by name.
         """
-        yield Block("Colours", [CssRule(self.naming.any_page, self._colors())])
         headers = list(self._headers(pages))
         yield from (Block(f"{item.title}: numbers", item.numbers) for item in headers)
         yield Block("Fonts", list(self._fonts()))
@@ -103,11 +100,12 @@ class SheetWriter:
             views: It on each viewport.
             root: The selector of its own element.
         """
-        yield Block("The page", self._of_header(views, root))
-        yield Block("Heights of its sections", self._heights(page, views, root))
+        yield Block("Room for the header where links lead to", self._of_header(views, root))
         yield from self._sections(page, views, root)
 
-    def _colors(self) -> dict[str, str]:
+    @property
+    def named_colors(self) -> dict[str, str]:
+        """The plan's colours, as custom properties."""
         return {
             self.naming.variable("color", name): plain_color(color)
             for name, color in self.colors.items()
@@ -127,34 +125,23 @@ class SheetWriter:
 
     def _common(self, pages: Mapping[str, PageSources]) -> Iterator[Statement]:
         sources = [source for views in pages.values() for source in views.values()]
-        attached = any(map(has_selectors, sources))
-        yield from _base(self.naming, attached=attached)
+        yield from common_rules(sources, self.naming)
         contents = [
             content
             for source in sources
             for section in source.sections
             for content in section.content
         ]
-        yield from shared_rules(contents, self.naming)
-        if any(runs(source) for source in sources):
-            yield from slide_rules(self.naming)
-            yield registered_share(self.naming)
+        yield from link_rules(contents, self.naming)
         if any(source.box.pause for source in sources):
             yield from shared_pause_rules(self.naming)
-        if any(has_video(source) for source in sources):
-            yield from video_rules(self.naming)
-        if any(source.box.script.direction == "rtl" for source in sources):
-            yield from _right_to_left(self.naming)
-        headers = [source.header for source in sources if source.header]
-        if any(backdrops_of(header.box) for header in headers):
-            yield from _backdrops(self.naming)
-        if any(needs_shares(header) for header in headers):
-            yield from shared_frames(self.naming)
         # Pages that scroll in an element share their key frames with those that do not.
         some = next((item for item in sources if item.page.scroll_container), sources[0])
         motion = MotionWriter(self.naming, FlowLengths(some, self.naming))
-        moving = (item for source in sources for item in all_items(source) if item.box.moves)
+        moving = [item for source in sources for item in all_items(source) if item.box.moves]
         names = {motion.frames_of(item) for item in moving}
+        numbers = ["drift"] * any(item.box.motion.drift for item in moving)
+        numbers += ["settle"] * any(isinstance(item, ContentSource) for item in moving)
         screens = f"{self.naming.any_page} [data-screens]"
         elsewhere = {
             item.name: [
@@ -165,7 +152,7 @@ class SheetWriter:
             for item in self.ranges
         }
         yield from merged(elsewhere, self.ranges) if len(self.ranges) > 1 else ()
-        yield from motion.frames(names)
+        yield from motion.frames(names, numbers)
 
     # --- headers -------------------------------------------------------------------------------
 
@@ -260,15 +247,7 @@ class SheetWriter:
             self.palette,
             motion,
             self.images,
-            self.stills,
-        )
-
-    def _heights(self, page: str, views: PageSources, root: str) -> list[Statement]:
-        writers = {
-            screen: self.section_writer(page, source, root) for screen, source in views.items()
-        }
-        return merged(
-            {screen: list(writer.numbers()) for screen, writer in writers.items()}, self.ranges
+            Stillness(self.stills),
         )
 
     def _ground(self, source: PageSource) -> dict[str, str]:
@@ -281,13 +260,14 @@ class SheetWriter:
 
     def _sections(self, page: str, views: PageSources, root: str) -> Iterator[Block]:
         """The blocks of a page: itself, its sections, and what of them moves."""
-        grounds = {
-            screen: [CssRule(root, self._ground(source))] for screen, source in views.items()
-        }
-        yield Block("Its colours", merged(grounds, self.ranges))
         writers = {
             screen: self.section_writer(page, source, root) for screen, source in views.items()
         }
+        own = {
+            screen: [*writers[screen].numbers(), CssRule(root, self._ground(source))]
+            for screen, source in views.items()
+        }
+        yield Block("Heights of its sections, and its colour", merged(own, self.ranges))
         blocks = []
         for name in section_names(views):
             by_screen = {
@@ -297,11 +277,14 @@ class SheetWriter:
                 Block(name or "Behind all of its sections", merged(by_screen, self.ranges))
             )
         moving = {
-            screen: list(writer.motion.driven(writer.driven)) for screen, writer in writers.items()
+            screen: list(writer.motion.driven(writer.timed, writer.driven))
+            for screen, writer in writers.items()
         }
         # First, as a section's own rules may stop what moves in it.
         yield Block("What moves at a speed", merged(moving, self.ranges))
         yield from blocks
+        still = {screen: list(writer.still.statements()) for screen, writer in writers.items()}
+        yield Block("What stands still on paper, and for less motion", merged(still, self.ranges))
 
 
 def section_names(views: PageSources) -> list[str]:
@@ -330,15 +313,6 @@ def _section_rules(writer: SectionWriter, name: str) -> Iterator[Statement]:
         yield CssRule(f"{writer.root} {hidden}", {"display": "none"})
 
 
-def _backdrops(naming: Naming) -> Iterator[Statement]:
-    """The boxes of pictures and fills behind the parts of headers, which are mixed in shares."""
-    stacked = {"position": "absolute", "inset": "0"}
-    boxes = f"{naming.any_page} {naming.kind('backdrops')}"
-    yield CssRule(boxes, stacked | {"isolation": "isolate"})
-    mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
-    yield CssRule(f"{boxes} > {naming.kind('backdrop')}", stacked | mixed)
-
-
 def _root_statements(statements: Sequence[Statement], root: str) -> list[Statement]:
     """Statements under the element of some pages."""
     return [
@@ -354,104 +328,3 @@ class _HeaderBlock:
     title: str
     numbers: list[Statement]
     rules: list[Statement]
-
-
-def _right_to_left(naming: Naming) -> Iterator[Statement]:
-    """On pages from right to left: where something is placed does not follow the direction."""
-    place = f"{naming.any_page}:dir(rtl) {naming.kind('place')}"
-    yield CssRule(place, {"direction": "ltr"})
-    yield CssRule(f"{place} > :not([dir])", {"direction": "rtl"})
-
-
-def _base(naming: Naming, *, attached: bool) -> Iterator[Statement]:
-    """What our own elements are, whatever the plan says.
-
-    Args:
-        naming: How everything is named.
-        attached: Whether pages are those of a site, which stay as they are.
-    """
-    root, kind = naming.any_page, naming.kind
-    whole = {"margin": "0", "-webkit-text-size-adjust": "none"}
-    yield CssRule(f"{root}:has({kind('ground')})" if attached else root, {"position": "relative"})
-    yield CssRule(root, {} if attached else whole)
-    yield CssRule(
-        f"{root} :is({kind('part')}, {kind('text')})" if attached else root,
-        {"text-rendering": "geometricPrecision"},
-    )
-    yield CssRule(
-        f"{root} {naming.ours}", {"box-sizing": "border-box", "margin": "0", "padding": "0"}
-    )
-    yield CssRule(
-        f"{root} {kind('side')}",
-        {
-            "position": "absolute",
-            "inset": "0",
-            "display": "flex",
-            "align-items": "center",
-            "pointer-events": "none",
-        },
-    )
-    yield CssRule(f"{root} {kind('side-center')}", {"justify-content": "center"})
-    yield CssRule(f"{root} {kind('side-end')}", {"justify-content": "flex-end"})
-    stacked = {"position": "absolute", "inset": "0"}
-    yield CssRule(f"{root} {kind('fills')}", stacked | {"isolation": "isolate"})
-    mixed = {"opacity": "0", "mix-blend-mode": "plus-lighter"}
-    yield CssRule(f"{root} {kind('fill')}", stacked | mixed)
-    part = f"{root} {kind('part')}"
-    yield CssRule(
-        part,
-        {
-            "display": "flex",
-            "flex": "none",
-            "isolation": "isolate",
-            "line-height": "1.4",
-            "white-space": "nowrap",
-            "pointer-events": "auto",
-        },
-    )
-    bare = {
-        "padding": "0",
-        "border": "0",
-        "background": "none",
-        "font": "inherit",
-        "color": "inherit",
-        "text-decoration": "none",
-        "list-style": "none",
-    }
-    yield CssRule(f"{root} :is({kind('link')}, {kind('list')})", bare)
-    yield CssRule(f"{root} {kind('list')}", {"display": "flex", "gap": "inherit"})
-    # An icon's button is as large as its picture; its pictures lie over each other.
-    yield CssRule(f"{part} {kind('link')}", {"display": "flex", "cursor": "pointer"})
-    yield CssRule(f"{part} > {kind('link')}:only-child", {"flex": "1"})
-    yield CssRule(f"{part} img", {"flex": "none", "width": "100%", "height": "auto"} | mixed)
-    yield CssRule(f"{part} img + img", {"margin-inline-start": "-100%"})
-    # Two rings, one light and one dark: one of them is seen on anything.
-    focused = f"{root} {kind('link')}:focus-visible"
-    ring = {"outline": "2px solid #fff", "outline-offset": "6px", "border-radius": "2px"}
-    yield CssRule(focused, {"position": "relative"} | ring)
-    dark = {"position": "absolute", "inset": "-6px", "border": "2px solid #000"}
-    yield CssRule(f"{focused}::after", {"content": '""'} | dark | {"border-radius": "6px"})
-    yield CssRule(f"{root} {kind('main')}", {"position": "relative"})
-    yield CssRule(f"{root} {kind('section')}", {"position": "relative", "overflow": "clip"})
-    # What moves along the scroll must not be what a browser keeps in its place.
-    yield CssRule(f"{root} {kind('layer')}", stacked | {"overflow-anchor": "none"})
-    yield CssRule(f"{root} :is({kind('clip')}, {kind('border')})", stacked | {"overflow": "clip"})
-    yield CssRule(f"{root} {kind('border')}", {"pointer-events": "none"})
-    yield CssRule(
-        f"{root} {kind('ground')}",
-        {
-            "position": "absolute",
-            "left": "0",
-            "right": "0",
-            "top": "0",
-            "overflow": "clip",
-            "overflow-anchor": "none",
-            "z-index": "-1000001",
-        },
-    )
-    # A place is as large as its section: what lies below it can still be pressed.
-    yield CssRule(
-        f"{root} {kind('place')}", stacked | {"display": "grid", "pointer-events": "none"}
-    )
-    yield CssRule(f"{root} {kind('place')} > *", {"grid-area": "2 / 2", "pointer-events": "auto"})
-    yield CssRule(f"{root} {kind('text')}", {"font-size": "inherit", "white-space": "pre-line"})

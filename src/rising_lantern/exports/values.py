@@ -11,7 +11,15 @@ from rising_lantern.css.borders import Border
 from rising_lantern.css.color_functions import is_computed
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.gradients import Gradient
-from rising_lantern.css.lengths import Length, Term
+from rising_lantern.css.lengths import (
+    Expression,
+    Extreme,
+    Length,
+    SafeArea,
+    Scaled,
+    Sum,
+    Term,
+)
 from rising_lantern.css.numbers import number
 from rising_lantern.css.shadows import Shadow
 from rising_lantern.css.syntax import Components, Token, written
@@ -137,7 +145,31 @@ def short(length: Length, percent: str = "%") -> str:
 def extent(length: Length) -> str:
     """A height as CSS; percentages count the screen, and less than nothing is nothing."""
     text = length.css("vh")
-    return text if isinstance(length.expression, Term) else f"max({text}, 0px)"
+    return text if _is_positive(length.expression) else f"max({text}, 0px)"
+
+
+def _is_positive(expression: Expression) -> bool:
+    """Whether a length can be seen to be no less than nothing on any screen."""
+    match expression:
+        case Term(value=value):
+            return value >= 0
+        case SafeArea():
+            return True
+        case Sum(parts=parts):
+            return all(map(_is_positive, parts))
+        case Scaled(factor=factor, part=part):
+            return factor >= 0 and _is_positive(part)
+        case Extreme(name=name, parts=parts):
+            return (all if name == "min" else any)(map(_is_positive, parts))
+        case _:
+            return False
+
+
+def difference(first: Length, second: Length, percent: str) -> str:
+    """One length less another, as CSS text."""
+    if second.css(percent) == "0px":
+        return first.css(percent)
+    return f"calc({first.css(percent)} - {second.css(percent)})"
 
 
 def font_size(length: Length) -> str:

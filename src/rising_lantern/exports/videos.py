@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from PIL import Image
@@ -11,8 +11,7 @@ from PIL import Image
 from rising_lantern.css.backgrounds import Position, Size
 from rising_lantern.css.lengths import Length
 from rising_lantern.css.numbers import number
-from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import PRINT, CssRule, Declarations, Statement
+from rising_lantern.exports.rules import Declarations
 from rising_lantern.exports.sources import LayerSource
 from rising_lantern.paint.videos import frame_of
 from rising_lantern.plan.files.pictures import Picture
@@ -60,21 +59,6 @@ def _edge(place: Length) -> tuple[str, str]:
     """Where an edge stands, and by how much of its own length a video is then moved."""
     split = place.split_percentage()
     return place.css(), f"{number(-split[0])}%" if split else "0%"
-
-
-def video_rules(naming: Naming) -> Iterator[Statement]:
-    """What all videos have in common."""
-    video = f"{naming.any_page} {naming.kind('video')}"
-    yield CssRule(
-        video,
-        {
-            "position": "absolute",
-            "max-width": "none",
-            "max-height": "none",
-            "pointer-events": "none",
-        },
-    )
-    yield CssRule(video, {"visibility": "visible"}, (PRINT,))
 
 
 def first_frame(video: Picture) -> bytes:
