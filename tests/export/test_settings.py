@@ -20,6 +20,7 @@ def unlike(plan: Plan, page: str, viewport: str, folder: Path) -> list[float]:
     path = folder / f"rebuilt-{page}-{viewport}.json"
     path.write_text(json.dumps(rebuilt(plan, page, viewport)), "utf-8")
     own, other = plan.view(page, viewport), rl.read(path).view(page, viewport)
+    path.unlink()  # other tests use the folder as well
     assert own.max_scroll == other.max_scroll
     edges = [step.start for step in own.scene.switches.steps[1:]] if own.scene.switches else []
     places = {0, own.max_scroll // 3, own.max_scroll}

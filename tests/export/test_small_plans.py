@@ -151,6 +151,8 @@ def test_chromium_shows_what_frames_and_moments_say(
 def test_other_engines_agree_as_well(
     engine: Engine, plan_of: MakePlan, tmp_path: Path, name: str
 ) -> None:
+    if "posters of other shapes" in name and engine.name.startswith("WebKit"):
+        pytest.xfail("WebKit stretches a poster as soon as it knows its video's own shape")
     plan = plan_of(name)
     write_page(plan.view(), tmp_path / "out")
     pages = tmp_path / "out" / "pages"

@@ -200,6 +200,11 @@ KNOWN = (
         _blends_moving,
     ),
     KnownDifference(
+        "WebKit", "picture",
+        "the poster of a video is stretched to the video's shape once that is known",
+        lambda view: any(layer.video for layer in view.box.layers()),
+    ),
+    KnownDifference(
         "Firefox",
         "picture",
         "a picture with 'repeat: round' is placed by its rounded size, and in Chromium by its own",
