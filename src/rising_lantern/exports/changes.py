@@ -30,7 +30,7 @@ _FADES = {
     ),
     "row": ("height", "background-color", "color", "border-width", "border-color", "visibility"),
     "side": ("left", "right", "top"),
-    "part": ("width", "height", "font-size", "color"),
+    "part": ("width", "height", "font-size"),
     "image": ("opacity",),
     "fill": ("opacity",),
     "backdrop": ("opacity",),
@@ -123,32 +123,42 @@ class ChangeWriter:
         kinds = ["", "side", "part", "image", *(["fill"] if gradient_fills(box) else [])]
         kinds += ["backdrop"] if backdrops_of(box) else []
         kinds[1:1] = ["row"] if entry.rows else []
-        inner = ", ".join(
-            self._inner(kind).split(" ", 1)[1].removeprefix("> ") for kind in kinds[1:]
-        )
-        anything = f":is({inner})"
-        for kind in kinds:
-            fades = ", ".join(_SIDES.get(name, name) for name in self._fading(kind))
-            here = f"{armed} {self.writer.here}{self._inner(kind)}"
-            yield CssRule(here, {"transition-property": fades} if fades else {})
+        here = f"{armed} {self.writer.here}"
+        fades = {kind: ", ".join(self._fading(kind)) for kind in kinds}
+        for kind, names in fades.items():
+            yield CssRule(here + self._inner(kind), {"transition-property": names} if names else {})
+        yield from self._fading_colors(here, fades["part"])
+        # What has no properties to fade has no time either: it would fade all that it inherits.
+        inner = [
+            self._inner(kind).split(" ", 1)[1].removeprefix("> ")
+            for kind, names in fades.items()
+            if kind and names
+        ]
+        which = ["", f" :is({', '.join(inner)})"][not fades[""] :]
         for look in fading:
             change = entry.change_to(look)
             assert isinstance(change, Fade)  # noqa: S101 - chosen so above
-            coming = f'{armed} {self.writer.here}[data-change="{look}"]'
+            coming = f'{here}[data-change="{look}"]'
             course = {
                 "transition-duration": self.naming.use(look, "time"),
                 "transition-timing-function": change.easing.css(),
             }
             if change.delay_ms:
                 course["transition-delay"] = f"{number(change.delay_ms)}ms"
-            yield CssRule(f"{coming}, {coming} {anything}", course)
+            yield CssRule(", ".join(coming + item for item in which), course)
         if self.writer.stills:
-            still = {"transition": "none"}
-            yield CssRule(
-                f"{armed} {self.writer.here}, {armed} {self.writer.here} {anything}",
-                still,
-                (_LESS_MOTION,),
-            )
+            still = ", ".join(here + item for item in which)
+            yield CssRule(still, {"transition": "none"}, (_LESS_MOTION,))
+
+    def _fading_colors(self, here: str, others: str) -> Iterator[Statement]:
+        """Colours of parts that have their own.
+
+        What inherits a colour that fades must not fade itself: it would follow a picture later.
+        """
+        for name in self.header.entry.parts:
+            inner = f" {self.writer.part(name)}"
+            if any("color" in look.get(inner, {}) for look in self.writer.declared().values()):
+                yield CssRule(here + inner, {"transition-property": f"{others}, color"})
 
     def _fading(self, kind: str) -> Iterator[str]:
         """What of a header fades: of itself and its sides, what differs in any two looks."""
@@ -157,7 +167,7 @@ class ChangeWriter:
             yield from _FADES[kind]
             return
         differ = differing(self.writer.declared(), inner)
-        yield from (name for name in _FADES[kind] if name in differ)
+        yield from (_SIDES.get(name, name) for name in _FADES[kind] if name in differ)
 
     def _arrival(self, root: str, look: str, arrive: str) -> Iterator[Statement]:
         """A look that comes as a second header: from above, or out of nothing."""

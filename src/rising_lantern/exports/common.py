@@ -60,7 +60,10 @@ _PARTS: dict[str, Callable[[PageSource], bool]] = {
     "backdrops": lambda page: page.header is not None and bool(backdrops_of(page.header.box)),
     "shares": lambda page: page.header is not None and needs_shares(page.header),
     "sections": lambda _page: True,
-    "layers": lambda page: any(section.layers for section in all_sections(page)),
+    "layers": lambda page: (
+        any(section.layers for section in all_sections(page))
+        or (page.header is not None and bool(backdrops_of(page.header.box)))
+    ),
     "borders": lambda page: any(section.entry.border for section in page.sections),
     "ground": lambda page: page.ground is not None,
     "places": lambda page: bool(page.box.pause) or any(item.content for item in page.sections),

@@ -181,10 +181,9 @@ const pathRules = (layer, path, end, insists) => {
   };
 };
 
-// The rule of one layer for the size of the window.
-const layerRule = (layer, flow, element) => {
+// The rule of one layer for the size of the window; `outer` is the box of its section.
+const layerRule = (layer, flow, outer) => {
   const { insists } = flow.plan;
-  const outer = element?.getBoundingClientRect();
   const end = flow.range(flow.looks[0]);
   const screen = flow.screen();
   const section = outer
@@ -255,13 +254,16 @@ let moving = [];
 
 const place = (flow) => {
   const { plan } = flow;
-  if (flow.scroller) root.style.setProperty(`--${PREFIX}-screen`, `${flow.screen()}px`);
   const find = (name) => (name ? root.querySelector(plan.sections[name]) : null);
+  // All is read before anything is written, so that the page is laid out once.
+  const boxes = {};
+  for (const name in plan.sections) boxes[name] = find(name)?.getBoundingClientRect();
+  const rules = (plan.layers ?? []).map((layer) => layerRule(layer, flow, boxes[layer.section]));
+  if (flow.scroller) root.style.setProperty(`--${PREFIX}-screen`, `${flow.screen()}px`);
   for (const name in plan.sections) {
-    const height = plan.measured?.includes(name) ? `${find(name).getBoundingClientRect().height}px` : "";
+    const height = plan.measured?.includes(name) ? `${boxes[name].height}px` : "";
     root.style.setProperty(`--${PREFIX}-section-${name}`, height);
   }
-  const rules = (plan.layers ?? []).map((layer) => layerRule(layer, flow, find(layer.section)));
   const media = plan.still ? "screen and (prefers-reduced-motion: no-preference)" : "screen";
   const own = `@media ${media} { ${rules.join("\n")} }`;
   sheet.replaceSync(plan.insists ? `@layer ${PREFIX} { ${own} }` : own);

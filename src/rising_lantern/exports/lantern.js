@@ -13,14 +13,15 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const scrolled = () => scroller?.scrollTop ?? scrollY;
   const edge = () => (scroller ? scroller.getBoundingClientRect().top + scroller.clientTop : 0);
 
-  // A length in px, as the browser has it; a percentage is of `whole`.
-  const ruler = root.appendChild(document.createElement("div"));
+  // A length in px; a percentage is of `whole`. What is not displayed is computed without a layout.
+  const ruler = root.appendChild(document.createElement("i"));
   ruler.className = `${PREFIX}-ruler`;
-  const mark = ruler.appendChild(document.createElement("i"));
+  ruler.style.cssText = "display: none; font: 16px serif";
   const px = (length, whole = screen()) => {
-    ruler.style.cssText = `position: fixed; height: ${whole}px; visibility: hidden; font: 16px serif`;
-    mark.style.cssText = `position: absolute; top: calc(${length})`;
-    return parseFloat(getComputedStyle(mark).top);
+    const plain = length.replace(/([\d.]+)%/g, (_, share) => `${(share * whole) / 100}px`);
+    ruler.style.textIndent = "0px"; // for a plain 0, which is no length in calc()
+    ruler.style.textIndent = `calc(${plain})`;
+    return parseFloat(getComputedStyle(ruler).textIndent);
   };
 
   const readFlow = () => {
