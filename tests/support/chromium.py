@@ -64,6 +64,19 @@ class Chromium:
         """Run the body of a function in the page and give what it returns, promises too."""
         return self.driver.execute_script(body, *arguments)
 
+    def when(self, expression: str, seconds: float = 20.0) -> Any:
+        """What an expression gives, once that is something."""
+        body = "const done = arguments[0]; const ask = () => {{ const found = {}; "
+        body += "if (found) done(found); else setTimeout(ask, 20); }}; ask();"
+        self.driver.set_script_timeout(seconds)
+        return self.driver.execute_async_script(body.format(expression))
+
+    def layouts(self) -> int:
+        """How often the page has been laid out."""
+        self.driver.execute_cdp_cmd("Performance.enable", {})
+        metrics = self.driver.execute_cdp_cmd("Performance.getMetrics", {})["metrics"]
+        return int(next(item["value"] for item in metrics if item["name"] == "LayoutCount"))
+
     def screenshot(self) -> NDArray[np.uint8]:
         """The window as RGB pixels."""
         fast = {"format": "png", "optimizeForSpeed": True}

@@ -12,6 +12,7 @@ import tinycss2
 import rising_lantern as rl
 
 _CONDITIONS = frozenset({"media", "supports", "container"})
+_HOLDING = _CONDITIONS | {"layer"}
 
 
 @dataclass(frozen=True)
@@ -92,3 +93,14 @@ def top_level(head: str) -> list[str]:
 
 def _words(text: str) -> str:
     return re.sub(r"\s+", " ", text).strip()
+
+
+def heads_in(css: Any) -> list[str]:
+    """The selectors of a sheet's rules as they are written, nested or not."""
+    found: list[str] = []
+    for node in tinycss2.parse_blocks_contents(css, skip_comments=True, skip_whitespace=True):
+        if node.type == "qualified-rule":
+            found += [tinycss2.serialize(node.prelude).strip(), *heads_in(node.content)]
+        elif node.type == "at-rule" and node.content and node.lower_at_keyword in _HOLDING:
+            found += heads_in(node.content)
+    return found

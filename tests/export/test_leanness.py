@@ -1,0 +1,145 @@
+"""What a page loads, and how often it is laid out: little, whatever else the site has."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from ruamel.yaml import YAML
+
+import rising_lantern as rl
+from chromium import Chromium
+from plans import MakePlan, plan_text
+from rising_lantern.proofs.serving import served
+from sheets import flat_rules, heads_in, selectors
+
+
+def three_sections(site: Path) -> rl.Plan:
+    """The header and the first three sections of the sample's home, without a lag."""
+    data = YAML(typ="safe").load((site / "regatta.yaml").read_text("utf-8"))
+    home = data["pages"]["home"]
+    home["sections"] = dict(list(home["sections"].items())[:3])
+    header = data["headers"]["over-picture"]
+    header["looks"]["tinted"]["change"] = "blend 48px ease-in-out"
+    data |= {"pages": {"home": home}, "headers": {"over-picture": header}}
+    del data["check"]
+    path = site / "three-sections.yaml"
+    with path.open("w", encoding="utf-8") as file:
+        YAML().dump(data, file)
+    plan = rl.read(path)
+    path.unlink()  # other tests use the folder as well
+    return plan
+
+
+def test_three_sections_are_said_in_few_words(site: Path) -> None:
+    """By hand: 6,857 bytes of CSS in 56 rules, whose selectors have 588 bytes."""
+    made = rl.export(three_sections(site), "home")
+    css = made.text("lantern.css") + made.text("lantern-home.css")
+    heads = heads_in(css)
+    assert len(css.encode()) < 13_700
+    assert len(heads) <= 92
+    assert sum(map(len, heads)) < 1_900
+    assert not re.search(r"calc\(\S+ [-+] 0px\)|max\(calc\(", css)
+
+
+def test_a_page_loads_the_common_rules_and_its_own(site: Path) -> None:
+    made = rl.export(rl.read(site / "regatta.yaml"))
+    for page in ("home", "visit"):
+        names = re.findall(r'rel="stylesheet" href="([^"]+)"', made.text(f"{page}.html"))
+        assert names == ["lantern.css", f"lantern-{page}.css"]
+        own = set(selectors(made.text(f"lantern-{page}.css")))
+        assert own
+        assert all(f'[data-lantern-page="{page}"]' in item for item in own)
+    assert not [item for item in selectors(made.text("lantern.css")) if '-page="' in item]
+
+
+def test_pages_alike_share_a_style_sheet(make_plan: MakePlan) -> None:
+    pages = "".join(
+        f"  page-{index}: {{sections: {{a: {{height: {height}px, background: '#fed'}}}}}}\n"
+        for index, height in enumerate((600, 700, 600, 600))
+    )
+    plan = make_plan(f"rising-lantern: 1\nviewports: {{laptop: 1000x600}}\npages:\n{pages}")
+    made = rl.export(plan)
+    sheets = [name for name in made.files if name.endswith(".css")]
+    assert sheets == ["lantern.css", "lantern-page-0.css", "lantern-page-1.css"]
+    heights = {
+        page: rule.declarations["--lantern-section-a"]
+        for name in sheets
+        for rule in flat_rules(made.text(name))
+        if "--lantern-section-a" in rule.declarations
+        for page in re.findall(r'page="([^"]+)"', rule.selector)
+    }
+    others = dict.fromkeys(("page-0", "page-2", "page-3"), "600px")
+    assert heights == {**others, "page-1": "700px"}
+    assert 'href="lantern-page-0.css"' in made.text("page-3.html")
+
+
+def test_a_page_loads_only_the_scripts_that_it_needs(site: Path) -> None:
+    made = rl.export(rl.read(site / "regatta.yaml"))
+    scripts = {
+        page: set(re.findall(r'src="lantern-?(\w*)\.js"', made.text(f"{page}.html")))
+        for page in ("home", "visit", "journal")
+    }
+    assert scripts["home"] == {"", "layers"}
+    assert scripts["visit"] == {"", "layers", "direction"}
+    assert scripts["journal"] == {"", "layers", "video"}
+
+
+@pytest.mark.browser
+def test_a_page_is_laid_out_as_often_with_many_layers_as_with_one(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    header = "height: 80px, looks: {a: {}, b: {from: 20%, height: 60px}, c: {from: past a - 4vh}}"
+    counts = []
+    for count in (1, 24):
+        layers = ", ".join(["{image: photo.png, speed: 1.3, position: 20% 30%}"] * count)
+        sections = f"a: {{height: 900px, layers: [{layers}]}}, b: {{height: 1200px}}"
+        folder = tmp_path / str(count)
+        rl.export(make_plan(plan_text(header=header, sections=sections))).save(folder)
+        chromium.leave()
+        with served(folder) as url:
+            chromium.open(f"{url}/page.html", 1000, 600)
+            before = chromium.layouts()
+            chromium.run("dispatchEvent(new Event('resize')); return 0")
+            counts.append((before, chromium.layouts() - before))
+    assert counts[0][1] == counts[1][1] <= 1
+    assert max(start for start, _ in counts) <= 3
+
+
+# What a header looks like in the first pictures of a page that is loaded again.
+_RECORDER = """<script>
+const seen = [];
+const record = () => {
+  const header = document.querySelector("header");
+  if (header) seen.push([getComputedStyle(header).backgroundColor, scrollY]);
+  if (seen.length < 12) requestAnimationFrame(record);
+  else sessionStorage.seen = JSON.stringify(seen);
+};
+requestAnimationFrame(record);
+</script>"""
+
+
+@pytest.mark.browser
+def test_a_page_that_is_loaded_again_further_down_shows_no_fade(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    header = (
+        "height: 80px, background: white, "
+        "looks: {a: {}, b: {from: 200px, background: black, change: fade 2s linear}}"
+    )
+    plan = make_plan(plan_text(header=header))
+    rl.export(plan).save(tmp_path / "out")
+    page = tmp_path / "out" / "page.html"
+    text = page.read_text("utf-8")
+    page.write_text(text.replace("<head>", f"<head>{_RECORDER}"), "utf-8")
+    chromium.leave()
+    with served(tmp_path / "out") as url:
+        chromium.open(f"{url}/page.html", 1000, 600)
+        chromium.scroll(700)
+        chromium.run("sessionStorage.clear(); return 0")
+        chromium.driver.refresh()
+        seen = chromium.when("sessionStorage.seen && JSON.parse(sessionStorage.seen)")
+    colors = {color for color, _ in seen}
+    assert colors <= {"rgb(255, 255, 255)", "rgb(0, 0, 0)"}, seen
+    assert seen[-1] == ["rgb(0, 0, 0)", 700]
