@@ -14,6 +14,8 @@ from rising_lantern.exports.rules import CssRule
 from rising_lantern.exports.stylesheet import Block, PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated, Weight, weighed
 
+_NAMED = 6  # pages in the first comment of a style sheet that they share
+_NAMED = 6  # pages in the first comment of a style sheet that they share
 _ANY = "*"
 """Stands, as often as names are long, for the name of a page until those alike are known."""
 
@@ -65,8 +67,11 @@ def sheets_of(writer: SheetWriter, pages: Mapping[str, PageSources], weight: Wei
     by_page: dict[str, str] = {}
     for text, members in alike.items():
         name = naming.sheet(members[0])
-        words = ", ".join(members)
-        root = naming.pages(members)
+        # Of several pages it names none: whichever loads it is one of them.
+        root = naming.page(members[0]) if len(members) == 1 else naming.any_page
+        words = ", ".join(members[:_NAMED]) + f" and {len(members) - _NAMED} more pages" * (
+            len(members) > _NAMED
+        )
         texts[name] = text.replace("PAGES", words, 1).replace(any_page, root)
         by_page |= dict.fromkeys(members, name)
     return Sheets(texts, by_page)
