@@ -156,6 +156,19 @@ def test_a_value_for_one_screen_is_set_where_the_plan_gives_it(make_plan: MakePl
     assert not [item for item in rl.check(plan.apply(setting)) if item.rule == "slit"]
 
 
+def test_what_a_header_takes_over_is_taken_away_where_it_is_written(make_plan: MakePlan) -> None:
+    plan = make_plan(
+        "rising-lantern: 1\nviewports: {laptop: 1000x600}\nheaders:\n"
+        "  base: {position: sticky, inside: a, height: 60px, background: white, show: {only: []}}\n"
+        "  main: {like: base, show: {only: [page]}}\n"
+        "pages: {page: {sections: {a: {height: 900px}, b: {height: 2000px}}}}\n"
+    )
+    (finding,) = (item for item in rl.check(plan) if item.rule == "lets-go-early")
+    (setting,) = finding.remedy.settings
+    assert (setting.path, setting.key) == (("headers", "main", "inside"), "headers.base.inside")
+    assert not [item for item in rl.check(plan.apply(setting)) if item.rule == "lets-go-early"]
+
+
 def test_a_remedy_can_take_an_entry_away(make_plan: MakePlan) -> None:
     layer = "layers: [{slides: [photo.png, noise.png], every: 4s}]"
     plan = make_plan(plan_text(before="pause: false", sections=f"a: {{height: 600px, {layer}}}"))

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from rising_lantern.plan.edits.drafts import Draft
 from rising_lantern.plan.edits.edits import Remove, Set
 from rising_lantern.plan.text.nodes import Key, Node
-from rising_lantern.plan.text.set_values import placed_value
+from rising_lantern.plan.text.set_values import place_of_entry, placed_value
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,8 +37,10 @@ class Setting:
             path: The keys that lead to the value, in the plan with everything written out.
             value: The value; None to remove the entry.
         """
-        where, text = placed_value(root, path, viewport, value or "")
-        return cls(path, value, where, None if value is None else text)
+        if value is None:
+            return cls(path, None, place_of_entry(root, path, viewport), None)
+        where, text = placed_value(root, path, viewport, value)
+        return cls(path, value, where, text)
 
     @property
     def key(self) -> str:

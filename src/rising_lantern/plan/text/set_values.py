@@ -147,6 +147,18 @@ def placed_value(
     return path, text
 
 
+def place_of_entry(root: Node, path: tuple[Key, ...], viewport: str) -> tuple[Key, ...]:
+    """Return where an entry that counts on a viewport is written.
+
+    Args:
+        root: The plan as it was written.
+        path: The keys that lead to it, in the plan with everything written out.
+        viewport: The viewport.
+    """
+    own = (*path[:-1], "for", viewport, path[-1])
+    return own if root.at(own) else written_path(root, path) or path
+
+
 def _walk_keys(root: Node, path: str) -> tuple[tuple[Key, ...], Node]:
     """The keys of a path as far as they exist, and the node at the last of them."""
     keys: list[Key] = []
