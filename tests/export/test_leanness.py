@@ -90,6 +90,33 @@ def test_a_page_loads_only_the_scripts_that_it_needs(site: Path) -> None:
 
 
 @pytest.mark.browser
+@pytest.mark.parametrize("pictures", [False, True])
+def test_the_first_picture_is_asked_for_first_and_once(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path, *, pictures: bool
+) -> None:
+    sections = (
+        "a: {height: 600px, layers: [{image: photo.png, speed: 0.4}]}, "
+        "b: {height: 900px, layers: [{image: noise.png}]}"
+    )
+    screens = "laptop: 1000x600, phone: {size: 390x844, ratio: 2}"
+    plan = make_plan(plan_text(sections=sections, viewports=screens))
+    made = rl.export(plan, pictures=pictures)
+    made.save(tmp_path / "out")
+    loaded = re.findall(r'<link rel="preload" href="([^"]+)" as="image"', made.text("page.html"))
+    assert loaded
+    chromium.leave()
+    with served(tmp_path / "out") as url:
+        chromium.requests()
+        chromium.open(f"{url}/page.html", 1000, 600)
+        asked = [item.split("/", 3)[3] for item in chromium.requests()]
+    photos = [name for name in asked if "/photo-" in name]
+    assert len(photos) == 1
+    assert photos[0] in loaded
+    assert asked.index(photos[0]) < min(asked.index(name) for name in asked if "noise" in name)
+    assert chromium.log() == []
+
+
+@pytest.mark.browser
 def test_a_page_is_laid_out_as_often_with_many_layers_as_with_one(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path
 ) -> None:

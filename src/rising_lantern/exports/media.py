@@ -23,6 +23,11 @@ def _together(ranges: Sequence[ScreenRange], names: frozenset[str]) -> str:
     return ", ".join(queries)
 
 
+def media_of(ranges: Sequence[ScreenRange], names: Iterable[str]) -> str:
+    """Return the media query that holds on some viewports; empty where that is all of them."""
+    return _together(ranges, frozenset(names))
+
+
 _Span = tuple[int, int | None, str]
 
 

@@ -58,6 +58,21 @@ def _template() -> jinja2.Template:
 
 
 @dataclass(frozen=True)
+class FirstPicture:
+    """A picture of the first screen of a page.
+
+    Attributes:
+        address: Its address.
+        kind: Its media type; empty where it is as it was given.
+        media: The media query of the screens that show it; empty for all.
+    """
+
+    address: str
+    kind: str
+    media: str
+
+
+@dataclass(frozen=True)
 class Needs:
     """What a page loads.
 
@@ -66,12 +81,14 @@ class Needs:
         sheets: The addresses of its style sheets, in their order.
         fonts: Those of the fonts that it is set in.
         scripts: Those of its scripts, in their order.
+        pictures: Pictures that are to be loaded soon.
     """
 
     data: Mapping[str, Any]
     sheets: Sequence[str]
     fonts: Sequence[str]
     scripts: Sequence[str]
+    pictures: Sequence[FirstPicture]
 
 
 @dataclass(frozen=True)

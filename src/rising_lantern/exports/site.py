@@ -15,8 +15,9 @@ from typing import Literal
 
 from rising_lantern.exports.data import needs_layers, page_data, toned_layers
 from rising_lantern.exports.fonts import subset_font
+from rising_lantern.exports.media import media_of
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.pages import Markups, Needs, resource
+from rising_lantern.exports.pages import FirstPicture, Markups, Needs, resource
 from rising_lantern.exports.renditions import Rendition
 from rising_lantern.exports.sheets import sheets_of
 from rising_lantern.exports.sources import (
@@ -165,15 +166,32 @@ class Site:
 
     def _image(self, name: str, viewport: str, assets: Assets) -> str:
         """A picture as a CSS image: of several renditions, browsers take the first they know."""
-        made = self.renditions.get((name, viewport))
-        if not made:
-            return f'url("{self._url(name, assets)}")'
-        path = self.plan.files.pictures[name].path
-        named = [(assets.of_bytes(path, item.suffix, item.data), item.kind) for item in made]
+        named = self._choices(name, viewport, assets)
         if len(named) == 1:
             return f'url("{named[0][0]}")'
         choices = (f'url("{address}") type("{kind}")' for address, kind in named)
         return f"image-set({', '.join(choices)})"
+
+    def _choices(self, name: str, viewport: str, assets: Assets) -> list[tuple[str, str]]:
+        """The addresses and kinds of a picture, of which browsers take the first they know."""
+        made = self.renditions.get((name, viewport))
+        if not made:
+            return [(self._url(name, assets), "")]
+        path = self.plan.files.pictures[name].path
+        return [(assets.of_bytes(path, item.suffix, item.data), item.kind) for item in made]
+
+    def _first_pictures(self, views: PageSources, assets: Assets) -> Iterator[FirstPicture]:
+        """The pictures of the first screen, which style sheets name too late to be there soon."""
+        found: dict[tuple[str, str], list[str]] = {}
+        for screen, view in views.items():
+            first = [*view.sections[:1], *([view.ground] if view.ground else [])]
+            for layer in chain.from_iterable(section.layers for section in first):
+                if layer.box.name and not layer.entry.video:
+                    choice = self._choices(layer.box.name, screen, assets)[0]
+                    found.setdefault(choice, []).append(screen)
+        for (address, kind), screens in found.items():
+            media = "" if len(screens) == len(views) else media_of(self.ranges, screens)
+            yield FirstPicture(address, kind, media)
 
     def files(self) -> dict[str, SourceFile | bytes]:
         """All files, by their names: bytes, or files to copy."""
@@ -202,7 +220,8 @@ class Site:
         for page, views in self.views.items():
             data = page_data(page, views, writer, self.ranges, insists=self.weight == "important")
             faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
-            needs = Needs(data, sheets.of_page(page), list(faces), self.scripts_of(views))
+            pictures = list(self._first_pictures(views, assets))
+            needs = Needs(data, sheets.of_page(page), list(faces), self.scripts_of(views), pictures)
             files[f"{page}.html"] = markup.page(page, views, self.document, needs).encode()
         return files | assets.files
 
