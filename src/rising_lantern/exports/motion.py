@@ -98,7 +98,7 @@ class MotionWriter:
         """The box of a layer of speed 0 to 1: its positioning area, from what clips it."""
         if is_free(layer) or not is_driven(layer):
             return {}
-        speed, height = self.naming.use("speed"), self.naming.use("height")
+        speed, height = self.naming.use("speed"), self.naming.use("extent")
         across: dict[str, str] = {}
         if layer.box.is_fixed and section.entry.width != WHOLE:
             # As wide as the screen, in the middle of which sections stand.
@@ -182,7 +182,7 @@ class MotionWriter:
         """
         places = {
             place: (self._across(r, numbers), self._down(r, numbers))
-            for place, r in (("from", self.flow.above), ("to", self.naming.use("height")))
+            for place, r in (("from", self.flow.above), ("to", self.naming.use("extent")))
         }
         move, shift = frames_of_moving(self.naming)
         if move in names:

@@ -117,7 +117,7 @@ class SectionWriter:
         entry = section.entry
         moving: tuple[Moving, ...] = (*section.layers, *section.content)
         declarations: dict[str, str] = {}
-        height, used = self.naming.variable("height"), self.motion.flow.height(section)
+        height, used = self.naming.variable("extent"), self.motion.flow.height(section)
         if section is self.page.ground or any(source.box.moves for source in moving):
             declarations[height] = used
             used = f"var({height})"
