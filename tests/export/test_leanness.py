@@ -84,9 +84,9 @@ def test_a_page_loads_only_the_scripts_that_it_needs(site: Path) -> None:
         page: set(re.findall(r'src="lantern-?(\w*)\.js"', made.text(f"{page}.html")))
         for page in ("home", "visit", "journal")
     }
-    assert scripts["home"] == {"", "layers"}
-    assert scripts["visit"] == {"", "layers", "direction"}
-    assert scripts["journal"] == {"", "layers", "video"}
+    assert scripts["home"] == {"", "moves"}
+    assert scripts["visit"] == {"", "layers", "moves", "direction"}
+    assert scripts["journal"] == {"", "moves", "video"}
 
 
 @pytest.mark.browser

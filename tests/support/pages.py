@@ -39,7 +39,7 @@ def write_page(view: View, folder: Path) -> str:
 
 def move_by_script(folder: Path) -> None:
     """Change pages so that a browser moves their layers as one without scroll timelines does."""
-    for name in ("lantern*.css", "lantern-layers.js"):
+    for name in ("lantern*.css", "lantern-layers.js", "lantern-moves.js"):
         for path in folder.rglob(name):
             text = path.read_text("utf-8")
             path.write_text(text.replace("animation-timeline: view()", "nothing: at-all"), "utf-8")

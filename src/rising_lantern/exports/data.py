@@ -8,8 +8,14 @@ from typing import Any
 
 from rising_lantern.exports.flow import height_of
 from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
-from rising_lantern.exports.motion import MOVED_BY, layer_data
-from rising_lantern.exports.sources import ContentSource, PageSource, SectionSource, all_items
+from rising_lantern.exports.motion import MOVED_BY, is_placed_by_script, layer_data
+from rising_lantern.exports.sources import (
+    ContentSource,
+    PageSource,
+    SectionSource,
+    all_items,
+    all_sections,
+)
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated
 from rising_lantern.layout.sections import tone_of
@@ -84,12 +90,39 @@ def is_measured(section: SectionSource) -> bool:
 def needs_layers(views: PageSources) -> bool:
     """Whether a page has anything that ``lantern-layers.js`` does.
 
-    That is what moves or arrives, and sections that overlap others whose height is measured.
+    That is layers that it places, and heights that are known on the page only, where something
+    depends on them: what moves, and sections that overlap others.
     """
-    return any(_overlaps_measured(view) for view in views.values()) or any(
-        item.box.moves
-        or item.box.motion.path
-        or (isinstance(item, ContentSource) and item.entry.enter is not None)
+    return any(map(_needs_layers, views.values()))
+
+
+def _needs_layers(view: PageSource) -> bool:
+    layers = (layer for section in all_sections(view) for layer in section.layers)
+    if _overlaps_measured(view) or any(map(is_placed_by_script, layers)):
+        return True
+    if view.page.scroll_container is not None:
+        return _moves(view)
+    # A layer's area depends on its own section; where a text settles, on all above it.
+    measured = [section for section in view.sections if is_measured(section)]
+    texts = (item for section in view.sections for item in section.content)
+    return any(layer.box.moves for section in measured for layer in section.layers) or (
+        bool(measured) and any(text.box.moves for text in texts)
+    )
+
+
+def needs_moves(views: PageSources) -> bool:
+    """Whether anything on a page moves along the scroll, as ``lantern-moves.js`` can move it."""
+    return any(map(_moves, views.values()))
+
+
+def _moves(view: PageSource) -> bool:
+    return any(item.box.moves or item.box.motion.path for item in all_items(view))
+
+
+def has_entrances(views: PageSources) -> bool:
+    """Whether texts of a page arrive, as ``lantern-enters.js`` lets them."""
+    return any(
+        isinstance(item, ContentSource) and item.entry.enter is not None
         for view in views.values()
         for item in all_items(view)
     )

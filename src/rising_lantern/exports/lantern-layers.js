@@ -1,5 +1,5 @@
-// Moves layers where CSS alone cannot: those whose place depends on the ends of the page, or that
-// have a path; all of them in browsers without scroll-driven animations; and texts that arrive.
+// Places layers where CSS alone cannot: those whose place depends on the ends of the page, or that
+// have a path; and says how high sections are that are as high as what is in them.
 const PREFIX = "lantern";
 const root = document.querySelector(`[data-${PREFIX}-page]`);
 const driven = CSS.supports("animation-timeline: view()");
@@ -250,7 +250,6 @@ const layerRule = (layer, flow, outer) => {
 // More specific than the style sheet's own rules.
 const SPECIFIC = ":root:root:root:root:root";
 const sheet = new CSSStyleSheet();
-let moving = [];
 
 const place = (flow) => {
   const { plan } = flow;
@@ -267,83 +266,12 @@ const place = (flow) => {
   const media = plan.still ? "screen and (prefers-reduced-motion: no-preference)" : "screen";
   const own = `@media ${media} { ${rules.join("\n")} }`;
   sheet.replaceSync(plan.insists ? `@layer ${PREFIX} { ${own} }` : own);
-  mark();
-  if (driven) return;
-  const sections = Object.keys(plan.sections).map(find).filter(Boolean);
-  moving = [...sections, ...root.querySelectorAll(`.${PREFIX}-ground`)];
-  current = flow;
-  measure();
-};
-
-// Without scroll-driven animations: where sections are, and how far along the same key frames.
-let places = [];
-let current;
-const measure = () => {
-  places = moving.map((element) => {
-    const { top, height } = element.getBoundingClientRect();
-    return [element, top + current.scrolled(), height];
-  });
-  move();
-};
-const move = () => {
-  const [scroll, screen] = [current.scrolled(), current.screen()];
-  root.style.setProperty(`--${PREFIX}-scrolled`, scroll);
-  for (const [element, top, height] of places) {
-    element.style.setProperty(`--${PREFIX}-cover`, (screen - top + scroll) / (screen + height));
-  }
-};
-// A header that changes its height moves the sections, which no scroll event says.
-const watch = ({ scroller, signal }) => {
-  (scroller ?? window).addEventListener("scroll", move, { passive: true, signal });
-  const resized = new ResizeObserver(measure);
-  for (const header of root.querySelectorAll("[data-look]")) resized.observe(header);
-  signal.addEventListener("abort", () => resized.disconnect());
-};
-
-// Texts that arrive wait until their place comes onto the screen. While they wait they stand
-// elsewhere, where they may be cut off: so a mark that stands in their place is observed.
-let marks = [];
-const enter = (signal) => {
-  const entrances = new IntersectionObserver((entries) => {
-    for (const { isIntersecting, target } of entries) {
-      if (!isIntersecting) continue;
-      entrances.unobserve(target);
-      marks = marks.filter(([mark]) => mark !== target);
-      delete target.parentElement.dataset.waiting;
-      target.remove();
-    }
-  });
-  marks = [...root.querySelectorAll("[data-enters]")].map((item) => {
-    item.dataset.waiting = "";
-    return [item.appendChild(document.createElement("i")), item.firstElementChild];
-  });
-  mark();
-  for (const [mark] of marks) entrances.observe(mark);
-  signal.addEventListener("abort", () => {
-    entrances.disconnect();
-    for (const [mark] of marks) {
-      delete mark.parentElement.dataset.waiting;
-      mark.remove();
-    }
-    marks = [];
-  });
-};
-// Their places as they are laid out, which no translation changes.
-const mark = () => {
-  const boxes = marks.map(([, item]) => [item.offsetLeft, item.offsetTop, item.offsetWidth, item.offsetHeight]);
-  boxes.forEach(([left, top, width, height], index) => {
-    const place = { left: `${left}px`, top: `${top}px`, width: `${width}px`, height: `${height}px` };
-    const own = { position: "absolute", "grid-area": "auto", visibility: "hidden", ...place };
-    marks[index][0].style.cssText = text(own, true);
-  });
 };
 
 // lantern.js says where everything is when it starts, and whenever that changes.
 root?.addEventListener(PREFIX, ({ detail }) => {
   if (!document.adoptedStyleSheets.includes(sheet)) {
     document.adoptedStyleSheets.push(sheet);
-    enter(detail.signal);
-    if (!driven) watch(detail);
     detail.signal.addEventListener("abort", () => {
       const names = Object.keys(detail.plan.sections);
       root.style.removeProperty(`--${PREFIX}-screen`);

@@ -13,7 +13,13 @@ from mimetypes import guess_type
 from pathlib import Path
 from typing import Literal
 
-from rising_lantern.exports.data import needs_layers, page_data, toned_layers
+from rising_lantern.exports.data import (
+    has_entrances,
+    needs_layers,
+    needs_moves,
+    page_data,
+    toned_layers,
+)
 from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import media_of
 from rising_lantern.exports.names import Naming
@@ -240,13 +246,15 @@ class Site:
 
     @property
     def _all_scripts(self) -> list[str]:
-        kinds = ("-layers", "-direction", "-tones", "", "-video")
+        kinds = ("-layers", "-moves", "-enters", "-direction", "-tones", "", "-video")
         return [f"{self.options.prefix}{kind}.js" for kind in kinds]
 
     def scripts_of(self, views: PageSources) -> list[str]:
         """The names of the scripts that a page needs, in the order in which they are loaded."""
         needed = (
             needs_layers(views),
+            needs_moves(views),
+            has_entrances(views),
             any(map(has_direction, views.values())),
             any(any(toned_layers(view)) for view in views.values()),
             True,
