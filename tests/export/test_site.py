@@ -136,6 +136,15 @@ def test_fonts_hold_what_is_used_and_set_it_alike(exported: rl.Export) -> None:
 def test_the_notes_say_what_each_page_needs(exported: rl.Export) -> None:
     notes = exported.text("notes.md")
     assert "| laptop | 1280 x 800 | `(width >= 1280px)` |" in notes
+    assert "| `lantern-enters.js` | lets texts arrive | lanterns |" in notes
+    assert '`<label class="lantern-pause">`' in notes
+    head = exported.text("home.html").split("</head>")[0]
+    listed = re.findall(r"^   (<.*>)$", notes, re.MULTILINE)
+    assert [line for line in listed if line not in head] == [
+        '<script type="application/json" data-lantern="plan">…</script>'
+    ]
+    for name in ("lantern.css", "lantern-home.css", "lantern-moves.js", "lantern.js"):
+        assert any(f'"{name}"' in line for line in listed)
     assert "- home, header over-picture: tinted, can be read on every position" in notes
     assert "| scroll-driven animations | 115 |" in notes
     assert "“Search”" in notes

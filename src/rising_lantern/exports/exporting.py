@@ -11,6 +11,7 @@ from typing import get_args
 from rising_lantern.base.arguments import Names, one_of, text
 from rising_lantern.exports.first_looks import FirstLookTask
 from rising_lantern.exports.notes import FirstLook, NotesWriter
+from rising_lantern.exports.pages import head_of
 from rising_lantern.exports.renditions import (
     Rendition,
     Weighed,
@@ -26,6 +27,7 @@ from rising_lantern.exports.site import (
     ExportOptions,
     ScriptKind,
     code_in,
+    pages_in,
     site_of,
     write_files,
 )
@@ -137,8 +139,9 @@ def export(  # noqa: PLR0913 - what to export, and how
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if pictures else {}
-    fonts = [name for name in files if name.endswith(".woff2")]
-    notes = NotesWriter(site, first, list(support_of(code_in(files))), weights, fonts)
+    notes = NotesWriter(
+        site, first, list(support_of(code_in(files))), weights, head_of(next(pages_in(files)))
+    )
     settings = settings_on(file, [(scene.box, scene.switches) for scene in work.scenes])
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, file.title or "the plan").encode()

@@ -31,6 +31,18 @@ class FirstLook:
     worst: float | None = None
 
 
+_SCRIPTS = {
+    "": "switches looks",
+    "-layers": "places layers whose place depends on the ends of the page, or that have a path",
+    "-moves": "moves layers and texts in browsers without scroll-driven animations",
+    "-enters": "lets texts arrive",
+    "-direction": "holds a look while the reader scrolls one way",
+    "-tones": "lets looks follow the tones of slides",
+    "-video": "runs videos, and stops them",
+}
+"""What each script does, by how its name goes on behind the prefix."""
+
+
 @dataclass(frozen=True)
 class NotesWriter:
     """Writes the notes.
@@ -40,14 +52,14 @@ class NotesWriter:
         first_looks: The looks of headers without a script.
         support: The features that are used, with the browsers that have them.
         weights: What the pictures of each page weigh on each viewport, where they were prepared.
-        fonts: The addresses of the fonts of the texts.
+        head: What stands in the head of the first page for this export, line by line.
     """
 
     site: Site
     first_looks: Sequence[FirstLook]
     support: Sequence[Support]
     weights: Mapping[tuple[str, str], Weighed] = field(default_factory=dict)
-    fonts: Sequence[str] = ()
+    head: Sequence[str] = ()
 
     def text(self) -> str:
         """The notes as Markdown."""
@@ -66,40 +78,46 @@ class NotesWriter:
         return "\n\n".join("\n".join(lines) for lines in parts if lines) + "\n"
 
     def _whole_pages(self) -> list[str]:
-        prefix = self.site.options.prefix
-        lines = ["## Whole pages", ""]
-        scripts = " and ".join(f"`{name}`" for name in self.site.scripts)
-        lines.append(
-            f"Each `PAGE.html` is complete: it loads `{prefix}.css`, a style sheet of its own, "
-            f"what it needs of {scripts}, and files of the folder `assets` beside it."
-        )
+        lines = [
+            "## Whole pages",
+            "",
+            "Each `PAGE.html` is complete, with the files that it names.",
+        ]
         if self.site.options.script == "module":
             lines.append(
-                "The script is a module, which browsers load from a server and not from a disk: "
-                "to open pages from a disk, export with `--script classic`."
+                "Scripts are modules, which browsers load from a server and not from a disk: to "
+                "open pages from a disk, export with `--script classic`."
             )
-        return lines
+        return [*lines, "", *self._scripts()]
+
+    def _scripts(self) -> list[str]:
+        """What each script does, and the pages that load it."""
+        pages: dict[str, list[str]] = {name: [] for name in self.site.scripts}
+        for page, views in self.site.views.items():
+            for name in self.site.scripts_of(views):
+                pages[name].append(page)
+        prefix = self.site.options.prefix
+        words = {f"{prefix}{kind}.js": does for kind, does in _SCRIPTS.items()}
+        rows = [f"| `{name}` | {words[name]} | {', '.join(on)} |" for name, on in pages.items()]
+        return ["| script | what it does | pages |", "| --- | --- | --- |", *rows]
 
     def _own_site(self) -> list[str]:
         prefix = self.site.options.prefix
-        kind = ' type="module"' if self.site.options.script == "module" else " defer"
+        page = next(iter(self.site.views))
         lines = [
             "## In a site that exists",
             "",
             "1. Copy all `.css` and `.js` files and `assets` to the site, into one folder.",
-            "2. On each page, in `<head>`:",
+            (
+                "2. Put into the `<head>` of each page what stands in that of its `PAGE.html`: style "
+                "sheets, preloads, data and scripts, in their order. The scripts read no other "
+                f"data. For {page}:"
+            ),
             "",
             "   ```html",
-            f'   <link rel="stylesheet" href="{prefix}.css">',
-            f'   <link rel="stylesheet" href="{prefix}-PAGE.css">',
-            *(f"   {line}" for line in self._preloads()),
-            *(f'   <script{kind} src="{name}"></script>' for name in self.site.scripts),
+            *(f"   {line}" for line in self.head),
             "   ```",
             "",
-            (
-                f'   and the `<script type="application/json" data-{prefix}="plan">` of that page: '
-                "it stands in `PAGE.html`. The script reads no other data."
-            ),
             (
                 f'3. Give the body of each page its name: `<body data-{prefix}-page="NAME">`. '
                 "All rules are under it."
@@ -108,12 +126,19 @@ class NotesWriter:
         if self.site.is_attached:
             lines.append(
                 "4. Elements with a `selector` in the plan are styled where they are. Give the "
-                f"other elements the classes that the first comment of `{prefix}.css` explains."
+                f"other elements the classes that the first comment of `{prefix}.css` explains; "
+                "the markup stands in `PAGE.html`."
             )
         else:
             lines.append(
                 f"4. Give the header, its parts and the sections the classes that the first "
                 f"comment of `{prefix}.css` explains; the markup stands in `PAGE.html`."
+            )
+        if any(view.box.pause for views in self.site.views.values() for view in views.values()):
+            lines.append(
+                "5. What runs by itself needs its control: the "
+                f'`<label class="{prefix}-pause">` of `PAGE.html`, in the section in which it '
+                "stands there."
             )
         weight = {
             "layer": f"a cascade layer, `@layer {prefix}`: rules of the site outside of layers "
@@ -128,14 +153,6 @@ class NotesWriter:
             "from custom properties that are animated, so that nothing freezes",
         }[self.site.weight]
         return [*lines, "", f"The style sheet holds its own by {weight}.", *self._in_site()]
-
-    def _preloads(self) -> list[str]:
-        """The fonts of our own texts, without which letters change their widths on the page."""
-        fonts = dict.fromkeys(self.fonts)
-        return [
-            f'<link rel="preload" href="{font}" as="font" type="font/woff2" crossorigin>'
-            for font in fonts
-        ]
 
     def _in_site(self) -> list[str]:
         """What else there is to know for pages of a site."""

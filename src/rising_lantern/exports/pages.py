@@ -57,6 +57,18 @@ def _template() -> jinja2.Template:
     return environment.get_template("page.html.j2")
 
 
+def head_of(html: str) -> list[str]:
+    """Return what a page that was written here has in its head for this export, line by line.
+
+    The data of the scripts, which is long, is left out.
+    """
+    head = html[: html.index("</head>")]
+    wanted = ('<link rel="stylesheet"', '<link rel="preload"', "<script")
+    lines = [line.strip() for line in head.splitlines()]
+    data = re.compile(r"(<script type=\"application/json\"[^>]*>).*(</script>)")
+    return [data.sub(r"\1…\2", line) for line in lines if line.startswith(wanted)]
+
+
 @dataclass(frozen=True)
 class FirstPicture:
     """A picture of the first screen of a page.

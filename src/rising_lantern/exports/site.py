@@ -341,6 +341,13 @@ def code_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[str]:
             yield content.decode()
 
 
+def pages_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[str]:
+    """The pages among exported files, as text."""
+    for name, content in files.items():
+        if isinstance(content, bytes) and name.endswith(".html"):
+            yield content.decode()
+
+
 def write_files(files: Mapping[str, SourceFile | bytes], folder: Path) -> None:
     """Write exported files into a folder that is there.
 
