@@ -173,6 +173,7 @@ OURS = (
         ("<p>Hello <b>you</b>", "<p>Hello <b>you</b>"),
         (f"<title>a</title><header>x</header><div>{MARK}</div>", "<header>x</header><div>"),
         ("<head><script>let a = '</head><body>'</script></head><body\n id='>'><p>x</body>", "<p>x"),
+        ("<body><section class='hero-section card'>x</section></body>", "x</section>"),
         ("<HTML><HEAD></HEAD><BODY CLASS=a><!-- </body> --><p>x</BODY></HTML>", "--><p>x"),
     ],
 )
@@ -198,6 +199,11 @@ def test_an_export_is_pasted_wherever_a_page_leaves_tags_out(host: str, before: 
     assert text.replace("<body>", "").replace("\n", "") == host.replace("<body>", "").replace(
         "\n", ""
     )
+
+
+def test_markup_that_is_there_already_is_not_pasted_again() -> None:
+    host = '<body data-lantern-page="home"><section class="lantern-section lantern-a">x</section>'
+    assert ">ours<" not in pasted(host, OURS)
 
 
 def _added(page: str) -> list[str]:

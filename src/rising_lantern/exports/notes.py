@@ -110,8 +110,8 @@ class NotesWriter:
             "1. Copy all `.css` and `.js` files and `assets` to the site, into one folder.",
             (
                 "2. Put into the `<head>` of each page what stands in that of its `PAGE.html`: "
-                "style sheets, preloads, data and scripts, in their order. The scripts read no other "
-                f"data. For {page}:"
+                "style sheets, preloads, data and scripts, in their order. The scripts read no "
+                f"other data. For {page}:"
             ),
             "",
             "   ```html",

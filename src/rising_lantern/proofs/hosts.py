@@ -19,7 +19,6 @@ MARK = "<!-- lantern -->"
 
 # What may stand in a head: HTML, 4.2. Anything else ends it, whether or not its tags are written.
 _OF_HEAD = frozenset({"base", "link", "meta", "noscript", "script", "style", "template", "title"})
-_SECTION = re.compile(r"(?:^|\s)[a-z][a-z0-9-]*-section(?:\s|$)")
 _HOLDING = frozenset({"noscript", "script", "style", "template", "title"})
 
 
@@ -33,7 +32,7 @@ class _Page(HTMLParser):
         body: Where the attributes of its body end, and its content starts and ends.
         mark: Where the comment is that our markup goes to; None for none.
         ours: What of an exported page goes into the head, in its order.
-        has_sections: Whether it has elements that are sections of ours.
+        classes: The classes of all its elements.
         has_page: The body's ``data-…-page`` attribute; empty for none.
     """
 
@@ -42,7 +41,7 @@ class _Page(HTMLParser):
     body: list[int] = field(default_factory=lambda: [-1, -1, -1])
     mark: int | None = None
     ours: list[str] = field(default_factory=list)
-    has_sections: bool = False
+    classes: set[str] = field(default_factory=set)
     has_page: str = ""
     is_written: bool = False
 
@@ -65,6 +64,12 @@ class _Page(HTMLParser):
         if self.body[2] < 0:
             self.body[2] = end
 
+    @property
+    def sections(self) -> set[str]:
+        """The class of the sections of an exported page."""
+        prefix = re.match(r"data-(.*)-page=", self.has_page)
+        return {f"{prefix[1]}-section"} if prefix else set()
+
     def _at(self) -> int:
         line, column = self.getpos()
         return self._starts[line - 1] + column
@@ -76,7 +81,7 @@ class _Page(HTMLParser):
     def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
         at, source = self._at(), self.get_starttag_text() or ""
         known = dict(attrs)
-        self.has_sections |= bool(_SECTION.search(known.get("class") or ""))
+        self.classes.update((known.get("class") or "").split())
         self.is_written = True
         self._depth += tag in _HOLDING
         if tag in {"html", "head"}:
@@ -144,7 +149,7 @@ def pasted(text: str, page: str, *, attached: bool = False, first: bool = False)
             edits.append((site.body[0], attribute))
         else:
             edits.append((site.body[1], f"<body{attribute}>"))
-    if not site.has_sections and (site.mark is not None or not attached):
+    if not own.sections & site.classes and (site.mark is not None or not attached):
         edits.append((site.mark if site.mark is not None else site.body[2], inner))
     # Of what goes to one place, what is put there last comes first.
     edits.append((site.head[0 if first else 1], f"{added}\n"))
