@@ -18,7 +18,7 @@ for finding in rl.check(forgotten, only="unreadable-part"):
 plan = rl.read_text(text, folder=site)
 assert rl.check(plan, only="unreadable-part") == []
 css = rl.export(plan).text("lantern.css")
-print(next(line for line in css.splitlines() if "prefers-color-scheme: dark" in line))
+print(next(line.strip() for line in css.splitlines() if "prefers-color-scheme: dark" in line))
 
 sheet = Image.new("RGB", (1300, 410), "#e8e2d2")
 for left, screen in ((5, "day"), (655, "night")):

@@ -90,13 +90,8 @@ def test_a_header_keeps_clear_of_the_screen_s_shape(
     view = make_plan(plan_text(header=header, viewports=_PHONE)).view()
     assert view.scene.box.header is not None
     name = write_page(view, folder / "out")
-    insets = {"top": 47, "right": 3, "bottom": 34, "left": 3}
-    chromium.driver.execute_cdp_cmd("Emulation.setSafeAreaInsetsOverride", {"insets": insets})
-    try:
-        chromium.open((folder / "out" / name).as_uri(), 390, 844)
-        height = chromium.run("return document.querySelector('header').offsetHeight")
-    finally:
-        chromium.driver.execute_cdp_cmd("Emulation.setSafeAreaInsetsOverride", {"insets": {}})
+    chromium.open((folder / "out" / name).as_uri(), 390, 844, (47, 3, 34, 3))
+    height = chromium.run("return document.querySelector('header').offsetHeight")
     assert height == view.scene.box.header.looks[0].height == 103
     assert "viewport-fit=cover" in (folder / "out" / name).read_text("utf-8")
 

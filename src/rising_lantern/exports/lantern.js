@@ -1,5 +1,4 @@
 // Switches the looks of a header while scrolling; start() returns a function that stops it.
-// Numbers are custom properties of the style sheet.
 const PREFIX = "lantern";
 
 export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
@@ -13,13 +12,13 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const scrolled = () => scroller?.scrollTop ?? scrollY;
   const edge = () => (scroller ? scroller.getBoundingClientRect().top + scroller.clientTop : 0);
 
-  // A length in px; a percentage is of `whole`. What is not displayed is computed without a layout.
+  // A length in px, without a layout; a percentage is of `whole`.
   const ruler = root.appendChild(document.createElement("i"));
   ruler.className = `${PREFIX}-ruler`;
   ruler.style.cssText = "display: none; font: 16px serif";
   const px = (length, whole = screen()) => {
     const plain = length.replace(/([\d.]+)%/g, (_, share) => `${(share * whole) / 100}px`);
-    ruler.style.textIndent = "0px"; // for a plain 0, which is no length in calc()
+    ruler.style.textIndent = 0; // for "0", which is no length in calc()
     ruler.style.textIndent = `calc(${plain})`;
     return parseFloat(getComputedStyle(ruler).textIndent);
   };
@@ -66,7 +65,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
       const lower = stays || position === "sticky" ? inset + look.height - (stays ? edge() : 0) : 0;
       return above + room(look) + box[side === "past" ? "bottom" : "top"] - first - lower + length;
     };
-    // An edge so little below a position is met there: engines differ by that much.
+    // Engines differ by as much on where an edge is.
     const meet = (...threshold) => {
       const exact = place(...threshold);
       return exact - Math.floor(exact) < 0.1235 ? Math.floor(exact) : exact;

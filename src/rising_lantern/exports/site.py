@@ -192,7 +192,7 @@ class Site:
         for screen, view in views.items():
             first = [*view.sections[:1], *([view.ground] if view.ground else [])]
             for layer in chain.from_iterable(section.layers for section in first):
-                if layer.box.name and not layer.entry.video:
+                if layer.box.name and not layer.entry.video and not layer.entry.picture:
                     choice = self._choices(layer.box.name, screen, assets)[0]
                     found.setdefault(choice, []).append(screen)
         for (address, kind), screens in found.items():
