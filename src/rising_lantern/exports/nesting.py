@@ -60,7 +60,9 @@ class _Leaf:
     def head(self) -> str:
         """The piece that all of its selectors begin with; empty where there is none."""
         first = {selector[0] if selector else "" for selector in self.selectors}
-        return first.pop() if len(first) == 1 else ""
+        head = first.pop() if len(first) == 1 else ""
+        # & cannot stand for a pseudo-element (section 3.1).
+        return "" if head.startswith("&::") else head
 
     @property
     def condition(self) -> str:

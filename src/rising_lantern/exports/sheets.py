@@ -66,8 +66,8 @@ def sheets_of(writer: SheetWriter, pages: Mapping[str, PageSources], weight: Wei
     by_page: dict[str, str] = {}
     for text, members in alike.items():
         name = naming.sheet(members[0])
-        # Of several pages it names none: whichever loads it is one of them.
-        root = naming.page(members[0]) if len(members) == 1 else naming.any_page
+        # Each by its name, as a site may load the style sheets of all pages at once.
+        root = naming.pages(members).replace(", ", ",\n  ")
         words = ", ".join(members[:_NAMED]) + f" and {len(members) - _NAMED} more pages" * (
             len(members) > _NAMED
         )

@@ -101,6 +101,12 @@ FEATURES = (
         "the picture is loaded in its original format and size",
     ),
     Feature(
+        "css.selectors.nesting",
+        "nested rules",
+        r"\n  +(?:&|>|\.)[^;{}]*\{",
+        "little of the style sheet applies; Chrome 112 and Safari 16.5 read it as well",
+    ),
+    Feature(
         "css.at-rules.layer",
         "cascade layers",
         r"@layer",
