@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import time
 from pathlib import Path
 
 import pytest
@@ -11,6 +12,7 @@ from ruamel.yaml import YAML
 import rising_lantern as rl
 from chromium import Chromium
 from plans import MakePlan, plan_text
+from rising_lantern.proofs.engines import Engine
 from rising_lantern.proofs.serving import served
 from sheets import flat_rules, heads_in, selectors
 
@@ -151,26 +153,54 @@ requestAnimationFrame(record);
 </script>"""
 
 
+def recorded(plan: rl.Plan, folder: Path) -> Path:
+    """An export whose page records its first pictures, and whose last section can be linked to."""
+    rl.export(plan).save(folder)
+    (folder / "lantern-frame.html").write_text("<!doctype html>", "utf-8")
+    page = folder / "page.html"
+    text = page.read_text("utf-8").replace("<head>", f"<head>{_RECORDER}")
+    last = '<section class="lantern-section lantern-third"'
+    page.write_text(text.replace(last, f'{last} id="third"'), "utf-8")
+    return folder
+
+
+_SLOW = (
+    "height: 80px, background: white, "
+    "looks: {a: {}, b: {from: 200px, background: black, change: fade 2s linear}}"
+)
+_WHITE, _BLACK = "rgb(255, 255, 255)", "rgb(0, 0, 0)"
+
+
+@pytest.mark.browser
+def test_a_page_that_is_opened_further_down_shows_no_fade(
+    engine: Engine, make_plan: MakePlan, tmp_path: Path
+) -> None:
+    view = make_plan(plan_text(header=_SLOW)).view()
+    with served(recorded(view.plan, tmp_path / "out")) as url:
+        engine.open(f"{url}/page.html#third", view.scene.box.screen)
+        seen = []
+        for _ in range(200):
+            seen = engine.run("return JSON.parse(sessionStorage.seen ?? '[]')")
+            if seen:
+                break
+            time.sleep(0.05)
+        engine.run("sessionStorage.clear()")
+    assert {color for color, _ in seen} <= {_WHITE, _BLACK}, seen
+    assert seen[-1][0] == _BLACK
+    assert seen[-1][1] > 200
+
+
 @pytest.mark.browser
 def test_a_page_that_is_loaded_again_further_down_shows_no_fade(
     chromium: Chromium, make_plan: MakePlan, tmp_path: Path
 ) -> None:
-    header = (
-        "height: 80px, background: white, "
-        "looks: {a: {}, b: {from: 200px, background: black, change: fade 2s linear}}"
-    )
-    plan = make_plan(plan_text(header=header))
-    rl.export(plan).save(tmp_path / "out")
-    page = tmp_path / "out" / "page.html"
-    text = page.read_text("utf-8")
-    page.write_text(text.replace("<head>", f"<head>{_RECORDER}"), "utf-8")
+    plan = make_plan(plan_text(header=_SLOW))
     chromium.leave()
-    with served(tmp_path / "out") as url:
+    with served(recorded(plan, tmp_path / "out")) as url:
         chromium.open(f"{url}/page.html", 1000, 600)
         chromium.scroll(700)
         chromium.run("sessionStorage.clear(); return 0")
         chromium.driver.refresh()
         seen = chromium.when("sessionStorage.seen && JSON.parse(sessionStorage.seen)")
-    colors = {color for color, _ in seen}
-    assert colors <= {"rgb(255, 255, 255)", "rgb(0, 0, 0)"}, seen
-    assert seen[-1] == ["rgb(0, 0, 0)", 700]
+    assert {color for color, _ in seen} <= {_WHITE, _BLACK}, seen
+    assert seen[-1] == [_BLACK, 700]
