@@ -32,6 +32,8 @@ class Chromium:
         options.set_capability("goog:loggingPrefs", {"browser": "ALL", "performance": "ALL"})
         service = webdriver.ChromeService(executable_path=CHROMEDRIVER)
         self.driver = webdriver.Chrome(options=options, service=service)
+        # On a busy machine a large page is painted a few times in a second.
+        self.driver.set_script_timeout(300)
 
     def open(
         self, url: str, width: int, height: int, safe_area: Sequence[float] = (0, 0, 0, 0)
@@ -64,11 +66,10 @@ class Chromium:
         """Run the body of a function in the page and give what it returns, promises too."""
         return self.driver.execute_script(body, *arguments)
 
-    def when(self, expression: str, seconds: float = 20.0) -> Any:
+    def when(self, expression: str) -> Any:
         """What an expression gives, once that is something."""
         body = "const done = arguments[0]; const ask = () => {{ const found = {}; "
         body += "if (found) done(found); else setTimeout(ask, 20); }}; ask();"
-        self.driver.set_script_timeout(seconds)
         return self.driver.execute_async_script(body.format(expression))
 
     def layouts(self) -> int:
