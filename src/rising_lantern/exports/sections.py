@@ -303,7 +303,7 @@ class SectionWriter:
         """What makes a layer stand still, if it moves or is fixed."""
         if layer.box.moves or layer.box.motion.path:
             self.still.add(here, {"animation": "none"} | self._resting_layer(layer))
-        elif layer.entry.rate == 0 and layer.box.name:
+        if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
             self.still.add(here, {"background-attachment": "scroll"}, on_paper_only=True)
 
     def _resting_layer(self, layer: LayerSource) -> dict[str, str]:
