@@ -124,10 +124,11 @@ class ChangeWriter:
         kinds += ["backdrop"] if backdrops_of(box) else []
         kinds[1:1] = ["row"] if entry.rows else []
         here = f"{armed} {self.writer.here}"
-        fades = {kind: ", ".join(self._fading(kind)) for kind in kinds}
+        declared = self.writer.declared()
+        fades = {kind: ", ".join(self._fading(kind, declared)) for kind in kinds}
         for kind, names in fades.items():
             yield CssRule(here + self._inner(kind), {"transition-property": names} if names else {})
-        yield from self._fading_colors(here, fades["part"])
+        yield from self._fading_colors(here, fades["part"], declared)
         # What has no properties to fade has no time either: it would fade all that it inherits.
         inner = [
             self._inner(kind).split(" ", 1)[1].removeprefix("> ")
@@ -150,23 +151,25 @@ class ChangeWriter:
             still = ", ".join(here + item for item in which)
             yield CssRule(still, {"transition": "none"}, (_LESS_MOTION,))
 
-    def _fading_colors(self, here: str, others: str) -> Iterator[Statement]:
+    def _fading_colors(
+        self, here: str, others: str, declared: Mapping[str, Declared]
+    ) -> Iterator[Statement]:
         """Colours of parts that have their own.
 
         What inherits a colour that fades must not fade itself: it would follow a picture later.
         """
         for name in self.header.entry.parts:
             inner = f" {self.writer.part(name)}"
-            if any("color" in look.get(inner, {}) for look in self.writer.declared().values()):
+            if any("color" in look.get(inner, {}) for look in declared.values()):
                 yield CssRule(here + inner, {"transition-property": f"{others}, color"})
 
-    def _fading(self, kind: str) -> Iterator[str]:
+    def _fading(self, kind: str, declared: Mapping[str, Declared]) -> Iterator[str]:
         """What of a header fades: of itself and its sides, what differs in any two looks."""
         inner = {"": "", "side": self.writer.side()}.get(kind)
         if inner is None or (kind and self.header.entry.rows):
             yield from _FADES[kind]
             return
-        differ = differing(self.writer.declared(), inner)
+        differ = differing(declared, inner)
         yield from (_SIDES.get(name, name) for name in _FADES[kind] if name in differ)
 
     def _arrival(self, root: str, look: str, arrive: str) -> Iterator[Statement]:
@@ -271,12 +274,3 @@ class ChangeWriter:
             "animation": f"{name} 1s {change.easing.css()} both paused",
             "animation-delay": f"calc({share} * -1s)",
         }
-
-
-def needs_shares(header: HeaderSource) -> bool:
-    """Whether pictures or gradients of a header blend into one another."""
-    looks = header.box.looks
-    blends = any(isinstance(header.entry.change_to(look.name), Blend) for look in looks)
-    images = {tuple(style.images for style in look.styles.values()) for look in looks}
-    boxes = gradient_fills(header.box) or backdrops_of(header.box)
-    return blends and (len(images) > 1 or bool(boxes))

@@ -10,7 +10,6 @@ from typing import Any
 
 import tinycss2
 
-from rising_lantern.exports.changes import needs_shares
 from rising_lantern.exports.headers import backdrops_of, gradient_fills
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import CssRule, KeyFrames, Statement, split
@@ -58,7 +57,7 @@ _PARTS: dict[str, Callable[[PageSource], bool]] = {
     "focus": lambda page: page.header is not None,
     "fills": lambda page: page.header is not None and bool(gradient_fills(page.header.box)),
     "backdrops": lambda page: page.header is not None and bool(backdrops_of(page.header.box)),
-    "shares": lambda page: page.header is not None and needs_shares(page.header),
+    "shares": lambda page: page.header is not None,
     "sections": lambda _page: True,
     "layers": lambda page: (
         any(section.layers for section in all_sections(page))

@@ -18,7 +18,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   ruler.style.cssText = "display: none; font: 16px serif";
   const px = (length, whole = screen()) => {
     const plain = length.replace(/([\d.]+)%/g, (_, share) => `${(share * whole) / 100}px`);
-    ruler.style.textIndent = 0; // for "0", which is no length in calc()
+    ruler.style.textIndent = 0; // a plain 0 is not a length in calc()
     ruler.style.textIndent = `calc(${plain})`;
     return parseFloat(getComputedStyle(ruler).textIndent);
   };

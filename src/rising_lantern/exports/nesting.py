@@ -16,6 +16,7 @@ from rising_lantern.exports.rules import (
     WIDTH,
     KeyFrames,
     Statement,
+    outer,
     selector_lines,
     split,
     value_lines,
@@ -126,20 +127,12 @@ def pieces_of(selector: str) -> Selector:
 
 def _simple_selectors(compound: str) -> Iterator[str]:
     """The simple selectors of a compound selector."""
-    start, depth, quote = 0, 0, ""
-    for index, sign in enumerate(compound):
-        if quote:
-            quote = "" if sign == quote else quote
-        elif sign in "\"'":
-            quote = sign
-        elif sign in ")]":
-            depth -= 1
-        else:
-            begins = sign in ".#[:" and compound[index - 1 : index] != ":"
-            if depth == 0 and index > start and begins:
-                yield compound[start:index]
-                start = index
-            depth += sign in "(["
+    start = 0
+    for index in outer(compound):
+        begins = compound[index] in ".#[:" and compound[index - 1 : index] != ":"
+        if index > start and begins:
+            yield compound[start:index]
+            start = index
     yield compound[start:]
 
 

@@ -127,20 +127,28 @@ def value_lines(head: str, value: str) -> Iterator[str]:
 
 def split(text: str, joint: str) -> list[str]:
     """The pieces of a text between joints that stand outside of brackets and strings."""
-    pieces, depth, quote, start = [], 0, "", 0
+    pieces, start = [], 0
+    for index in outer(text):
+        if index >= start and text.startswith(joint, index):
+            pieces.append(text[start:index])
+            start = index + len(joint)
+    return [*pieces, text[start:]]
+
+
+def outer(text: str) -> Iterator[int]:
+    """The places of a text outside of brackets and strings, with those where brackets open."""
+    depth, quote = 0, ""
     for index, sign in enumerate(text):
         if quote:
             quote = "" if sign == quote else quote
         elif sign in "\"'":
             quote = sign
-        elif sign in "([":
-            depth += 1
         elif sign in ")]":
             depth -= 1
-        elif depth == 0 and index >= start and text.startswith(joint, index):
-            pieces.append(text[start:index])
-            start = index + len(joint)
-    return [*pieces, text[start:]]
+        else:
+            if depth == 0:
+                yield index
+            depth += sign in "(["
 
 
 def family(font: str, prefix: str) -> str:

@@ -71,7 +71,7 @@ HEADER_VALUES: Table = MappingProxyType(
         "blur": LENGTH,
     }
 )
-"""Of a header itself; its backgrounds and layers are mixed by their shares."""
+"""How the values of a header are mixed; its backgrounds and layers are mixed by shares."""
 ROW_VALUES: Table = MappingProxyType(
     {
         "height": LENGTH,
@@ -82,11 +82,11 @@ ROW_VALUES: Table = MappingProxyType(
         "edge": COLOR,
     }
 )
-"""Of a row."""
+"""How the values of a row are mixed; its layers are mixed by shares."""
 PART_VALUES: Table = MappingProxyType(
     {"width": LENGTH, "height": LENGTH, "size": LENGTH, "color": COLOR}
 )
-"""Of a part; its pictures are mixed by their shares."""
+"""How the values of a part are mixed; its pictures are mixed by shares."""
 
 Style = HeaderStyle | RowStyle | PartStyle
 
