@@ -20,6 +20,7 @@ from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     PREVIEW,
     STANDARD_INPUT,
+    RuleOptions,
     clear_bar,
     force_option,
     jobs_options,
@@ -39,7 +40,6 @@ from rising_lantern.errors import listed, quoted
 from rising_lantern.exports.support import Support, data_date, support_table
 from rising_lantern.jobs.sharing import Jobs
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.readers.checking import iter_check
 from rising_lantern.report.sarif import sarif
 
@@ -47,22 +47,17 @@ COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Options:
+class _Options(RuleOptions):
     """What is asked of the command."""
 
     plans: tuple[Path, ...]
     fail_on: str
-    only: tuple[str, ...]
-    skip: tuple[str, ...]
-    contrast: Conformance | None
     browsers: bool
     zoom: tuple[Zoom, ...]
     text_size: tuple[TextSize, ...]
     widths: tuple[Widths, ...]
     form: str
     output: Path | None
-    pages: tuple[str, ...]
-    viewports: tuple[str, ...]
     values: dict[str, str]
     jobs: Jobs
     force: bool
@@ -85,11 +80,7 @@ class _Options:
         with progress_bar(quiet=self.quiet) as show:
             found = iter_check(
                 plan,
-                self.pages,
-                self.viewports,
-                only=self.only,
-                skip=self.skip,
-                contrast=self.contrast,
+                **self.scope,
                 readers=self.readers,
                 silenced=True,
                 jobs=self.jobs,

@@ -6,6 +6,7 @@ import shutil
 import sys
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from functools import wraps
 from pathlib import Path
 from typing import Any, TypeVar
@@ -16,6 +17,7 @@ from rising_lantern.api.plans import Plan, read, read_text
 from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
 from rising_lantern.jobs.sharing import MOST_JOBS, Progress
+from rising_lantern.plan.models.limits import Conformance
 
 Item = TypeVar("Item")
 Command = Callable[..., Any]
@@ -60,6 +62,28 @@ force_option = click.option(
     is_flag=True,
     help="Replace files that Rising Lantern did not write, or that have been changed since.",
 )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RuleOptions:
+    """What a plan is checked on, and by what."""
+
+    pages: tuple[str, ...]
+    viewports: tuple[str, ...]
+    only: tuple[str, ...]
+    skip: tuple[str, ...]
+    contrast: Conformance | None
+
+    @property
+    def scope(self) -> dict[str, Any]:
+        """What the public calls take, by the names of their arguments."""
+        return {
+            "pages": self.pages,
+            "viewports": self.viewports,
+            "only": self.only,
+            "skip": self.skip,
+            "contrast": self.contrast,
+        }
 
 
 def options_as(kind: type[Options]) -> Callable[[Callable[[Options], None]], Command]:

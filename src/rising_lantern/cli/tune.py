@@ -16,6 +16,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
     STANDARD_INPUT,
+    RuleOptions,
     clear_bar,
     force_option,
     jobs_options,
@@ -48,30 +49,19 @@ _MOST_FIXES = 4  # ways to clear the same findings that are shown
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Options:
+class _Options(RuleOptions):
     """What is asked of the command."""
 
     plan: Path
-    only: tuple[str, ...]
-    skip: tuple[str, ...]
-    contrast: Conformance | None
     write: bool
     take: tuple[int, ...]
     key: str | None
     form: str
     output: Path | None
-    pages: tuple[str, ...]
-    viewports: tuple[str, ...]
     values: dict[str, str]
     jobs: Jobs
     force: bool
     quiet: bool
-
-    @property
-    def scope(self) -> dict[str, Any]:
-        """What is tuned, and by what, as the public calls take it."""
-        names = ("pages", "viewports", "only", "skip", "contrast")
-        return {name: getattr(self, name) for name in names}
 
 
 @click.command("tune")
