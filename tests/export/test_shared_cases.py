@@ -21,14 +21,16 @@ _NEAR = 0.01
 # What the script has worked out, as it says whenever the page is laid out anew.
 _FLOW = """
 const root = document.querySelector('[data-lantern-page]');
-let flow;
-root.addEventListener('lantern', (event) => { flow = event.detail; }, { once: true });
+const [thresholds] = arguments;
+const laidOut = new Promise((done) => {
+    root.addEventListener('lantern', (event) => done(event.detail), { once: true });
+});
 dispatchEvent(new Event('resize'));
-return {
+return laidOut.then((flow) => ({
     room: flow.room(flow.looks[0]),
     range: flow.range(flow.looks[0]),
-    places: arguments[0].map((threshold) => flow.place(threshold)),
-};
+    places: thresholds.map((threshold) => flow.place(threshold)),
+}));
 """
 _AREA = """
 const { offsetLeft, offsetTop, offsetWidth, offsetHeight } =

@@ -11,9 +11,18 @@ from typing import Any
 import tinycss2
 
 from rising_lantern.exports.headers import backdrops_of, gradient_fills
+from rising_lantern.exports.motion import Moving, is_placed_by_script
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import CssRule, KeyFrames, Statement, split
-from rising_lantern.exports.sources import PageSource, all_sections, has_selectors, has_video, runs
+from rising_lantern.exports.sources import (
+    ContentSource,
+    PageSource,
+    all_items,
+    all_sections,
+    has_selectors,
+    has_video,
+    runs,
+)
 
 _USUAL = Naming()
 
@@ -45,6 +54,12 @@ def _has_pictures(page: PageSource) -> bool:
     return any(item.entry.image for section in page.sections for item in section.content)
 
 
+def _waits(item: Moving) -> bool:
+    if isinstance(item, ContentSource):
+        return item.entry.enter is not None
+    return is_placed_by_script(item)
+
+
 _PARTS: dict[str, Callable[[PageSource], bool]] = {
     "own": lambda _page: False,  # one of these two, as the whole site says
     "site": lambda _page: False,
@@ -71,6 +86,7 @@ _PARTS: dict[str, Callable[[PageSource], bool]] = {
     "pictures": _has_pictures,
     "slides": runs,
     "videos": has_video,
+    "early": lambda page: any(_waits(item) for item in all_items(page)),
     "rtl": lambda page: page.box.script.direction == "rtl",
 }
 """Which pages need a part, by its name."""

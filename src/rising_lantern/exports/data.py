@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from itertools import product
 from typing import Any
 
@@ -11,6 +11,7 @@ from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
 from rising_lantern.exports.motion import MOVED_BY, is_placed_by_script, layer_data
 from rising_lantern.exports.sources import (
     ContentSource,
+    HeaderSource,
     PageSource,
     SectionSource,
     all_items,
@@ -30,6 +31,7 @@ def page_data(
     views: PageSources,
     writer: SheetWriter,
     ranges: Sequence[ScreenRange],
+    first_look: Callable[[HeaderSource], str],
     *,
     insists: bool = False,
 ) -> dict[str, Any]:
@@ -40,10 +42,11 @@ def page_data(
         views: The page at each viewport.
         writer: What writes the style sheet.
         ranges: The screens of each viewport, the widest first.
+        first_look: Gives the look that a header is in before the script starts.
         insists: Whether what the script declares is to be ``!important``, in our layer.
     """
     screens = [
-        {"media": item.media} | _screen(views[item.name], writer, page, insists=insists)
+        {"media": item.media} | _screen(views[item.name], writer, page, first_look, insists=insists)
         for item in ranges
         if item.name in views
     ]
@@ -51,7 +54,14 @@ def page_data(
     return {"screens": [screens[0] | {"media": "all"}] if alike else screens}
 
 
-def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) -> dict[str, Any]:
+def _screen(
+    view: PageSource,
+    writer: SheetWriter,
+    page: str,
+    first_look: Callable[[HeaderSource], str],
+    *,
+    insists: bool,
+) -> dict[str, Any]:
     sections = writer.section_writer(page, view)
     root = writer.naming.page(page)
     data: dict[str, Any] = {
@@ -67,7 +77,7 @@ def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) 
     if measured:
         data["measured"] = measured
     if view.header and not is_switched_by_site(view.header):
-        data["header"] = _header(view, writer)
+        data["header"] = _header(view, writer, first_look(view.header))
     layers = layer_data(view, sections.motion, sections.layer)
     if layers:
         data |= {"layers": layers, "still": writer.stills}
@@ -110,6 +120,18 @@ def _needs_layers(view: PageSource) -> bool:
     )
 
 
+def needs_early(data: Mapping[str, Any], views: PageSources) -> bool:
+    """Whether the first picture of a page would show what its scripts are about to change.
+
+    Args:
+        data: What the script knows of the page.
+        views: The page at each viewport.
+    """
+    screens = data["screens"]
+    changes = any(screen.get("layers") or "top" in screen.get("header", {}) for screen in screens)
+    return changes or has_entrances(views)
+
+
 def needs_moves(views: PageSources) -> bool:
     """Whether anything on a page moves along the scroll, as ``lantern-moves.js`` can move it."""
     return any(map(_moves, views.values()))
@@ -133,13 +155,16 @@ def _overlaps_measured(view: PageSource) -> bool:
     return any(entry.is_auto for entry in entries) and any(entry.overlap for entry in entries)
 
 
-def _header(view: PageSource, pages: SheetWriter) -> dict[str, Any]:
+def _header(view: PageSource, pages: SheetWriter, first_look: str) -> dict[str, Any]:
     """The header as the script knows it; its numbers are in the style sheet."""
     assert view.header is not None  # noqa: S101 - the page has one
     writer = pages.header_writer(view.header)
     header = writer.header
     entry, box = header.entry, header.box
     data: dict[str, Any] = {"at": writer.here, "looks": list(_looks(writer))}
+    top = view.look_at_top
+    if top and not top.arrive and top.name != first_look:
+        data["top"] = top.name
     if any(look.arrive for look in box.looks):
         data["arrivals"] = writer.arrivals
     if entry.hold_space:

@@ -139,9 +139,11 @@ def export(  # noqa: PLR0913 - what to export, and how
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if pictures else {}
-    notes = NotesWriter(
-        site, first, list(support_of(code_in(files))), weights, head_of(next(pages_in(files)))
-    )
+    code = dict(pages_in(files))
+    early = [name for name, text in code.items() if site.early_script in text]
+    head = head_of(next(iter(code.values())))
+    support = list(support_of(code_in(files)))
+    notes = NotesWriter(site, first, support, weights, head, early)
     settings = settings_on(file, [(scene.box, scene.switches) for scene in work.scenes])
     files[NOTES] = notes.text().encode()
     files[SETTINGS] = markdown(settings, file.title or "the plan").encode()

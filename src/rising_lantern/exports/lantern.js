@@ -5,7 +5,8 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const source = document.querySelector(`[data-${PREFIX}="plan"]`);
   if (!root || !source || root[PREFIX]) return root?.[PREFIX];
   const { screens } = JSON.parse(source.textContent);
-  let plan, scroller, header, arrivals, sections, looks, steps, flow, frame, drawn, shown = {}, index = 0, current = 0;
+  let plan, scroller, header, arrivals, sections, looks, steps, flow, sizes, planned, frame, drawn;
+  let shown = {}, index = 0, current = 0;
 
   // What scrolls: the window, or an element of the site in its place.
   const screen = () => scroller?.clientHeight ?? innerHeight;
@@ -35,6 +36,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const position = style?.position;
     const inset = style && position !== "relative" ? px(number("top")) : 0;
     const boxes = sections.map((section) => section[1].getBoundingClientRect());
+    sizes = sizesNow();
     const first = boxes[0]?.top ?? 0;
     const total = (boxes.at(-1)?.bottom ?? 0) - first;
     const room = (look) => {
@@ -141,6 +143,13 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     }
   };
 
+  // The sizes on which all depends.
+  const sizesNow = () =>
+    [root, ...sections.map((section) => section[1])].map((element) => {
+      const { width, height } = element.getBoundingClientRect();
+      return `${width} ${height}`;
+    }).join();
+
   const restart = () => {
     plan = screens.find(({ media }) => matchMedia(media).matches) ?? screens[0];
     listen(document.querySelector(plan.scroller ?? "_"));
@@ -156,7 +165,14 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     show();
   };
 
-  const resized = new ResizeObserver(restart);
+  // Once for each picture, whatever has said that something changes.
+  const later = () => {
+    cancelAnimationFrame(planned);
+    planned = requestAnimationFrame(restart);
+  };
+  const resized = new ResizeObserver(() => {
+    if (sizesNow() !== sizes) later();
+  });
   const ends = new AbortController();
   const { signal } = ends;
   const listening = { passive: true, signal };
@@ -168,18 +184,19 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     listened = true;
   };
   let listened = false;
-  addEventListener("resize", restart, listening);
+  addEventListener("resize", later, listening);
   restart();
   for (const element of [root, ...sections.map((section) => section[1])]) resized.observe(element);
   // Nothing fades until the page has been seen.
   const seen = () => requestAnimationFrame(() => requestAnimationFrame(() => (root.dataset.fades = "")));
   if (document.readyState === "complete") seen();
   else addEventListener("load", seen, listening);
+  delete root.dataset.early;
   document.documentElement.setAttribute(`data-${PREFIX}`, "ready");
   return (root[PREFIX] = () => {
     ends.abort();
     resized.disconnect();
-    cancelAnimationFrame(frame);
+    for (const pending of [frame, planned]) cancelAnimationFrame(pending);
     ruler.remove();
     document.documentElement.removeAttribute(`data-${PREFIX}`);
     delete root[PREFIX];

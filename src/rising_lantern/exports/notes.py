@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from hashlib import sha256
 
 from rising_lantern.exports.pages import link_words
 from rising_lantern.exports.renditions import Weighed
@@ -53,6 +55,7 @@ class NotesWriter:
         support: The features that are used, with the browsers that have them.
         weights: What the pictures of each page weigh on each viewport, where they were prepared.
         head: What stands in the head of the first page for this export, line by line.
+        early: The pages that have the script which stands behind the header.
     """
 
     site: Site
@@ -60,6 +63,7 @@ class NotesWriter:
     support: Sequence[Support]
     weights: Mapping[tuple[str, str], Weighed] = field(default_factory=dict)
     head: Sequence[str] = ()
+    early: Sequence[str] = ()
 
     def text(self) -> str:
         """The notes as Markdown."""
@@ -68,6 +72,7 @@ class NotesWriter:
             [f"# {_plain(title)}: how to use this export"],
             self._whole_pages(),
             self._own_site(),
+            self._policy(),
             self._screens(),
             self._pages(),
             self._links(),
@@ -153,6 +158,33 @@ class NotesWriter:
             "from custom properties that are animated, so that nothing freezes",
         }[self.site.weight]
         return [*lines, "", f"The style sheet holds its own by {weight}.", *self._in_site()]
+
+    def _policy(self) -> list[str]:
+        """What a policy on contents has to allow."""
+        prefix = self.site.options.prefix
+        lines = [
+            "## With a Content-Security-Policy",
+            "",
+            (
+                "Everything is loaded from the folder of the page: `'self'` in `style-src`, "
+                "`script-src`, `img-src`, `font-src` and `media-src` allows it. The icon of each "
+                "`PAGE.html`, which is empty, needs `data:` in `img-src`. Nothing needs "
+                "`'unsafe-inline'`."
+            ),
+        ]
+        if self.early:
+            digest = b64encode(sha256(f"\n{self.site.early_script}".encode()).digest()).decode()
+            lines += [
+                "",
+                (
+                    f"The pages {', '.join(self.early)} have one script of their own, behind their "
+                    "header, which runs before the first picture. It is the same in each: allow it "
+                    f"by `'sha256-{digest}'` in `script-src`, or give it the `nonce` of your "
+                    f"server. Without it those pages work, and may show for a moment what "
+                    f"`{prefix}.js` then changes."
+                ),
+            ]
+        return lines
 
     def _in_site(self) -> list[str]:
         """What else there is to know for pages of a site."""

@@ -17,6 +17,7 @@ from markupsafe import Markup
 from rising_lantern.exports.content import kind_of
 from rising_lantern.exports.headers import backdrops_of, gradient_fills, images_of
 from rising_lantern.exports.headings import heading_levels
+from rising_lantern.exports.motion import is_placed_by_script
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sections import is_clipped
 from rising_lantern.exports.sources import (
@@ -94,6 +95,7 @@ class Needs:
         fonts: Those of the fonts that it is set in.
         scripts: Those of its scripts, in their order.
         pictures: Pictures that are to be loaded soon.
+        early: The script that stands behind its header; empty for none.
     """
 
     data: Mapping[str, Any]
@@ -101,6 +103,7 @@ class Needs:
     fonts: Sequence[str]
     scripts: Sequence[str]
     pictures: Sequence[FirstPicture]
+    early: str
 
 
 @dataclass(frozen=True)
@@ -162,6 +165,7 @@ class Markups:
             # Without this, browsers keep the page out of what the screen's shape takes.
             fit=", viewport-fit=cover" if _reaches_edges(document) else "",
             needs=needs,
+            early=Markup(needs.early),  # noqa: S704 - our own script
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
             headers=[self._header(page, name, views) for name in _header_names(views)],
             ground=self._section("", views, facts) if _has_ground(views) else None,
@@ -288,6 +292,10 @@ class Markups:
                 )
                 else 0,
                 "videos": list(self._videos(known, index)),
+                "placed": any(
+                    index < len(section.layers) and is_placed_by_script(section.layers[index])
+                    for section in known.values()
+                ),
                 "clipped": any(
                     index < len(section.layers) and is_clipped(section, section.layers[index])
                     for section in known.values()

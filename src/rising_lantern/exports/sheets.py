@@ -15,7 +15,6 @@ from rising_lantern.exports.stylesheet import Block, PageSources, SheetWriter
 from rising_lantern.exports.weights import Animated, Weight, weighed
 
 _NAMED = 6  # pages in the first comment of a style sheet that they share
-_NAMED = 6  # pages in the first comment of a style sheet that they share
 _ANY = "*"
 """Stands, as often as names are long, for the name of a page until those alike are known."""
 

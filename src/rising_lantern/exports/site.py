@@ -8,6 +8,7 @@ import shutil
 from base64 import b64encode
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import partial
 from itertools import chain
 from mimetypes import guess_type
 from pathlib import Path
@@ -15,6 +16,7 @@ from typing import Literal
 
 from rising_lantern.exports.data import (
     has_entrances,
+    needs_early,
     needs_layers,
     needs_moves,
     page_data,
@@ -224,12 +226,39 @@ class Site:
         for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
-            data = page_data(page, views, writer, self.ranges, insists=self.weight == "important")
+            data = page_data(
+                page,
+                views,
+                writer,
+                self.ranges,
+                partial(self.first_look, page),
+                insists=self.weight == "important",
+            )
+            early = self.early_script if needs_early(data, views) else ""
             faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
             pictures = list(self._first_pictures(views, assets))
-            needs = Needs(data, sheets.of_page(page), list(faces), self.scripts_of(views), pictures)
+            needs = Needs(
+                data, sheets.of_page(page), list(faces), self.scripts_of(views), pictures, early
+            )
             files[f"{page}.html"] = markup.page(page, views, self.document, needs).encode()
         return files | assets.files
+
+    def _needs(
+        self, page: str, writer: SheetWriter, sheets: Sequence[str], assets: Assets
+    ) -> Needs:
+        """What a page loads."""
+        views = self.views[page]
+        first_look, insists = partial(self.first_look, page), self.weight == "important"
+        data = page_data(page, views, writer, self.ranges, first_look, insists=insists)
+        faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
+        return Needs(
+            data,
+            sheets,
+            list(faces),
+            self.scripts_of(views),
+            list(self._first_pictures(views, assets)),
+            self.early_script if needs_early(data, views) else "",
+        )
 
     def _script(self, name: str) -> str:
         own, usual = (_PREFIXED.format(prefix) for prefix in (self.options.prefix, "lantern"))
@@ -237,6 +266,11 @@ class Site:
         if self.options.script == "module":
             return text
         return '"use strict";\n(() => {\n' + text.replace("export function", "function") + "})();\n"
+
+    @property
+    def early_script(self) -> str:
+        """The script that stands in pages whose first picture would be another one without it."""
+        return resource("early.js").replace("data-lantern", f"data-{self.options.prefix}")
 
     @property
     def scripts(self) -> list[str]:
@@ -341,11 +375,11 @@ def code_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[str]:
             yield content.decode()
 
 
-def pages_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[str]:
-    """The pages among exported files, as text."""
+def pages_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[tuple[str, str]]:
+    """The names of the pages among exported files, and their text."""
     for name, content in files.items():
         if isinstance(content, bytes) and name.endswith(".html"):
-            yield content.decode()
+            yield name.removesuffix(".html"), content.decode()
 
 
 def write_files(files: Mapping[str, SourceFile | bytes], folder: Path) -> None:

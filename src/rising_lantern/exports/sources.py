@@ -9,6 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+import numpy as np
+
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.layout.content import flows_in
@@ -24,6 +26,7 @@ from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.models.pause import Pause
 from rising_lantern.plan.text.nodes import Key
+from rising_lantern.scroll.switches import Switches, switches_on
 
 _INNER = ("box", "content", 0)
 """What is added to the path of a box for what is in it."""
@@ -115,6 +118,7 @@ class PageSource:
         scheme: The colour scheme of its viewport; None where it has none of its own.
         page: Its values in the plan.
         pause: Those of the control that stops what runs; None where the plan leaves it out.
+        switches: Where its header switches on the viewport; None without a header.
     """
 
     box: PageBox
@@ -124,6 +128,15 @@ class PageSource:
     scheme: Scheme | None
     page: Page
     pause: Pause | None
+    switches: Switches | None
+
+    @property
+    def look_at_top(self) -> LookBox | None:
+        """The look of its header where the page has not been scrolled; None without a header."""
+        if self.switches is None:
+            return None
+        (look,) = self.switches.looks_at(np.zeros(1)).look
+        return self.switches.header.looks[int(look)]
 
 
 def source_of(page: PageBox, document: Document) -> PageSource:
@@ -142,6 +155,7 @@ def source_of(page: PageBox, document: Document) -> PageSource:
         document.viewports[page.viewport].scheme,
         entry,
         document.pause,
+        switches_on(page),
     )
 
 

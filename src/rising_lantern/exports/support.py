@@ -149,12 +149,6 @@ FEATURES = (
         "the header that is not seen can still be reached by keyboard",
     ),
     Feature(
-        "html.elements.script.blocking",
-        "blocking=render",
-        r'blocking="render"',
-        "where a page is loaded in its middle, the first look may show for a moment",
-    ),
-    Feature(
         "api.Document.adoptedStyleSheets",
         "constructed style sheets",
         r"adoptedStyleSheets",
