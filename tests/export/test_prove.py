@@ -185,6 +185,7 @@ def test_a_page_without_its_script_stands_in_a_look_that_can_be_read(
     (tmp_path / "out" / "lantern.js").unlink()
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/home.html", 1000, 600)
+        chromium.when("document.body.dataset.early === undefined")
         box = "return document.querySelector('header').getBoundingClientRect().height"
         assert chromium.run(box) == 60
     chromium.leave()

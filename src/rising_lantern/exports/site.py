@@ -226,20 +226,7 @@ class Site:
         for script in self.scripts:
             files[script] = self._script(script.replace(prefix, "lantern", 1)).encode()
         for page, views in self.views.items():
-            data = page_data(
-                page,
-                views,
-                writer,
-                self.ranges,
-                partial(self.first_look, page),
-                insists=self.weight == "important",
-            )
-            early = self.early_script if needs_early(data, views) else ""
-            faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
-            pictures = list(self._first_pictures(views, assets))
-            needs = Needs(
-                data, sheets.of_page(page), list(faces), self.scripts_of(views), pictures, early
-            )
+            needs = self._needs(page, writer, sheets.of_page(page), assets)
             files[f"{page}.html"] = markup.page(page, views, self.document, needs).encode()
         return files | assets.files
 
