@@ -22,6 +22,7 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.exports.support import driven_since
 from rising_lantern.exports.weights import Weight
 from rising_lantern.proofs.engines import ENGINES
 from rising_lantern.proofs.proof import PAGE, Proof
@@ -109,7 +110,7 @@ def command(asked: _Options) -> None:
 
 def _print(view: ViewProof) -> None:
     """One page at a viewport in a browser."""
-    place = f"{view.page}  {view.viewport}  {view.engine}"
+    place = f"{view.page}  {view.viewport}  {view.browser}"
     if view.agrees:
         echo(f"{place}  {view.positions} positions  {style('agrees', fg='green')}")
         return
@@ -135,12 +136,14 @@ def _agreeing(agreeing: int, count: int) -> str:
 def _summary(proof: Proof, folder: Path) -> None:
     """A line for each browser, and what to open."""
     echo("")
-    for engine in dict.fromkeys(view.engine for view in proof.views):
-        own = [view for view in proof.views if view.engine == engine]
+    for browser in dict.fromkeys(view.browser for view in proof.views):
+        own = [view for view in proof.views if view.browser == browser]
         agreeing = sum(view.agrees for view in own)
         shifts = [view.shift for view in own if view.shift is not None]
         shift = f", layout shift at most {max(shifts):.3f}" if shifts else ""
-        echo(f"{engine}: {_agreeing(agreeing, len(own))}{shift}")
+        echo(f"{browser}: {_agreeing(agreeing, len(own))}{shift}")
+    if any(view.way for view in proof.views):
+        echo(f"By CSS from {driven_since()} on, by the script elsewhere")
     for name, programs in proof.missing.items():
         echo(f"{name}: not tried, since {', '.join(programs)} cannot be found")
     echo(f"Open: {folder / PAGE}")

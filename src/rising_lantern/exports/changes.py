@@ -1,7 +1,8 @@
 """How one look of a header becomes the next, as CSS: transitions, arrivals and blends.
 
-``data-change`` says which look's change is on its way, in either direction, and ``data-from``
-which look a blend leaves.
+Where the script switches looks, ``data-change`` says which look's change is on its way, in either
+direction, and ``data-from`` which look a blend leaves. Where CSS does, all changes in time are
+alike, and ``--lantern-from`` says it.
 """
 
 from __future__ import annotations
@@ -21,6 +22,7 @@ from rising_lantern.exports.headers import (
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import CssRule, Declarations, KeyFrames, Statement
 from rising_lantern.exports.sources import HeaderSource
+from rising_lantern.exports.timelines import DRIVEN
 from rising_lantern.plan.models.changes import Blend, Fade
 
 _FADES = {
@@ -42,12 +44,14 @@ _LESS_MOTION = "@media (prefers-reduced-motion: reduce)"
 
 
 def header_statements(writer: HeaderWriter, root: str) -> Iterator[Statement]:
-    """The rules of a header, its changes among them.
+    """The rules of a header, its changes among them, and how CSS switches it.
 
     Args:
         writer: What writes the header.
         root: The selector of what everything is under.
     """
+    if writer.header.by_css:
+        yield from writer.timelines.statements(root)
     yield from writer.statements(root)
     yield from ChangeWriter(writer).statements(root)
     yield from writer.printed(root)
@@ -83,13 +87,11 @@ class ChangeWriter:
         for item in self.header.box.looks:
             if item.arrive:
                 yield from self._arrival(root, item.name, item.arrive)
-        declared = self.writer.declared()
-        for before, look in self._ways():
-            change = self.header.entry.change_to(look)
-            if isinstance(change, Blend) and not self.header.entry.look(look).arrive:
-                here = f'{root} {self.writer.here}[data-from="{before}"][data-drawn="{look}"]'
-                yield from self._blend_animations(here, (before, look), change, declared)
-                yield from self._crossfade_shares(here, before, look, change)
+        known: dict[str, str] = {}
+        for way in self._ways():
+            change = self.header.entry.change_to(way[1])
+            if isinstance(change, Blend) and not self.header.entry.look(way[1]).arrive:
+                yield from self._blend_animations(root, way, change, known)
 
     def _inner(self, kind: str) -> str:
         """The selector of what fades, within the header."""
@@ -136,20 +138,30 @@ class ChangeWriter:
             if kind and names
         ]
         which = ["", f" :is({', '.join(inner)})"][not fades[""] :]
-        for look in fading:
-            change = entry.change_to(look)
-            assert isinstance(change, Fade)  # noqa: S101 - chosen so above
-            coming = f'{here}[data-change="{look}"]'
-            course = {
-                "transition-duration": self.naming.use(look, "time"),
-                "transition-timing-function": change.easing.css(),
-            }
-            if change.delay_ms:
-                course["transition-delay"] = f"{number(change.delay_ms)}ms"
-            yield CssRule(", ".join(coming + item for item in which), course)
+        for look in fading[-1:] if self.header.by_css else fading:
+            coming = here if self.header.by_css else f'{here}[data-change="{look}"]'
+            yield CssRule(", ".join(coming + item for item in which), self._course(look))
+        if self.header.by_css:
+            # What follows the scroll follows it at once.
+            blending = ", ".join(here + item for item in which)
+            yield CssRule(
+                blending, {"transition-duration": "0s"}, (self.writer.query({"from": ""}),)
+            )
         if self.writer.stills:
             still = ", ".join(here + item for item in which)
             yield CssRule(still, {"transition": "none"}, (_LESS_MOTION,))
+
+    def _course(self, look: str) -> dict[str, str]:
+        """How a look fades in."""
+        change = self.header.entry.change_to(look)
+        assert isinstance(change, Fade)  # noqa: S101 - chosen so above
+        course = {
+            "transition-duration": self.naming.use(look, "time"),
+            "transition-timing-function": change.easing.css(),
+        }
+        if change.delay_ms:
+            course["transition-delay"] = f"{number(change.delay_ms)}ms"
+        return course
 
     def _fading_colors(
         self, here: str, others: str, declared: Mapping[str, Declared]
@@ -214,10 +226,26 @@ class ChangeWriter:
                 yield names[self.header.box.standing(index)], look
 
     def _blend_animations(
-        self, here: str, way: tuple[str, str], change: Blend, declared_by: Mapping[str, Declared]
+        self, root: str, way: tuple[str, str], change: Blend, known: dict[str, str]
     ) -> Iterator[Statement]:
-        """Paused animations whose time is the share of the way that has been scrolled."""
+        """Paused animations whose time is the share of the way that has been scrolled.
+
+        Args:
+            root: The selector of what everything is under.
+            way: The look that goes, and the one that comes.
+            change: How it comes.
+            known: The names of key frames by what is in them, to which those of this way are added.
+        """
         before, look = way
+        here = f"{root} {self.writer.here}"
+        within: tuple[str, ...] = ()
+        if self.header.by_css:
+            # WebKit 2.50 counts an animation that has ended where the page ends.
+            within = (self.writer.query({"look": look, "from": before}),)
+        else:
+            here += f'[data-from="{before}"][data-drawn="{look}"]'
+        declared_by = self.writer.declared()
+        moved: list[str] = []
         start = f"{self.naming.prefix}-{self.header.box.name}-{before}-to-{look}"
         index = 0
         for inner, second in declared_by[look].items():
@@ -229,44 +257,21 @@ class ChangeWriter:
             ]
             if not differing:
                 continue
-            name = f"{start}-{index}" if index else start
-            index += 1
             frames: dict[str, Declarations] = {
                 "from": {item: first[item] for item in differing},
                 "to": {item: second[item] for item in differing},
             }
-            yield KeyFrames(name, frames)
-            yield CssRule(here + inner, self._pause_animation(name, change))
-
-    def _crossfade_shares(
-        self, here: str, before: str, look: str, change: Blend
-    ) -> Iterator[Statement]:
-        """Pictures and gradients: one in, the other out, in shares that add up."""
-        coming, leaving = (f"{self.naming.prefix}-{way}" for way in ("in", "out"))
-        only = 'img[data-looks~="{}"]:not([data-looks~="{}"])'
-        for name, part in self.header.entry.parts.items():
-            images = {self.header.entry.image_of(name, item) for item in (before, look)}
-            if not part.image or len(images) == 1:
-                continue
-            inner = f"{here} {self.writer.part(name)}"
-            yield CssRule(
-                f"{inner} {only.format(before, look)}", self._pause_animation(leaving, change)
-            )
-            yield CssRule(
-                f"{inner} {only.format(look, before)}", self._pause_animation(coming, change)
-            )
-        box = self.header.box
-        fills = enumerate(gradient_fills(box).values(), 1)
-        mixed = [
-            (f" {self.naming.kind('fill')}:nth-child({index})", looks) for index, looks in fills
-        ]
-        for row, sets in backdrops_of(box).items():
-            groups = enumerate(sets.values(), 1)
-            mixed += [(self.writer.backdrop(row, index), looks) for index, looks in groups]
-        for inner, looks in mixed:
-            if (before in looks) != (look in looks):
-                way = self._pause_animation(coming if look in looks else leaving, change)
-                yield CssRule(f"{here}{inner}", way)
+            if str(frames) not in known:
+                known[str(frames)] = f"{start}-{index}" if index else start
+                yield KeyFrames(known[str(frames)], frames)
+                index += 1
+            paused = self._pause_animation(known[str(frames)], change)
+            yield CssRule(here + inner, paused, within)
+            moved.append(here + inner)
+        if self.header.by_css and moved:
+            runs = {"animation-delay": "0s", "animation-play-state": "running"}
+            along = self.writer.timelines.blending(way)
+            yield CssRule(", ".join(moved), runs | along, (*within, DRIVEN))
 
     def _pause_animation(self, name: str, change: Blend) -> dict[str, str]:
         share = f"var({self.naming.variable('progress')}, 1)"

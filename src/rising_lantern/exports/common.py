@@ -72,7 +72,6 @@ _PARTS: dict[str, Callable[[PageSource], bool]] = {
     "focus": lambda page: page.header is not None,
     "fills": lambda page: page.header is not None and bool(gradient_fills(page.header.box)),
     "backdrops": lambda page: page.header is not None and bool(backdrops_of(page.header.box)),
-    "shares": lambda page: page.header is not None,
     "sections": lambda _page: True,
     "layers": lambda page: (
         any(section.layers for section in all_sections(page))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from itertools import product
 from typing import Any
 
@@ -11,13 +11,13 @@ from rising_lantern.exports.headers import HeaderWriter, is_switched_by_site
 from rising_lantern.exports.motion import MOVED_BY, is_placed_by_script, layer_data
 from rising_lantern.exports.sources import (
     ContentSource,
-    HeaderSource,
     PageSource,
     SectionSource,
     all_items,
     all_sections,
 )
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
+from rising_lantern.exports.timelines import edge_words
 from rising_lantern.exports.weights import Animated
 from rising_lantern.layout.sections import tone_of
 from rising_lantern.layout.slides import SlideTiming
@@ -31,7 +31,6 @@ def page_data(
     views: PageSources,
     writer: SheetWriter,
     ranges: Sequence[ScreenRange],
-    first_look: Callable[[HeaderSource], str],
     *,
     insists: bool = False,
 ) -> dict[str, Any]:
@@ -42,11 +41,10 @@ def page_data(
         views: The page at each viewport.
         writer: What writes the style sheet.
         ranges: The screens of each viewport, the widest first.
-        first_look: Gives the look that a header is in before the script starts.
         insists: Whether what the script declares is to be ``!important``, in our layer.
     """
     screens = [
-        {"media": item.media} | _screen(views[item.name], writer, page, first_look, insists=insists)
+        {"media": item.media} | _screen(views[item.name], writer, page, insists=insists)
         for item in ranges
         if item.name in views
     ]
@@ -54,14 +52,7 @@ def page_data(
     return {"screens": [screens[0] | {"media": "all"}] if alike else screens}
 
 
-def _screen(
-    view: PageSource,
-    writer: SheetWriter,
-    page: str,
-    first_look: Callable[[HeaderSource], str],
-    *,
-    insists: bool,
-) -> dict[str, Any]:
+def _screen(view: PageSource, writer: SheetWriter, page: str, *, insists: bool) -> dict[str, Any]:
     sections = writer.section_writer(page, view)
     root = writer.naming.page(page)
     data: dict[str, Any] = {
@@ -77,7 +68,7 @@ def _screen(
     if measured:
         data["measured"] = measured
     if view.header and not is_switched_by_site(view.header):
-        data["header"] = _header(view, writer, first_look(view.header))
+        data["header"] = _header(view, writer)
     layers = layer_data(view, sections.motion, sections.layer)
     if layers:
         data |= {"layers": layers, "still": writer.stills}
@@ -155,7 +146,7 @@ def _overlaps_measured(view: PageSource) -> bool:
     return any(entry.is_auto for entry in entries) and any(entry.overlap for entry in entries)
 
 
-def _header(view: PageSource, pages: SheetWriter, first_look: str) -> dict[str, Any]:
+def _header(view: PageSource, pages: SheetWriter) -> dict[str, Any]:
     """The header as the script knows it; its numbers are in the style sheet."""
     assert view.header is not None  # noqa: S101 - the page has one
     writer = pages.header_writer(view.header)
@@ -163,7 +154,9 @@ def _header(view: PageSource, pages: SheetWriter, first_look: str) -> dict[str, 
     entry, box = header.entry, header.box
     data: dict[str, Any] = {"at": writer.here, "looks": list(_looks(writer))}
     top = view.look_at_top
-    if top and not top.arrive and top.name != first_look:
+    if header.by_css:
+        data["css"] = True
+    elif top and not top.arrive and top.name != header.at_first:
         data["top"] = top.name
     if any(look.arrive for look in box.looks):
         data["arrivals"] = writer.arrivals
@@ -243,6 +236,9 @@ def _looks(writer: HeaderWriter) -> Iterator[dict[str, Any]]:
             look["blend"] = True
             if change.lag_ms:
                 look["lag"] = change.lag_ms
+        edge = entry.look(name).from_
+        if writer.header.by_css and edge and edge.edge:
+            look["edge"] = edge_words(edge)
         if entry.look(name).arrive:
             look["arrive"] = True
         if entry.look(name).going:

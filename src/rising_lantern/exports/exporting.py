@@ -31,7 +31,6 @@ from rising_lantern.exports.site import (
     site_of,
     write_files,
 )
-from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
 from rising_lantern.exports.weights import Weight
@@ -131,11 +130,8 @@ def export(  # noqa: PLR0913 - what to export, and how
     made = work.renditions() if pictures else {}
     looks = {(item.page, item.header): item.look for item in first}
 
-    def first_look(page: str, header: HeaderSource) -> str:
-        return looks[page, header.box.name]
-
     boxes = [scene.box for scene in work.scenes]
-    site = site_of(file, boxes, ExportOptions(prefix, weight, script), first_look, made)
+    site = site_of(file, boxes, ExportOptions(prefix, weight, script), looks, made)
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if pictures else {}

@@ -17,6 +17,7 @@ from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import FORCED, PRINT, CssRule, Declarations, Statement, family
 from rising_lantern.exports.sources import HeaderSource
+from rising_lantern.exports.timelines import LookTimelines
 from rising_lantern.exports.values import Palette, difference, font_size, placed, threshold
 from rising_lantern.layout.header_styles import HeaderLayer, Layers
 from rising_lantern.layout.headers import HeaderBox
@@ -24,6 +25,7 @@ from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part
+from rising_lantern.plan.models.thresholds import Threshold
 
 WHOLE = percent(100)
 
@@ -131,7 +133,8 @@ class HeaderWriter:
 
     def numbers(self, root: str) -> Iterator[Statement]:
         """Every number that a designer may want to tune, as a custom property."""
-        yield CssRule(f"{root} {self.both}", self._numbers())
+        # Where the page's element is animated, its animations use them.
+        yield CssRule(root if self.header.by_css else f"{root} {self.both}", self._numbers())
 
     def statements(self, root: str) -> Iterator[Statement]:
         """Its rules.
@@ -172,16 +175,38 @@ class HeaderWriter:
 
     def _looks(self, root: str, declared: Mapping[str, Declared]) -> Iterator[Statement]:
         """What most looks declare, and what each declares in its place."""
-        usual = _usual(declared)
+        # Browsers without style queries show what stands outside of them.
+        usual = _usual(declared, self.header.at_first if self.header.by_css else None)
         for inner, declarations in usual.items():
             yield CssRule(f"{root} {self.both}{inner}", declarations)
         for name, rules in declared.items():
             for inner, declarations in rules.items():
                 own = _without(declarations, usual.get(inner, {}))
-                yield CssRule(f"{root} {self._selector_when_drawn(name)}{inner}", own)
-            if any(part.image for part in self.header.entry.parts.values()):
-                shown = f'{root} {self._selector_when_drawn(name)} img[data-looks~="{name}"]'
-                yield CssRule(shown, {"opacity": "1"})
+                if self.header.by_css:
+                    yield CssRule(f"{root} {self.both}{inner}", own, (self.query({"look": name}),))
+                else:
+                    yield CssRule(f"{root} {self._selector_when_drawn(name)}{inner}", own)
+
+    def query(self, states: Mapping[str, str]) -> str:
+        """The style query of what the page's element says.
+
+        Args:
+            states: Values by what they are of, such as ``look``; empty for any value.
+        """
+        asked = (
+            f"style({self.naming.variable(name)}{f': {value}' if value else ''})"
+            for name, value in states.items()
+        )
+        return f"@container {' and '.join(asked)}"
+
+    @property
+    def timelines(self) -> LookTimelines:
+        """What writes how the scroll gives it its looks."""
+        lower: dict[str, tuple[str, str]] = {}
+        for name in self.header.box.look_names if self.header.box.is_pinned else ():
+            height = self._number(name, "height", given=self._has_own_height(name))
+            lower[name] = self.naming.use("top"), height
+        return LookTimelines(self.header, self.naming, lower)
 
     # --- numbers -----------------------------------------------------------------------------
 
@@ -200,7 +225,7 @@ class HeaderWriter:
             look = entry.look(look_name)
             change = entry.change_to(look_name)
             own = {
-                "from": threshold(look.from_) if look.from_ else None,
+                "from": self._start(look.from_) if look.from_ else None,
                 "back": threshold(look.back) if look.back else None,
                 "blend": change.distance.css() if isinstance(change, Blend) else None,
                 "time": f"{number(change.duration_ms)}ms" if isinstance(change, Fade) else None,
@@ -216,6 +241,10 @@ class HeaderWriter:
                 own[f"{part_name}-size"] = font_size(changed.size) if changed.size else None
             numbers |= {f"{look_name}-{key}": value for key, value in own.items() if value}
         return {self.naming.variable(key): value for key, value in numbers.items()}
+
+    def _start(self, place: Threshold) -> str:
+        """A threshold; of one at an edge, only what is added where CSS knows the edge."""
+        return place.offset.css() if self.header.by_css and place.edge else threshold(place)
 
     def _row_numbers(self, look: str) -> dict[str, str]:
         """The heights of rows that are others in a look than in the first."""
@@ -377,25 +406,19 @@ class HeaderWriter:
             yield CssRule(f'{here} img[data-looks~="{looks[0]}"]', mask)
 
     def _fill_rules(self, root: str) -> Iterator[Statement]:
-        for index, (fill, looks) in enumerate(gradient_fills(self.header.box).items(), 1):
+        for index, fill in enumerate(gradient_fills(self.header.box), 1):
             kind = "background-color" if isinstance(fill, Color) else "background-image"
             inner = f"{self.naming.kind('fill')}:nth-child({index})"
             yield CssRule(f"{root} {self.both} {inner}", {kind: self.palette.fill(fill)})
-            drawn = ", ".join(f"{root} {self._selector_when_drawn(look)} {inner}" for look in looks)
-            yield CssRule(drawn, {"opacity": "1"})
 
     def _layer_rules(self, root: str) -> Iterator[Statement]:
         """The pictures and fills behind the parts, each set of them in a box of its own."""
         for row, sets in backdrops_of(self.header.box).items():
-            for index, (layers, looks) in enumerate(sets.items(), 1):
+            for index, layers in enumerate(sets, 1):
                 inner = self.backdrop(row, index)
                 for place, layer in enumerate(layers):
                     here = f"{root} {self.both}{inner} > {self.naming.one('layer', place)}"
                     yield CssRule(here, self._layer(layer))
-                drawn = ", ".join(
-                    f"{root} {self._selector_when_drawn(look)}{inner}" for look in looks
-                )
-                yield CssRule(drawn, {"opacity": "1"})
 
     def _layer(self, layer: HeaderLayer) -> dict[str, str]:
         """What one picture or fill behind the parts declares."""
@@ -444,7 +467,27 @@ class HeaderWriter:
             if part.selector and "color" in declared[inner]:
                 # Links, headings and icons in it may have colours of their own.
                 declared[f"{inner} *"] = {"color": "inherit"}
-        return declared
+        return declared | self._shown(look)
+
+    def _shown(self, look: str) -> Declared:
+        """Which pictures, gradients and sets of layers a look shows, of those that some do not."""
+        box, entry = self.header.box, self.header.entry
+        found = [
+            (f' img[data-looks="{" ".join(looks)}"]', looks)
+            for name in entry.parts
+            for looks in images_of(self.header, name).values()
+        ]
+        for index, looks in enumerate(gradient_fills(box).values(), 1):
+            found.append((f" {self.naming.kind('fill')}:nth-child({index})", looks))
+        for row, sets in backdrops_of(box).items():
+            for index, looks in enumerate(sets.values(), 1):
+                found.append((self.backdrop(row, index), looks))
+        every = len(box.looks)
+        return {
+            inner: {"opacity": "1" if look in looks else "0"}
+            for inner, looks in found
+            if len(looks) < every
+        }
 
     def _lean(self, look: str, row: str | None) -> dict[str, str]:
         """What moves parts down that have more room above than below."""
@@ -545,8 +588,13 @@ class HeaderWriter:
         return len({Fraction(picture.width, picture.height) for picture in pictures}) > 1
 
 
-def _usual(declared: Mapping[str, Declared]) -> Declared:
-    """What most looks declare, of what every look declares; the others say their own."""
+def _usual(declared: Mapping[str, Declared], base: str | None = None) -> Declared:
+    """What most looks declare, of what every look declares; the others say their own.
+
+    Args:
+        declared: What each look declares.
+        base: The look that says it in place of most.
+    """
     first = next(iter(declared.values()))
     usual: Declared = {}
     for inner, declarations in first.items():
@@ -554,6 +602,8 @@ def _usual(declared: Mapping[str, Declared]) -> Declared:
         names = [name for name in declarations if all(name in rule for rule in rules)]
         values = {name: [rule[name] for rule in rules] for name in names}
         usual[inner] = {name: max(known, key=known.count) for name, known in values.items()}
+        if base is not None:
+            usual[inner] = {name: declared[base][inner][name] for name in names}
     return usual
 
 

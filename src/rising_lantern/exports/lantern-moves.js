@@ -23,10 +23,11 @@ const move = () => {
   }
 };
 // A header that changes its height moves the sections, which no scroll event says.
-const watch = ({ scroller, signal }) => {
+const watch = ({ scroller, signal, plan }) => {
   (scroller ?? window).addEventListener("scroll", move, { passive: true, signal });
   const resized = new ResizeObserver(measure);
-  for (const header of root.querySelectorAll("[data-look]")) resized.observe(header);
+  const header = root.querySelector(plan.header?.at ?? "_");
+  if (header) resized.observe(header);
   signal.addEventListener("abort", () => resized.disconnect());
 };
 

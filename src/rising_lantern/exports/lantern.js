@@ -5,7 +5,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const source = document.querySelector(`[data-${PREFIX}="plan"]`);
   if (!root || !source || root[PREFIX]) return root?.[PREFIX];
   const { screens } = JSON.parse(source.textContent);
-  let plan, scroller, header, arrivals, sections, looks, steps, flow, sizes, planned, frame, drawn;
+  let plan, scroller, header, alone, arrivals, sections, looks, steps, flow, sizes, planned, frame, drawn;
   let shown = {}, index = 0, current = 0;
 
   // What scrolls: the window, or an element of the site in its place.
@@ -84,7 +84,8 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   };
 
   const readSteps = () => {
-    const listed = looks.map((look) => [look.name, look.number("from"), look.number("back")]);
+    const start = (look) => (look.edge ? `${look.edge} + ${look.number("from")}` : look.number("from"));
+    const listed = looks.map((look) => [look.name, start(look), look.number("back")]);
     flow.steps = steps = [];
     for (const [name, from, back] of plan.header.steps ?? listed) {
       const look = looks.find((item) => item.name === name);
@@ -120,7 +121,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
 
   const show = () => {
     cancelAnimationFrame(frame);
-    if (!header) return;
+    if (!header || alone) return;
     const left = current;
     settle();
     current = steps.at(-1).over?.(index) ?? index;
@@ -133,7 +134,11 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
     const state = { look: look.name, drawn: look.stands.name, from };
     if (look.name !== header.dataset.look) state.change = steps[Math.max(left, current)].look.name;
-    for (const name in state) {
+    if (plan.header.css) {
+      const states = { look: look.name, from, progress };
+      for (const name in states) root.style.setProperty(`--${PREFIX}-${name}`, states[name]);
+    }
+    for (const name in plan.header.css ? header.dataset : state) {
       if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
     }
     for (const element of [header, ...arrivals]) {
@@ -152,8 +157,10 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
 
   const restart = () => {
     plan = screens.find(({ media }) => matchMedia(media).matches) ?? screens[0];
-    listen(document.querySelector(plan.scroller ?? "_"));
     header = root.querySelector(plan.header?.at ?? "_");
+    // Where the style sheet switches looks by itself, unless the site asks for data-look.
+    alone = plan.header?.css && CSS.supports("animation-timeline: view()") && !header?.matches("[data-look]");
+    listen(document.querySelector(plan.scroller ?? "_"));
     arrivals = root.querySelectorAll(plan.header?.arrivals ?? "_");
     sections = Object.entries(plan.sections)
       .map(([name, at]) => [name, root.querySelector(at)])

@@ -101,9 +101,14 @@ def nested_lines(blocks: Iterable[tuple[str, Sequence[Statement]]]) -> Iterator[
 
 
 def _ordered(statements: Sequence[Statement]) -> list[Statement]:
-    """Statements with key frames last, where they part no rules; empty rules are left out."""
+    """Statements with what stands alone last, where it parts no rules; empty ones are left out."""
     rules = [item for item in statements if isinstance(item, KeyFrames) or item.declarations]
-    return sorted(rules, key=lambda item: isinstance(item, KeyFrames) and not item.within)
+    return sorted(rules, key=lambda item: _stands_alone(item) and not item.within)
+
+
+def _stands_alone(item: Statement) -> bool:
+    """Whether it is about no element: key frames, and properties that are registered."""
+    return isinstance(item, KeyFrames) or item.selector.startswith("@property")
 
 
 def pieces_of(selector: str) -> Selector:
@@ -155,7 +160,7 @@ def _lines(leaves: Sequence[_Leaf], depth: int) -> Iterator[str]:
             yield from _block(leaf.condition, inner, depth)
             place += together
         else:
-            yield from _statement(leaf, depth, is_first=place == 0)
+            yield from _statement(leaf, depth, is_first=all(map(_declares, leaves[:place])))
             place += 1
 
 
@@ -167,6 +172,11 @@ def _opened(leaves: Sequence[_Leaf]) -> tuple[Selector, list[_Leaf]]:
         opening += (inner[0].head,)
         inner = [item.behind_head() for item in inner]
     return opening, inner
+
+
+def _declares(leaf: _Leaf) -> bool:
+    """Whether it stands in its block as declarations, without a block of its own."""
+    return leaf.is_own and not leaf.conditions
 
 
 def _run(leaves: Sequence[_Leaf], place: int, key: Callable[[_Leaf], str]) -> int:

@@ -119,7 +119,6 @@ class Markups:
         links: Where a link with some words leads: pages by their names and titles.
         file_of: Gives the file of a page by its name or a path; None where there is none.
         targets: The sections that links lead to.
-        first_look: The look that a header is in before the script starts, by page and header.
         script_kind: ``module`` or ``classic``.
     """
 
@@ -131,7 +130,6 @@ class Markups:
     links: Mapping[str, str]
     file_of: Callable[[str], str | None]
     targets: frozenset[str]
-    first_look: Callable[[str, HeaderSource], str]
     script_kind: str
     stills: bool
 
@@ -167,14 +165,14 @@ class Markups:
             needs=needs,
             early=Markup(needs.early),  # noqa: S704 - our own script
             kind=_MODULE if self.script_kind == "module" else _CLASSIC,
-            headers=[self._header(page, name, views) for name in _header_names(views)],
+            headers=[self._header(name, views) for name in _header_names(views)],
             ground=self._section("", views, facts) if _has_ground(views) else None,
             sections=[self._section(name, views, facts) for name in section_names(views) if name],
         )
 
     # --- headers -------------------------------------------------------------------------------
 
-    def _header(self, page: str, name: str, views: PageSources) -> dict[str, Any]:
+    def _header(self, name: str, views: PageSources) -> dict[str, Any]:
         """A header with what it is on all of the screens that show it."""
         shown = {
             screen: view.header
@@ -182,7 +180,7 @@ class Markups:
             if view.header and view.header.box.name == name
         }
         some = next(iter(shown.values()))
-        at_first = self.first_look(page, some)
+        at_first = some.at_first
         index = some.box.look_names.index(at_first)
         return {
             "name": name,
@@ -200,6 +198,7 @@ class Markups:
             "arrivals": [look.name for look in some.box.looks if look.arrive],
             "inside": some.box.home,
             "at_first": at_first,
+            "by_css": some.by_css,
             "drawn_first": some.box.look_names[some.box.standing(index)],
         }
 

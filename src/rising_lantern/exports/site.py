@@ -6,9 +6,8 @@ import hashlib
 import re
 import shutil
 from base64 import b64encode
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import partial
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from itertools import chain
 from mimetypes import guess_type
 from pathlib import Path
@@ -29,7 +28,6 @@ from rising_lantern.exports.pages import FirstPicture, Markups, Needs, resource
 from rising_lantern.exports.renditions import Rendition
 from rising_lantern.exports.sheets import sheets_of
 from rising_lantern.exports.sources import (
-    HeaderSource,
     PageSource,
     has_direction,
     has_selectors,
@@ -37,6 +35,7 @@ from rising_lantern.exports.sources import (
     source_of,
 )
 from rising_lantern.exports.stylesheet import PageSources, SheetWriter
+from rising_lantern.exports.timelines import follows_by_css
 from rising_lantern.exports.videos import first_frame
 from rising_lantern.exports.weights import Weight
 from rising_lantern.layout.items import ContentBox
@@ -49,8 +48,6 @@ from rising_lantern.plan.text.screen_widths import ScreenRange, screen_ranges
 ASSETS = "assets"
 _PREFIXED = 'const PREFIX = "{}";'  # the line by which each script knows how all is named
 ScriptKind = Literal["module", "classic"]
-FirstLook = Callable[[str, HeaderSource], str]
-"""Gives the look that a header is in before the script starts, by page and header."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,14 +101,12 @@ class Site:
         plan: The plan.
         views: The pages at each viewport, by their names.
         options: How it is written.
-        first_look: Gives the look that a header is in before the script starts.
         renditions: Pictures in the sizes that screens need, by their names and viewports.
     """
 
     plan: PlanFile
     views: Mapping[str, PageSources]
     options: ExportOptions
-    first_look: FirstLook
     renditions: Mapping[tuple[str, str], Sequence[Rendition]] = field(default_factory=dict)
 
     @property
@@ -216,7 +211,6 @@ class Site:
             self.links,
             self.file_of,
             self.targets,
-            self.first_look,
             self.options.script,
             self.document.less_motion == "still",
         )
@@ -235,8 +229,8 @@ class Site:
     ) -> Needs:
         """What a page loads."""
         views = self.views[page]
-        first_look, insists = partial(self.first_look, page), self.weight == "important"
-        data = page_data(page, views, writer, self.ranges, first_look, insists=insists)
+        insists = self.weight == "important"
+        data = page_data(page, views, writer, self.ranges, insists=insists)
         faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
         return Needs(
             data,
@@ -389,7 +383,7 @@ def site_of(
     plan: PlanFile,
     boxes: Sequence[PageBox],
     options: ExportOptions,
-    first_look: FirstLook | None = None,
+    first_looks: Mapping[tuple[str, str], str] | None = None,
     renditions: Mapping[tuple[str, str], Sequence[Rendition]] | None = None,
 ) -> Site:
     """The export of some pages.
@@ -398,16 +392,28 @@ def site_of(
         plan: The plan.
         boxes: Each page at each viewport, laid out.
         options: How it is written.
-        first_look: Gives the look that a header is in before the script starts; by default the
-            first of its looks.
+        first_looks: The look that a header is in where nothing switches it, by the names of the
+            page and the header; by default the first of its looks.
         renditions: Pictures in the sizes that screens need; by default each as it is.
     """
     views: dict[str, dict[str, PageSource]] = {}
     for box in boxes:
         views.setdefault(box.page, {})[box.viewport] = source_of(box, plan.documents[box.viewport])
-    return Site(plan, views, options, first_look or _first, renditions or {})
+    known = {page: _with_switching(page, own, first_looks or {}) for page, own in views.items()}
+    return Site(plan, known, options, renditions or {})
 
 
-def _first(page: str, header: HeaderSource) -> str:
-    del page
-    return header.box.look_names[0]
+def _with_switching(
+    page: str, views: PageSources, first_looks: Mapping[tuple[str, str], str]
+) -> PageSources:
+    """A page whose headers know how they switch, which depends on all of its screens."""
+    result = dict(views)
+    for screen, view in views.items():
+        if view.header is None:
+            continue
+        name = view.header.box.name
+        at_first = first_looks.get((page, name), view.header.at_first)
+        by_css = follows_by_css(views.values(), name)
+        header = replace(view.header, at_first=at_first, by_css=by_css)
+        result[screen] = replace(view, header=header)
+    return result

@@ -86,10 +86,19 @@ class SectionSource:
 
 @dataclass(frozen=True, slots=True)
 class HeaderSource:
-    """A header: its box, and its values in the plan."""
+    """A header: its box, and its values in the plan.
+
+    Attributes:
+        box: What it is laid out as.
+        entry: Its values.
+        at_first: The look that it is in where nothing switches it.
+        by_css: Whether its looks follow the scroll by CSS alone.
+    """
 
     box: HeaderBox
     entry: Header
+    at_first: str
+    by_css: bool = False
 
     def look(self, name: str) -> LookBox:
         """One of its looks as it is laid out."""
@@ -149,7 +158,9 @@ def source_of(page: PageBox, document: Document) -> PageSource:
         ground = _section(page.ground, own)
     return PageSource(
         page,
-        HeaderSource(header, document.headers[header.name]) if header else None,
+        HeaderSource(header, document.headers[header.name], header.look_names[0])
+        if header
+        else None,
         tuple(_section(box, entry.sections[box.name]) for box in page.sections),
         ground,
         document.viewports[page.viewport].scheme,

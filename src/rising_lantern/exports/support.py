@@ -14,6 +14,8 @@ from functools import lru_cache
 from importlib.resources import files
 from typing import Any
 
+from rising_lantern.errors import listed
+
 BROWSERS = {
     "chrome": "Chrome",
     "firefox": "Firefox",
@@ -48,7 +50,19 @@ FEATURES = (
         "css.properties.animation-timeline.view",
         "scroll-driven animations",
         r"view-timeline",
-        "the script moves layers instead; without it they move with the page",
+        "the script moves layers and switches looks instead",
+    ),
+    Feature(
+        "css.properties.timeline-scope",
+        "timelines of sections",
+        r"timeline-scope:",
+        "the script switches looks instead",
+    ),
+    Feature(
+        "css.at-rules.container.style_queries_for_custom_properties",
+        "style queries",
+        r"@container style\(",
+        "the header stays in the look that it has without the script, where CSS switches it",
     ),
     Feature(
         "css.properties.backdrop-filter",
@@ -181,6 +195,13 @@ def support_of(texts: Iterable[str]) -> Iterator[Support]:
     for feature in FEATURES:
         if re.search(feature.sign, everything):
             yield Support(feature, known[feature.key])
+
+
+def driven_since() -> str:
+    """Return the first versions of browsers in which CSS alone follows the scroll, in words."""
+    known = _data()["features"]["css.properties.timeline-scope"]
+    first = [f"{name} {known[browser]}" for browser, name in BROWSERS.items() if known[browser]]
+    return listed(first)
 
 
 def data_date() -> str:

@@ -44,12 +44,21 @@ class Proof:
 
         rows = [
             (
-                *(view.page, view.viewport, view.engine, view.positions, len(view.found)),
+                *(view.page, view.viewport, view.engine, view.way or ""),
+                *(view.positions, len(view.found)),
                 *(view.shift, view.worst.difference if view.worst else math.nan),
             )
             for view in self.views
         ]
-        columns = ["page", "viewport", "engine", "positions", "disagreements", "layout_shift"]
+        columns = [
+            "page",
+            "viewport",
+            "engine",
+            "way",
+            "positions",
+            "disagreements",
+            "layout_shift",
+        ]
         return pd.DataFrame(rows, columns=[*columns, "picture_difference"])
 
     def data(self) -> dict[str, Any]:
@@ -91,6 +100,7 @@ def _plain(view: ViewProof) -> dict[str, Any]:
         "page": view.page,
         "viewport": view.viewport,
         "engine": view.engine,
+        "way": view.way,
         "positions": view.positions,
         "disagreements": found,
         "causes": list(view.causes),

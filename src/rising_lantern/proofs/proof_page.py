@@ -72,7 +72,7 @@ def _row(view: ViewProof) -> dict[str, Any]:
     return {
         "page": view.page,
         "viewport": view.viewport,
-        "engine": view.engine,
+        "engine": view.browser,
         "positions": view.positions,
         "shift": "not counted" if view.shift is None else f"{view.shift:.3f}",
         "task": _task_words(view),
@@ -90,7 +90,7 @@ def _task_words(view: ViewProof) -> str:
 
 
 def _name(view: ViewProof) -> str:
-    return f"{view.page} on {view.viewport} in {view.engine}"
+    return f"{view.page} on {view.viewport} in {view.browser}"
 
 
 def _failing(view: ViewProof) -> dict[str, Any]:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from contextlib import ExitStack
+from dataclasses import replace
 from itertools import product
 from os import PathLike
 from pathlib import Path
@@ -21,11 +22,13 @@ from rising_lantern.css.backgrounds import Rect
 from rising_lantern.css.lengths import px
 from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import LanternError, RequestError, listed, quoted
+from rising_lantern.exports.data import needs_moves
 from rising_lantern.exports.exporting import export, sheet_writer
 from rising_lantern.exports.placing import FILLER, on_site
 from rising_lantern.exports.site import ScriptKind
-from rising_lantern.exports.sources import has_selectors, source_of
+from rising_lantern.exports.sources import PageSource, has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
+from rising_lantern.exports.timelines import follows_by_css
 from rising_lantern.exports.weights import Weight
 from rising_lantern.jobs.sharing import Progress
 from rising_lantern.layout.headers import Going
@@ -45,7 +48,7 @@ from rising_lantern.proofs.reading import (
     start_watching,
     what_was_seen,
 )
-from rising_lantern.proofs.results import Pair, ViewProof
+from rising_lantern.proofs.results import WAYS, Pair, ViewProof, Way
 from rising_lantern.proofs.serving import served
 from rising_lantern.proofs.spots import (
     MOST_SPOT,
@@ -66,6 +69,8 @@ MOST_DIFFERENCE = 3.0
 
 _MOST_SHIFT = 0.001
 _FADE_MS = 0.5
+_TIMELINES = "animation-timeline: view()"
+_HAS_TIMELINES = f"return CSS.supports('{_TIMELINES}')"
 _BESIDE_PX = 4.0  # around what a site has in front of what is planned
 _LETTERS_PX = 40.0  # around texts that an engine sets in its own way
 
@@ -132,39 +137,98 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
     chosen = _engines(engines)
     work = as_plan(plan).view_names(pages, viewports)
     made = export(plan, pages, weight=weight, script=script)
+    shown = list(dict.fromkeys(page for page, _ in work))
+    host = None if into is None else Path(into)
+    others = [] if host is None else [host.resolve().parent]
     with ExitStack() as stack:
-        folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))
-        made.write(folder)
-        (folder / "lantern-frame.html").write_text("<!doctype html><title>.</title>", "utf-8")
-        others: list[Path] = []
-        if into is not None:
-            host = Path(into)
-            others.append(host.resolve().parent)
-            site = read_host(host)
-            for page in dict.fromkeys(page for page, _ in work):
-                exported = folder / f"{page}.html"
-                attached = any(
-                    has_selectors(source_of(view.scene.box, plan.file.documents[view.viewport]))
-                    for view in plan.views(page)
-                )
-                whole, first = exported.read_text("utf-8"), weight == "important"
-                exported.write_text(pasted(site, whole, attached=attached, first=first), "utf-8")
-            (folder / BEFORE).write_text(site, "utf-8")
-        address = stack.enter_context(served(folder, *others))
+        addresses: dict[Way, str] = {}
+        for way in WAYS:
+            folder = Path(stack.enter_context(tempfile.TemporaryDirectory()))
+            made.write(folder)
+            if way == "script":
+                without_timelines(folder)
+            (folder / "lantern-frame.html").write_text("<!doctype html><title>.</title>", "utf-8")
+            if host is not None:
+                _paste(plan, shown, folder, read_host(host), first=weight == "important")
+            addresses[way] = stack.enter_context(served(folder, *others))
         writer = sheet_writer(plan, pages)
-        count = len(work) * len(chosen)
+        both = frozenset(page for page in shown if _has_two_ways(plan, page))
+        runs = _runs(chosen, _by_scheme(plan, work), both)
+        count = sum(map(len, runs.values()))
         done = 0
-        for name, (scheme, own) in product(chosen, _by_scheme(plan, work).items()):
+        for (name, scheme), own in runs.items():
             with started(name, scheme) as browser:
                 planned = without_bars(plan, areas=browser.keeps_areas)
-                for page, viewport in own:
+                for page, viewport, way in own:
                     if progress:
                         progress(f"{page} on {viewport} in {browser.name}", done, count)
                     scene = planned.view(page, viewport).scene
-                    yield ViewProver(browser, scene, writer, into=into is not None).proof(address)
+                    prover = ViewProver(browser, scene, writer, into=into is not None)
+                    proof = prover.proof(addresses[way])
+                    used = way if browser.run(_HAS_TIMELINES) else "script"
+                    yield replace(proof, way=used) if page in both else proof
                     done += 1
         if progress:
             progress("Proved", count, count)
+
+
+_Run = tuple[str, str, Way]
+"""A page, a viewport, and what switches looks and moves layers."""
+
+
+def _runs(
+    engines: Iterable[str],
+    by_scheme: Mapping[Scheme, Sequence[tuple[str, str]]],
+    both: Container[str],
+) -> dict[tuple[str, Scheme], list[_Run]]:
+    """What is opened in each browser; one that has both ways is proved in both.
+
+    Args:
+        engines: The browsers.
+        by_scheme: Pages at viewports, by the scheme that their readers prefer.
+        both: The pages on which there are two ways.
+    """
+    return {
+        (engine, scheme): [
+            (page, viewport, way)
+            for page, viewport in views
+            for way in (WAYS if page in both and engine == "chromium" else WAYS[:1])
+        ]
+        for engine, (scheme, views) in product(engines, by_scheme.items())
+    }
+
+
+def _paste(plan: Plan, pages: Iterable[str], folder: Path, site: str, *, first: bool) -> None:
+    """Put the exported pages in a folder into a page of the site each."""
+    for page in pages:
+        exported = folder / f"{page}.html"
+        attached = any(map(has_selectors, _sources(plan, page)))
+        whole = exported.read_text("utf-8")
+        exported.write_text(pasted(site, whole, attached=attached, first=first), "utf-8")
+    (folder / BEFORE).write_text(site, "utf-8")
+
+
+def _sources(plan: Plan, page: str) -> list[PageSource]:
+    """A page as it is exported, on each of its viewports."""
+    return [
+        source_of(view.scene.box, plan.file.documents[view.viewport]) for view in plan.views(page)
+    ]
+
+
+def _has_two_ways(plan: Plan, page: str) -> bool:
+    """Whether scroll-driven animations do on a page what the script does without them."""
+    views = {source.box.viewport: source for source in _sources(plan, page)}
+    headers = {view.header.box.name for view in views.values() if view.header}
+    by_css = any(follows_by_css(views.values(), name) for name in headers)
+    return by_css or needs_moves(views)
+
+
+def without_timelines(folder: Path) -> None:
+    """Change exported files so that a browser takes itself for one without timelines."""
+    for path in folder.iterdir():
+        if path.suffix in {".css", ".js"}:
+            text = path.read_text("utf-8")
+            path.write_text(text.replace(_TIMELINES, "-no-timelines: 1"), "utf-8")
 
 
 def _by_scheme(plan: Plan, work: list[tuple[str, str]]) -> dict[Scheme, list[tuple[str, str]]]:

@@ -62,7 +62,7 @@ return {
   scroll: scroller ? scroller.scrollTop : window.scrollY,
   height: (scroller ?? document.documentElement).scrollHeight,
   size: [window.innerWidth, window.innerHeight],
-  look: shown ? shown.dataset.look : null,
+  look: shown ? (shown.dataset.look ?? getComputedStyle(shown).getPropertyValue(places.look)) : null,
   header: header ? box(header) : null,
   background: style ? style.backgroundColor : null,
   color: style ? style.color : null,

@@ -44,6 +44,7 @@ def places_of(view: PageSource, writer: SheetWriter, *, into: bool = False) -> L
         "ready": f"data-{naming.prefix}",
         "ours": f"body {naming.ours}",
         "prefix": naming.prefix,
+        "look": naming.variable("look"),
         "fonts": [url.rsplit("/", 1)[-1] for url in writer.faces.values()],
         "into": into,
         "scroller": view.page.scroll_container.text if view.page.scroll_container else None,

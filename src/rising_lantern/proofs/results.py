@@ -3,10 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Literal, get_args
 
 from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.headers import Going
 from rising_lantern.proofs.comparing import Disagreement
+
+Way = Literal["css", "script"]
+WAYS: tuple[Way, ...] = get_args(Way)
+"""What switches looks and moves layers: scroll-driven animations, or the script without them."""
+_WAY_WORDS: dict[Way, str] = {"css": ", by CSS", "script": ", by the script"}
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,6 +49,8 @@ class ViewProof:
             out; None where the browser does not count it.
         task_ms: The longest task over the whole scroll, in ms; 0 for none above 50 ms.
         worst: The pair of pictures that differ most; None where none were compared.
+        way: What switched looks and moved layers; None on a page where scroll-driven animations
+            do neither.
     """
 
     page: str
@@ -54,6 +62,12 @@ class ViewProof:
     shift: float | None
     task_ms: float
     worst: Pair | None
+    way: Way | None = None
+
+    @property
+    def browser(self) -> str:
+        """The browser in words, with what switches looks and moves layers in it."""
+        return f"{self.engine}{_WAY_WORDS[self.way] if self.way else ''}"
 
     @property
     def agrees(self) -> bool:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
 from rising_lantern.css.length_parsing import length_from
-from rising_lantern.css.lengths import Basis, Length, Term, px
+from rising_lantern.css.lengths import Basis, Length, Sum, Term, px
 from rising_lantern.css.numbers import number
 from rising_lantern.css.syntax import Components, Token
 from rising_lantern.errors import quoted
@@ -72,7 +72,10 @@ def _offset(source: Components, tokens: list[Token]) -> Length:
         return px(0)
     if tokens[0].type != "literal" or tokens[0].value not in "+-":
         raise source.error(tokens[0], "a + or - is needed here", _REMEDY)
-    return length_from(source, [*Components("0px").tokens, *tokens])
+    parsed = length_from(source, [*Components("0px").tokens, *tokens])
+    assert isinstance(parsed.expression, Sum)  # noqa: S101 - a sign stands between
+    _, *added = parsed.expression.parts
+    return Length(added[0] if len(added) == 1 else Sum(tuple(added)))
 
 
 ThresholdValue = Annotated[Threshold, css_value(parse_threshold, Threshold, "past hero - 80px")]
