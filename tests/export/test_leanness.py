@@ -173,7 +173,7 @@ def early_plan(make_plan: MakePlan) -> rl.Plan:
     """A page whose first picture is another one without its scripts."""
     header = (
         "height: 80px, color: '#777', background: '#888', parts: {name: {text: Boats}}, "
-        "looks: {a: {}, b: {from: 300px, color: '#fff', background: '#000'}}"
+        "looks: {a: {}, b: {from: 300px, back: 200px, color: '#fff', background: '#000'}}"
     )
     sections = (
         "a: {height: 900px, layers: [{image: photo.png, speed: 1.3}]}, "

@@ -103,15 +103,17 @@ def test_what_is_not_as_planned_is_found(plan: Path, monkeypatch: pytest.MonkeyP
             (folder / name).write_text(css.replace(old, new), "utf-8")
 
     monkeypatch.setattr(rl.Export, "write", wrong)
-    (view,) = rl.prove(rl.read(plan), "home", "laptop", engines="chromium").views
-    found = {(item.what, item.measure) for item in view.found}
-    assert {("header", "rectangle"), ("boats, layer 1", "rectangle")} <= found
-    header = next(item for item in view.found if item.what == "header")
-    assert header.by == pytest.approx(6)
-    assert (header.expected, header.found) == (
-        "1000.0 x 60.0 at 0.0, 0.0",
-        "1000.0 x 66.0 at 0.0, 0.0",
-    )
+    views = rl.prove(rl.read(plan), "home", "laptop", engines="chromium").views
+    assert [view.way for view in views] == ["css", "script"]
+    for view in views:
+        found = {(item.what, item.measure) for item in view.found}
+        assert {("header", "rectangle"), ("boats, layer 1", "rectangle")} <= found
+        header = next(item for item in view.found if item.what == "header")
+        assert header.by == pytest.approx(6)
+        assert (header.expected, header.found) == (
+            "1000.0 x 60.0 at 0.0, 0.0",
+            "1000.0 x 66.0 at 0.0, 0.0",
+        )
 
 
 @pytest.mark.parametrize(

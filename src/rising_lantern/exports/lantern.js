@@ -131,6 +131,8 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     const progress = lagged(look.lag, share);
     if (progress === drawn && left === current) return;
     drawn = progress;
+    // A header of the flow moves the page under its reader, which no scroll event has to say.
+    if (left !== current) frame = requestAnimationFrame(show);
     const from = (progress < 1 && steps[current - 1]?.look.stands.name) || "";
     const state = { look: look.name, drawn: look.stands.name, from };
     if (look.name !== header.dataset.look) state.change = steps[Math.max(left, current)].look.name;
