@@ -39,7 +39,7 @@ class _Options:
     prefix: str
     weight: Weight | None
     script: ScriptKind
-    pictures: bool
+    pictures: bool | None
     jobs: Jobs
     output: Path | None
     force: bool
@@ -72,10 +72,10 @@ class _Options:
     help="classic: for sites that cannot run modules, and to open pages from a disk.",
 )
 @click.option(
-    "--pictures",
-    is_flag=True,
-    help="Write each background in the sizes that the screens need, as AVIF and WebP with a JPEG "
-    "or PNG to fall back on.",
+    "--pictures/--no-pictures",
+    default=None,
+    help="Whether to write each background in the sizes that the screens need, as WebP. By "
+    "default for whole pages, and not where the plan has selectors of the site.",
 )
 @jobs_options
 @output_option("The folder to write; PLAN-export beside you by default.")

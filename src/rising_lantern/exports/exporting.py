@@ -13,11 +13,11 @@ from rising_lantern.exports.first_looks import FirstLookTask
 from rising_lantern.exports.notes import FirstLook, NotesWriter
 from rising_lantern.exports.pages import head_of
 from rising_lantern.exports.renditions import (
-    Rendition,
+    Renditions,
+    RenditionTask,
     Weighed,
     can_be_rendered,
-    renditions_of,
-    size_for,
+    share_for,
     weigh,
 )
 from rising_lantern.exports.settings import markdown, settings_on
@@ -31,6 +31,7 @@ from rising_lantern.exports.site import (
     site_of,
     write_files,
 )
+from rising_lantern.exports.sources import has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
 from rising_lantern.exports.weights import Weight
@@ -42,6 +43,7 @@ from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.plan.files.source_files import SourceFile
 from rising_lantern.plan.text.given import HasFile, file_of
 from rising_lantern.plan.text.reading import PlanFile
+from rising_lantern.plan.text.screen_widths import screen_ranges
 from rising_lantern.scenes.scene import scene_of
 
 NOTES = "notes.md"
@@ -97,7 +99,7 @@ def export(  # noqa: PLR0913 - what to export, and how
     prefix: str = "lantern",
     weight: Weight | None = None,
     script: ScriptKind = "module",
-    pictures: bool = False,
+    pictures: bool | None = None,
     jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> Export:
@@ -111,8 +113,8 @@ def export(  # noqa: PLR0913 - what to export, and how
             cascade layer; ``specific`` selectors; or ``important`` values. By default a layer,
             and specific selectors where the plan has selectors of the site.
         script: ``module``, or ``classic`` for a site that cannot run modules.
-        pictures: Whether to write each background in the sizes that the screens need, as AVIF
-            and WebP with a JPEG or PNG to fall back on.
+        pictures: Whether to write each background in the sizes that the screens need, as WebP; by
+            default for whole pages, and not where the plan has selectors of the site.
         jobs: How many processes share the work; see :func:`rising_lantern.check`.
         progress: Called before each step and at the end.
 
@@ -127,14 +129,15 @@ def export(  # noqa: PLR0913 - what to export, and how
     file = file_of(plan)
     work = _ExportWork(file, file.view_names(pages), progress)
     first = list(work.first_looks(jobs))
-    made = work.renditions() if pictures else {}
+    prepared = not work.is_attached if pictures is None else pictures
+    made = work.renditions(jobs) if prepared else {}
     looks = {(item.page, item.header): item.look for item in first}
 
     boxes = [scene.box for scene in work.scenes]
     site = site_of(file, boxes, ExportOptions(prefix, weight, script), looks, made)
     work.show("Writing")
     files = dict(site.files())
-    weights = dict(work.weights(made)) if pictures else {}
+    weights = dict(work.weights(made)) if prepared else {}
     code = dict(pages_in(files))
     early = [name for name, text in code.items() if site.early_script in text]
     head = head_of(next(iter(code.values())))
@@ -199,37 +202,57 @@ class _ExportWork:
             for (page, header), (looks, screen) in screens.items()
         ]
 
-        def show(what: str, done: int, count: int) -> None:
-            del done, count
-            self.show(what)
-
-        for _, first in run_jobs(work, jobs, show):
+        for _, first in run_jobs(work, jobs, self._follow):
             yield first
 
     # --- pictures --------------------------------------------------------------------------------
 
-    def renditions(self) -> dict[tuple[str, str], tuple[Rendition, ...]]:
-        """The backgrounds in the sizes that the screens need, by picture and viewport."""
+    @property
+    def is_attached(self) -> bool:
+        """Whether the plan names elements of a site, which has pictures of its own."""
+        return any(
+            has_selectors(source_of(scene.box, self.plan.documents[scene.viewport]))
+            for scene in self.scenes
+        )
+
+    def renditions(self, jobs: Jobs) -> Renditions:
+        """The backgrounds in the sizes that the screens need.
+
+        Args:
+            jobs: Who shares the work.
+        """
         pictures = self.plan.files.pictures
-        sizes: dict[tuple[str, str], tuple[int, int]] = {}
+        needed: dict[tuple[str, str], tuple[float, str]] = {}
         for scene in self.scenes:
-            for need in needs_of(scene.box, scene.sharpness, pictures):
+            for need in needs_of(scene.box, 1.0, pictures):
                 if need.layer is None or not can_be_rendered(pictures[need.picture]):
                     continue
                 key = need.picture, need.viewport
-                sizes[key] = max(sizes.get(key, (0, 0)), size_for(need))
-        self._pictures = len(sizes)
-        result = {}
-        for (name, viewport), size in sizes.items():
-            self.show(f"Preparing {name}")
-            result[name, viewport] = renditions_of(pictures[name], size)
-        return result
+                needed[key] = max(needed.get(key, (0.0, "")), (need.enlargement, need.page))
+        screens = dict.fromkeys(scene.viewport for scene in self.scenes)
+        widest = {item.name for item in screen_ranges(self.plan, screens) if item.high is None}
+        work = [
+            Job(
+                self.plan,
+                page,
+                viewport,
+                RenditionTask(name, share_for(enlargement, widest=viewport in widest)),
+            )
+            for (name, viewport), (enlargement, page) in needed.items()
+        ]
+        self._pictures = len(work)
+        found = run_jobs(work, jobs, self._follow)
+        return {key: made for key, (_, made) in zip(needed, found, strict=True)}
 
-    def weights(
-        self, made: Mapping[tuple[str, str], tuple[Rendition, ...]]
-    ) -> Iterator[tuple[tuple[str, str], Weighed]]:
+    def _follow(self, what: str, done: int, count: int) -> None:
+        """Say what one of several processes is doing."""
+        del done, count
+        self.show(what)
+
+    def weights(self, made: Renditions) -> Iterator[tuple[tuple[str, str], Weighed]]:
         """What the backgrounds of each page weigh on each viewport."""
         pictures = self.plan.files.pictures
         for scene in self.scenes:
             names = {layer.name for layer in scene.box.layers() if layer.name}
-            yield (scene.page, scene.viewport), weigh(names, scene.viewport, pictures, made)
+            weighed = weigh(names, scene.viewport, scene.ratio, pictures, made)
+            yield (scene.page, scene.viewport), weighed

@@ -281,8 +281,8 @@ class NotesWriter:
             "## Pictures",
             "",
             (
-                "What backgrounds load on each screen, in kB: as in the plan, and in the sizes and "
-                "the best format that were prepared."
+                "What backgrounds load on each screen, in kB: as in the plan, and in the sizes "
+                "that were prepared, of which browsers take the one for the density of the screen."
             ),
             "",
             "| page | viewport | before | after |",

@@ -76,12 +76,12 @@ class FirstPicture:
 
     Attributes:
         address: Its address.
-        kind: Its media type; empty where it is as it was given.
+        several: Its addresses with the densities of the screens that they are for; empty for one.
         media: The media query of the screens that show it; empty for all.
     """
 
     address: str
-    kind: str
+    several: str
     media: str
 
 

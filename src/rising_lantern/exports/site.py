@@ -25,10 +25,11 @@ from rising_lantern.exports.fonts import subset_font
 from rising_lantern.exports.media import media_of
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pages import FirstPicture, Markups, Needs, resource
-from rising_lantern.exports.renditions import Rendition
+from rising_lantern.exports.renditions import Renditions
 from rising_lantern.exports.sheets import sheets_of
 from rising_lantern.exports.sources import (
     PageSource,
+    SectionSource,
     has_direction,
     has_selectors,
     has_video,
@@ -101,13 +102,13 @@ class Site:
         plan: The plan.
         views: The pages at each viewport, by their names.
         options: How it is written.
-        renditions: Pictures in the sizes that screens need, by their names and viewports.
+        renditions: Pictures in the sizes that screens need.
     """
 
     plan: PlanFile
     views: Mapping[str, PageSources]
     options: ExportOptions
-    renditions: Mapping[tuple[str, str], Sequence[Rendition]] = field(default_factory=dict)
+    renditions: Renditions = field(default_factory=dict)
 
     @property
     def document(self) -> Document:
@@ -168,33 +169,34 @@ class Site:
         return f'url("data:{kind};base64,{b64encode(file.read_bytes()).decode()}")'
 
     def _image(self, name: str, viewport: str, assets: Assets) -> str:
-        """A picture as a CSS image: of several renditions, browsers take the first they know."""
-        named = self._choices(name, viewport, assets)
-        if len(named) == 1:
-            return f'url("{named[0][0]}")'
-        choices = (f'url("{address}") type("{kind}")' for address, kind in named)
-        return f"image-set({', '.join(choices)})"
+        """A picture as a CSS image: of several, browsers take the one for their screen."""
+        choices = self._choices(name, viewport, assets)
+        if len(choices) == 1:
+            return f'url("{choices[0][0]}")'
+        sets = (f'url("{address}") {density:g}x' for address, density in choices)
+        return f"image-set({', '.join(sets)})"
 
-    def _choices(self, name: str, viewport: str, assets: Assets) -> list[tuple[str, str]]:
-        """The addresses and kinds of a picture, of which browsers take the first they know."""
+    def _choices(self, name: str, viewport: str, assets: Assets) -> tuple[tuple[str, float], ...]:
+        """The addresses of a picture, each with the density of the screens that it is for."""
         made = self.renditions.get((name, viewport))
         if not made:
-            return [(self._url(name, assets), "")]
+            return ((self._url(name, assets), 1.0),)
         path = self.plan.files.pictures[name].path
-        return [(assets.of_bytes(path, item.suffix, item.data), item.kind) for item in made]
+        return tuple((assets.of_bytes(path, item.suffix, item.data), item.density) for item in made)
 
     def _first_pictures(self, views: PageSources, assets: Assets) -> Iterator[FirstPicture]:
         """The pictures of the first screen, which style sheets name too late to be there soon."""
-        found: dict[tuple[str, str], list[str]] = {}
+        found: dict[tuple[tuple[str, float], ...], list[str]] = {}
         for screen, view in views.items():
             first = [*view.sections[:1], *([view.ground] if view.ground else [])]
             for layer in chain.from_iterable(section.layers for section in first):
                 if layer.box.name and not layer.entry.video and not layer.entry.picture:
-                    choice = self._choices(layer.box.name, screen, assets)[0]
-                    found.setdefault(choice, []).append(screen)
-        for (address, kind), screens in found.items():
+                    choices = self._choices(layer.box.name, screen, assets)
+                    found.setdefault(choices, []).append(screen)
+        for choices, screens in found.items():
             media = "" if len(screens) == len(views) else media_of(self.ranges, screens)
-            yield FirstPicture(address, kind, media)
+            several = ", ".join(f"{address} {density:g}x" for address, density in choices)
+            yield FirstPicture(choices[0][0], several if len(choices) > 1 else "", media)
 
     def files(self) -> dict[str, SourceFile | bytes]:
         """All files, by their names: bytes, or files to copy."""
@@ -231,7 +233,8 @@ class Site:
         views = self.views[page]
         insists = self.weight == "important"
         data = page_data(page, views, writer, self.ranges, insists=insists)
-        faces = dict.fromkeys(writer.faces[face[:2]] for face in _texts_with_fonts(views))
+        first = (text for view in views.values() for text in _first_texts(view))
+        faces = dict.fromkeys(writer.faces[text[:2]] for text in first)
         return Needs(
             data,
             sheets,
@@ -317,9 +320,8 @@ class Site:
         """Addresses of the fonts in use, by font and weight, each with the characters it needs."""
         used: dict[SourceFile, set[str]] = {}
         faces: dict[tuple[str, int], SourceFile] = {}
-        for font, weight, file, words in chain.from_iterable(
-            map(_texts_with_fonts, self.views.values())
-        ):
+        known = (view for views in self.views.values() for view in views.values())
+        for font, weight, file, words in chain.from_iterable(map(_texts_of, known)):
             faces[font, weight] = file
             used.setdefault(file, set()).update(words)
         urls = {
@@ -329,24 +331,41 @@ class Site:
         return {face: urls[file] for face, file in faces.items()}
 
 
-def _texts_with_fonts(views: PageSources) -> Iterator[tuple[str, int, SourceFile, str]]:
-    """Every text of a page with the font that it is set in."""
-    for view in views.values():
-        for section in view.sections:
-            for source in section.texts:
-                entry, box = source.entry, source.box
-                assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
-                yield entry.font, entry.weight, box.text.face.file, box.words
-        pause = view.box.pause
-        if pause and view.pause and isinstance(pause.items[0], ContentBox):
-            file = pause.items[0].text.face.file
-            yield view.pause.font, view.pause.weight, file, view.pause.text
-        if view.header is None:
-            continue
-        for name, part in view.header.entry.parts.items():
-            face = view.header.box.parts[name].face
-            if face and (part.selector is None or "font" in part.model_fields_set):
-                yield part.font, part.weight, face.file, "".join(part.text or ())
+_FontText = tuple[str, int, SourceFile, str]
+"""The font and the weight of a text, its file, and the text."""
+
+
+def _texts_of(view: PageSource) -> Iterator[_FontText]:
+    """Every text of a page at a viewport with the font that it is set in."""
+    for section in view.sections:
+        yield from _section_texts(section)
+    pause = view.box.pause
+    if pause and view.pause and isinstance(pause.items[0], ContentBox):
+        file = pause.items[0].text.face.file
+        yield view.pause.font, view.pause.weight, file, view.pause.text
+    yield from _header_texts(view)
+
+
+def _first_texts(view: PageSource) -> Iterator[_FontText]:
+    """Those of the first screen: of the header, and of the first section that has any."""
+    yield from _header_texts(view)
+    yield from next(filter(None, (list(_section_texts(item)) for item in view.sections)), ())
+
+
+def _section_texts(section: SectionSource) -> Iterator[_FontText]:
+    for source in section.texts:
+        entry, box = source.entry, source.box
+        assert isinstance(box, ContentBox)  # noqa: S101 - it is a text
+        yield entry.font, entry.weight, box.text.face.file, box.words
+
+
+def _header_texts(view: PageSource) -> Iterator[_FontText]:
+    if view.header is None:
+        return
+    for name, part in view.header.entry.parts.items():
+        face = view.header.box.parts[name].face
+        if face and (part.selector is None or "font" in part.model_fields_set):
+            yield part.font, part.weight, face.file, "".join(part.text or ())
 
 
 def code_in(files: Mapping[str, SourceFile | bytes]) -> Iterator[str]:
@@ -384,7 +403,7 @@ def site_of(
     boxes: Sequence[PageBox],
     options: ExportOptions,
     first_looks: Mapping[tuple[str, str], str] | None = None,
-    renditions: Mapping[tuple[str, str], Sequence[Rendition]] | None = None,
+    renditions: Renditions | None = None,
 ) -> Site:
     """The export of some pages.
 

@@ -136,7 +136,8 @@ def iter_prove(  # noqa: PLR0913 - what to prove, and how
     """Yield what browsers say, page by page; args and errors are those of :func:`prove`."""
     chosen = _engines(engines)
     work = as_plan(plan).view_names(pages, viewports)
-    made = export(plan, pages, weight=weight, script=script)
+    # Frames are painted from pictures as they are.
+    made = export(plan, pages, weight=weight, script=script, pictures=False)
     shown = list(dict.fromkeys(page for page, _ in work))
     host = None if into is None else Path(into)
     others = [] if host is None else [host.resolve().parent]
