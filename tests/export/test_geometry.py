@@ -11,10 +11,11 @@ import pytest
 
 import rising_lantern as rl
 from chromium import Chromium
-from pages import assert_agrees, move_by_script, read, write_page
+from pages import assert_agrees, read, write_page
 from pictures import paint_pictures
 from plans import MakePlan, plan_text
 from random_plans import write_random_plan
+from rising_lantern.proofs.proving import without_timelines
 from rising_lantern.proofs.serving import served
 from thorough import examples, some
 
@@ -152,7 +153,7 @@ def test_a_page_follows_the_size_of_its_window(
     }
     page = write_page(views["1000x600"], tmp_path / "out")
     if by == "script":
-        move_by_script(tmp_path)
+        without_timelines(tmp_path)
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         for size, view in views.items():

@@ -11,9 +11,10 @@ import pytest
 from PIL import Image
 
 from chromium import Chromium
-from pages import assert_agrees, move_by_script, read, write_pages
+from pages import assert_agrees, read, write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api.plans import Plan
+from rising_lantern.proofs.proving import without_timelines
 from rising_lantern.proofs.serving import served
 from thorough import examples, some
 
@@ -166,7 +167,7 @@ def test_layers_move_as_their_moments_say(
     view = plan.view()
     write_pages([view], tmp_path)
     if by == "script":
-        move_by_script(tmp_path)
+        without_timelines(tmp_path)
     with served(tmp_path) as url:
         chromium.open(f"{url}/pages/page.html", 1000, 600)
         for scroll in range(0, view.max_scroll, 97):

@@ -14,6 +14,7 @@ from pages import write_pages
 from plans import MakePlan, plan_text
 from rising_lantern.api.views import View
 from rising_lantern.proofs.comparing import channels
+from rising_lantern.proofs.proving import without_timelines
 from rising_lantern.proofs.serving import served
 from rising_lantern.scroll.gestures import Gesture
 from rising_lantern.scroll.playing import play
@@ -71,6 +72,8 @@ def recorded(
     out = folder / "out"
     out.mkdir()
     write_pages([plan.view()], out)
+    # A script that scrolls in a frame is seen by timelines in the next one only.
+    without_timelines(out)
     with served(out) as url:
         chromium.driver.set_script_timeout(60)
         chromium.open(f"{url}/pages/page.html", 1000, 600)

@@ -77,14 +77,18 @@ def test_a_plan_is_proved_and_the_proof_is_written(plan: Path, tmp_path: Path) -
     result = run("prove", plan, "--engine", "chromium", "-o", tmp_path / "proof")
     assert result.exit_code == 0, result.output
     lines = result.output.splitlines()
-    assert [line.split("  ")[1] for line in lines[:2]] == ["laptop", "phone"]
-    assert all(line.endswith("agrees") for line in lines[:2])
-    assert re.search(r"all 2 views agree, layout shift at most 0\.00\d", lines[-2])
+    assert [tuple(re.split("  |, ", line)[1::2][:2]) for line in lines[:4]] == [
+        (viewport, way) for viewport in ("laptop", "phone") for way in ("by CSS", "by the script")
+    ]
+    assert all(line.endswith("agrees") for line in lines[:4])
+    for line in lines[-4:-2]:
+        assert re.search(r"all 2 views agree, layout shift at most 0\.00\d", line)
+    assert re.match(r"By CSS from Chrome 116, .* on, by the script elsewhere$", lines[-2])
     data = json.loads((tmp_path / "proof" / "proof.json").read_text("utf-8"))
     assert data["agrees"] is True
     assert all(view["picture_difference"] < 1 for view in data["views"])
     page = (tmp_path / "proof" / "proof.html").read_text("utf-8")
-    assert "the page does what was planned, in all of 2 views" in page
+    assert "the page does what was planned, in all of 4 views" in page
     assert page.count("<figure>") == 6
 
 
@@ -160,7 +164,8 @@ def test_overflow_that_keeps_a_header_from_sticking_is_named(plan: Path, tmp_pat
 def test_two_copies_of_the_script_do_no_more_than_one(
     plan: Path, tmp_path: Path, chromium: Chromium
 ) -> None:
-    made = rl.export(rl.read(plan), script="classic")
+    by_script = {"headers.main.looks.solid.back": "past hero"}
+    made = rl.export(rl.read(plan, by_script), script="classic")
     made.save(tmp_path / "out")
     page = tmp_path / "out" / "home.html"
     text = page.read_text("utf-8")
@@ -181,7 +186,9 @@ def test_two_copies_of_the_script_do_no_more_than_one(
 def test_a_page_without_its_script_stands_in_a_look_that_can_be_read(
     plan: Path, tmp_path: Path, chromium: Chromium
 ) -> None:
-    loaded = rl.read(plan, {"headers.main.looks.clear.background": "transparent"})
+    looks = "headers.main.looks"
+    by_script = {f"{looks}.solid.back": "past hero"}
+    loaded = rl.read(plan, {f"{looks}.clear.background": "transparent", **by_script})
     made = rl.export(loaded)
     made.save(tmp_path / "out")
     (tmp_path / "out" / "lantern.js").unlink()
@@ -211,7 +218,8 @@ def test_values_hold_between_the_planned_widths(
 def test_a_number_of_the_style_sheet_can_be_tuned(
     plan: Path, tmp_path: Path, chromium: Chromium
 ) -> None:
-    rl.export(rl.read(plan)).save(tmp_path / "out")
+    by_script = {"headers.main.looks.solid.back": "past hero"}
+    rl.export(rl.read(plan, by_script)).save(tmp_path / "out")
     css = tmp_path / "out" / "lantern.css"
     text = css.read_text("utf-8")
     assert "--lantern-solid-from: past hero;" in text

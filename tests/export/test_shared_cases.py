@@ -9,9 +9,10 @@ from typing import Any
 import pytest
 
 from chromium import Chromium
-from pages import move_by_script, write_page
+from pages import write_page
 from plans import MakePlan, plan_text
 from rising_lantern.api.views import View
+from rising_lantern.proofs.proving import without_timelines
 from rising_lantern.proofs.serving import served
 
 CASES = json.loads((Path(__file__).parents[1] / "data" / "geometry.json").read_text("utf-8"))
@@ -107,7 +108,7 @@ def test_an_exported_page_has_the_areas_of_the_table(
 ) -> None:
     page = write_page(_layer_view(make_plan, case), tmp_path / "out")
     if by_script:
-        move_by_script(tmp_path / "out")
+        without_timelines(tmp_path / "out")
     with served(tmp_path / "out") as url:
         chromium.open(f"{url}/{page}", 1000, 600)
         assert chromium.run(_AREA) == pytest.approx(case["area"], abs=1)

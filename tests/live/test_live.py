@@ -228,7 +228,7 @@ def test_the_page_follows_the_plan_and_keeps_what_was_chosen(
     until(chromium, f"{inner}.scrollY === 320")
     count = len(rl.check(rl.read(plan), "boats", "phone"))
     until(chromium, f"document.getElementById('count').textContent === '{count}'")
-    height = f"{inner}.document.querySelector('[data-look]')?.offsetHeight"
+    height = f"{inner}.document.querySelector('.lantern-header')?.offsetHeight"
     until(chromium, f"{height} === 60")
     plan.write_text(PLAN.replace("height: 60px", "height: 44px"), "utf-8")
     until(chromium, f"{height} === 44")

@@ -37,14 +37,6 @@ def write_page(view: View, folder: Path) -> str:
     return f"pages/{view.page}.html"
 
 
-def move_by_script(folder: Path) -> None:
-    """Change pages so that a browser moves their layers as one without scroll timelines does."""
-    for name in ("lantern*.css", "lantern-layers.js", "lantern-moves.js"):
-        for path in folder.rglob(name):
-            text = path.read_text("utf-8")
-            path.write_text(text.replace("animation-timeline: view()", "nothing: at-all"), "utf-8")
-
-
 def places(view: View) -> Landmarks:
     """Where the things of an exported page are."""
     writer = site_of(view.plan.file, [view.scene.box], ExportOptions()).writer(Assets())

@@ -261,7 +261,7 @@ class NotesWriter:
             "",
             (
                 "The page can be read: sections and texts are in place, layers move where the "
-                "browser has scroll-driven animations. The header stays in one look:"
+                f"browser has scroll-driven animations. {self._switching()}"
             ),
             "",
         ]
@@ -273,6 +273,24 @@ class NotesWriter:
             )
             lines.append(f"- {first.page}, header {first.header}: {first.look}, {words}")
         return lines if self.first_looks else []
+
+    def _switching(self) -> str:
+        """Which headers CSS switches where it can, and what the others do."""
+        by_css = [
+            f"{page}, header {view.header.box.name}"
+            for page, views in self.site.views.items()
+            for view in list(views.values())[:1]
+            if view.header and view.header.by_css
+        ]
+        if not by_css:
+            return "The header stays in one look:"
+        prefix = self.site.options.prefix
+        return (
+            "CSS alone switches the looks there of: "
+            f"{'; '.join(by_css)}. `--{prefix}-look` on the element of the page says which one "
+            f"holds; give the header an empty `data-look` and `{prefix}.js` keeps it there as "
+            "well. Elsewhere the header stays in one look:"
+        )
 
     def _pictures(self) -> list[str]:
         if not self.weights:

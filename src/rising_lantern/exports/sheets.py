@@ -62,7 +62,10 @@ def sheets_of(writer: SheetWriter, pages: Mapping[str, PageSources], weight: Wei
     for page, blocks_of_page in own.items():
         text = _text(_OF_PAGES, blocks_of_page, *setting)
         alike.setdefault(text, []).append(page)
-    texts = {f"{naming.prefix}.css": _text(_INTRODUCTION, common, *setting)}
+    known = chain.from_iterable(views.values() for views in pages.values())
+    by_css = any(view.header and view.header.by_css for view in known)
+    introduction = _INTRODUCTION.replace(" */", _BY_CSS) if by_css else _INTRODUCTION
+    texts = {f"{naming.prefix}.css": _text(introduction, common, *setting)}
     by_page: dict[str, str] = {}
     for text, members in alike.items():
         name = naming.sheet(members[0])
@@ -138,4 +141,8 @@ _INTRODUCTION = """\
  * The script says: data-look, the current look of a header, and data-drawn, that of its box;
  * data-change, the look whose change runs; data-from, the look that a blend leaves; data-here, on
  * a second header that is there; data-fades, on the page, once fades may run.
+ */"""
+_BY_CSS = """\
+ * Where CSS alone switches looks, --{prefix}-look and --{prefix}-from on the page say the same. It
+ * meets edges .12 px early, since engines differ by as much on where they are.
  */"""

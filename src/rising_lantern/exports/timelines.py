@@ -14,6 +14,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from rising_lantern.css.lengths import Term
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.rules import CssRule, KeyFrames, Statement
 from rising_lantern.exports.sources import HeaderSource, PageSource
@@ -22,6 +23,7 @@ from rising_lantern.plan.models.thresholds import Threshold
 from rising_lantern.scroll.switches import Switches
 
 DRIVEN = "@supports (animation-timeline: view())"
+_HAIR = ".12px"  # engines differ by as much on where an edge is
 _RESERVED = frozenset({"inherit", "initial", "unset", "revert", "revert-layer"})
 
 
@@ -151,15 +153,17 @@ class LookTimelines:
         blends = [way for way in ways if self._blends(way[1])]
         names = [f"{self._frames(look)} linear forwards" for _, look in ways]
         names += [f"{self._frames(look)}-blend linear" for _, look in blends]
-        ranges = [*map(self._place, ways), *map(self._blend_range, blends)]
+        ranges = [self._place(way, met_early=True) for way in ways]
+        ranges += [self._blend_range(way, met_early=True) for way in blends]
         return {
             "animation": ", ".join(names),
             "animation-timeline": ", ".join(self._timeline(way[1]) for way in (*ways, *blends)),
             "animation-range": ", ".join(ranges),
         }
 
-    def _blend_range(self, way: tuple[str, str]) -> str:
-        return f"{self._place(way)} {self._place(way, self.naming.use(way[1], 'blend'))}"
+    def _blend_range(self, way: tuple[str, str], *, met_early: bool = False) -> str:
+        end = self._place(way, self.naming.use(way[1], "blend"))
+        return f"{self._place(way, met_early=met_early)} {end}"
 
     def _frames(self, look: str) -> str:
         return f"{self.naming.prefix}-{self.header.box.name}-{look}"
@@ -177,17 +181,24 @@ class LookTimelines:
         section = self._threshold(look).section
         return self.naming.variable("at", section) if section else "scroll(root)"
 
-    def _place(self, way: tuple[str, str], further: str = "") -> str:
+    def _place(self, way: tuple[str, str], further: str = "", *, met_early: bool = False) -> str:
         """Where on its timeline a look comes, or ends to come.
 
         Args:
             way: The look before, and this one.
             further: A length behind that, as CSS; empty for none.
+            met_early: Whether it is met a hair before, as an edge of fractions of a px is.
         """
         before, look = way
-        edge = self._threshold(look).edge
+        threshold = self._threshold(look)
+        edge, expression = threshold.edge, threshold.offset.expression
         start = self.naming.use(look, "from")
         added = f" + {further}" if further else ""
+        whole = (
+            isinstance(expression, Term) and expression.unit == "px" and expression.value % 1 == 0
+        )
+        if met_early and (edge or not whole):
+            added += f" - {_HAIR}"
         if edge is None:
             return f"calc({start}{added})" if added else start
         # Of a section that is higher than the screen, too, these are its upper and lower edge.

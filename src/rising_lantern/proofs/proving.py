@@ -225,8 +225,8 @@ def _has_two_ways(plan: Plan, page: str) -> bool:
 
 
 def without_timelines(folder: Path) -> None:
-    """Change exported files so that a browser takes itself for one without timelines."""
-    for path in folder.iterdir():
+    """Change exported files so that a browser takes itself for one without scroll timelines."""
+    for path in folder.rglob("*"):
         if path.suffix in {".css", ".js"}:
             text = path.read_text("utf-8")
             path.write_text(text.replace(_TIMELINES, "-no-timelines: 1"), "utf-8")
