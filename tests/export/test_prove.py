@@ -89,7 +89,7 @@ def test_a_plan_is_proved_and_the_proof_is_written(plan: Path, tmp_path: Path) -
     assert all(view["picture_difference"] < 1 for view in data["views"])
     page = (tmp_path / "proof" / "proof.html").read_text("utf-8")
     assert "the page does what was planned, in all of 4 views" in page
-    assert page.count("<figure>") == 6
+    assert page.count("<figure>") == 12
 
 
 def test_what_is_not_as_planned_is_found(plan: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -218,7 +218,7 @@ def test_values_hold_between_the_planned_widths(
 def test_a_number_of_the_style_sheet_can_be_tuned(
     plan: Path, tmp_path: Path, chromium: Chromium
 ) -> None:
-    by_script = {"headers.main.looks.solid.back": "past hero"}
+    by_script = {"headers.main.looks.solid.back": "0px"}
     rl.export(rl.read(plan, by_script)).save(tmp_path / "out")
     css = tmp_path / "out" / "lantern.css"
     text = css.read_text("utf-8")
