@@ -16,7 +16,10 @@ from pages import assert_agrees, read, write_page
 from random_plans import write_random_plan
 from rising_lantern.api.views import View
 from rising_lantern.layout.headers import Going
+from rising_lantern.proofs.proving import without_timelines
+from rising_lantern.proofs.results import WAYS
 from rising_lantern.proofs.serving import served
+from thorough import some
 
 pytestmark = pytest.mark.browser
 
@@ -53,12 +56,15 @@ def assert_shown(chromium: Chromium, view: View, asked: float, going: Going) -> 
     assert difference < _MOST_DIFFERENCE, (scroll, going, difference)
 
 
+@pytest.mark.parametrize("way", some(WAYS, 1))
 def test_a_random_plan_does_in_chromium_what_its_moments_say(
-    chromium: Chromium, folder: Path, plan_seed: int
+    chromium: Chromium, folder: Path, plan_seed: int, way: str
 ) -> None:
     write_random_plan(folder, plan_seed)
     view = rl.read(folder / "plan.json").view()
     page = write_page(view, folder / "out")
+    if way == "script":
+        without_timelines(folder / "out")
     screen = view.scene.box.screen
     with served(folder / "out") as url:
         chromium.open(f"{url}/{page}", screen.width, screen.height)
