@@ -116,7 +116,7 @@ class NotesWriter:
             (
                 "2. Put into the `<head>` of each page what stands in that of its `PAGE.html`: "
                 "style sheets, preloads, data and scripts, in their order. The scripts read no "
-                f"other data. For {page}:"
+                f"other data; it is long, and left out here. For {page}:"
             ),
             "",
             "   ```html",
@@ -136,8 +136,9 @@ class NotesWriter:
             )
         else:
             lines.append(
-                f"4. Give the header, its parts and the sections the classes that the first "
-                f"comment of `{prefix}.css` explains; the markup stands in `PAGE.html`."
+                "4. Put what stands between `<body>` and `</body>` of `PAGE.html` into the page "
+                "where it belongs. Or give elements of your own the same classes, which the first "
+                f"comment of `{prefix}.css` explains, in the same order."
             )
         if any(view.box.pause for views in self.site.views.values() for view in views.values()):
             lines.append(
