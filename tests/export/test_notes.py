@@ -31,6 +31,7 @@ _RESET = """<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><title>Quay</title>
 <style>
 *, *::before, *::after { margin: 1px; box-sizing: content-box; }
+html, body { margin: 0; }
 header, section, main, h1, h2, p, a, img { padding: 3px; border: 1px solid red; font: 9px serif; }
 .hidden, .container { display: none; }
 ul { list-style: square; padding-left: 40px; }
