@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from rising_lantern.api.plans import read
+from rising_lantern.api.plans import Plan, read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     clear_bar,
@@ -28,6 +28,7 @@ from rising_lantern.proofs.engines import ENGINES
 from rising_lantern.proofs.proof import PAGE, Proof
 from rising_lantern.proofs.proving import absent, iter_prove
 from rising_lantern.proofs.results import ViewProof
+from rising_lantern.proofs.smoothness import iter_smoothness, smoothness_lines
 
 _MOST = 4  # disagreements of one view that are printed
 
@@ -43,6 +44,7 @@ class _Options:
     engines: tuple[str, ...]
     into: Path | None
     weight: Weight | None
+    smooth: bool
     output: Path | None
     force: bool
     quiet: bool
@@ -71,6 +73,12 @@ class _Options:
     type=click.Choice(["layer", "specific", "important"]),
     help="As export has it.",
 )
+@click.option(
+    "--smooth",
+    is_flag=True,
+    help="Measure in Chromium, with the processor slowed four times, what loading and scrolling "
+    "cost beside a bare page with the same pictures, in place of comparing.",
+)
 @output_option("The folder for proof.html and proof.json; PLAN-proof beside you by default.")
 @force_option
 @quiet_option
@@ -84,6 +92,9 @@ def command(asked: _Options) -> None:
     folder = asked.output or Path(f"{asked.plan.stem}-proof")
     loaded = read(asked.plan, asked.values)
     report_remarks(loaded.remarks, quiet=asked.quiet)
+    if asked.smooth:
+        _measure(loaded, asked)
+        return
     proofs: list[ViewProof] = []
     with progress_bar(quiet=asked.quiet) as show:
         found = iter_prove(
@@ -106,6 +117,16 @@ def command(asked: _Options) -> None:
         _summary(proof, folder)
     if not proof.agrees:
         raise click.exceptions.Exit(1)
+
+
+def _measure(plan: Plan, asked: _Options) -> None:
+    """What loading and scrolling cost, a table for each page at each viewport."""
+    with progress_bar(quiet=asked.quiet) as show:
+        found = iter_smoothness(plan, asked.pages, asked.viewports, progress=show)
+        for item in found:
+            clear_bar()
+            for line in smoothness_lines(item):
+                echo(line)
 
 
 def _print(view: ViewProof) -> None:

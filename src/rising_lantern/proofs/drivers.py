@@ -105,8 +105,12 @@ def _value(answer: dict[str, Any]) -> Any:
     return answer.get("value")
 
 
-class _Chromium:
-    """Chromium, whose window is exactly as large as is asked for."""
+class Chromium:
+    """Chromium, whose window is exactly as large as is asked for.
+
+    Attributes:
+        address: The host and port at which its tools for developers answer.
+    """
 
     paints_backdrops = True
     rounds_letters = False
@@ -126,9 +130,11 @@ class _Chromium:
         self._driver.set_page_load_timeout(_PATIENCE)
         preferred = [{"name": "prefers-color-scheme", "value": scheme}]
         self._driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": preferred})
+        self.address = str(self._driver.capabilities["goog:chromeOptions"]["debuggerAddress"])
         self.name = f"Chromium {self._driver.capabilities['browserVersion'].split('.')[0]}"
 
     def open(self, url: str, screen: Screen) -> None:
+        """Open a page in a window as large as a screen."""
         size = {"width": screen.width, "height": screen.height}
         metrics = {**size, "deviceScaleFactor": 1, "mobile": False}
         self._driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
@@ -138,18 +144,26 @@ class _Chromium:
         self._driver.get(url)
 
     def run(self, script: str, *arguments: Any) -> Any:
+        """Run the body of a function, and give what it returns; a promise is waited for."""
         return _run_async(self._driver, script, arguments)
 
     def screenshot(self) -> Bytes:
+        """The window as RGB pixels."""
         fast = {"format": "png", "optimizeForSpeed": True}
         taken = self._driver.execute_cdp_cmd("Page.captureScreenshot", fast)
         return _pixels(base64.b64decode(taken["data"]))
 
     def log(self) -> list[str]:
+        """What the page has said on its console since the last call."""
         entries: list[dict[str, Any]] = self._driver.get_log("browser")  # type: ignore[no-untyped-call]
         return [str(entry["message"]) for entry in entries]
 
+    def command(self, name: str, **parameters: Any) -> Any:
+        """Give a command of the DevTools protocol, and return its answer."""
+        return self._driver.execute_cdp_cmd(name, parameters)
+
     def quit(self) -> None:
+        """Close the browser."""
         self._driver.quit()
 
 
@@ -320,7 +334,7 @@ def _mini_browser() -> str:
 @contextmanager
 def chromium(scheme: Scheme, environment: dict[str, str]) -> Iterator[Driver]:
     """Chromium without a window."""
-    browser = _Chromium(scheme, environment)
+    browser = Chromium(scheme, environment)
     try:
         yield browser
     finally:

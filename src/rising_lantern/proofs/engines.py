@@ -18,6 +18,7 @@ from rising_lantern.css.schemes import Scheme
 from rising_lantern.errors import RequestError
 from rising_lantern.layout.screen import Screen
 from rising_lantern.proofs.drivers import (
+    Chromium,
     Driver,
     LostError,
     chromium,
@@ -33,6 +34,11 @@ _MOST_SAID = 200  # characters of what a browser says
 
 class Engine(Driver, Protocol):
     """A browser of which no page takes more than a limited time."""
+
+    @property
+    def chromium(self) -> Chromium:
+        """The browser itself, where it is Chromium, which more can be asked of."""
+        ...
 
     def begin(self) -> None:
         """Begin with another page at another viewport: the time that it may take starts anew."""
@@ -56,6 +62,12 @@ class _Hurried:
     def is_late(self) -> bool:
         """Whether the page has taken too long."""
         return time.monotonic() > self._until
+
+    @property
+    def chromium(self) -> Chromium:
+        if not isinstance(self._browser, Chromium):
+            raise TypeError(f"{self.name} is not Chromium")
+        return self._browser
 
     def begin(self) -> None:
         self.rest()
