@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from rising_lantern.previews.previewing import Preview, preview
     from rising_lantern.proofs.proof import Proof
     from rising_lantern.proofs.proving import iter_prove, prove
+    from rising_lantern.proofs.smoothness import Smoothness, iter_smoothness
     from rising_lantern.readers.checking import check, iter_check
     from rising_lantern.scroll.moments import Moment
     from rising_lantern.tuning.choosing import Proposal, iter_tune, tune
@@ -78,6 +79,7 @@ __all__ = [
     "export",
     "iter_check",
     "iter_prove",
+    "iter_smoothness",
     "iter_tune",
     "preview",
     "prove",
@@ -124,6 +126,7 @@ _HOMES = {
     "export": "exports.exporting",
     "iter_check": "readers.checking",
     "iter_prove": "proofs.proving",
+    "iter_smoothness": "proofs.smoothness",
     "iter_tune": "tuning.choosing",
     "preview": "previews.previewing",
     "prove": "proofs.proving",
