@@ -112,17 +112,23 @@ def value_lines(head: str, value: str) -> Iterator[str]:
         return
     margin = " " * (len(head) - len(head.lstrip()) + 2)
     room = WIDTH - max(len(head), len(margin))
-    ways = ((split(value, ", "), ", "), (split(value, " "), " "))
-    fitting = (way for way in ways if max(map(len, way[0])) < room)
-    pieces, joint = next(fitting, (value.split(" "), " "))
+    *first, last = split(value, ", ")
+    words: list[str] = []
+    for piece in (*(f"{item}," for item in first), f"{last};"):
+        words += [piece] if len(piece) < room else _break_value(piece, room)
     line = head
-    for index, piece in enumerate(pieces):
-        end = ";" if index + 1 == len(pieces) else joint.rstrip()
-        if line != head and len(line) + len(piece) + len(end) > WIDTH:
+    for word in words:
+        if line != head and len(line) + len(word) > WIDTH:
             yield line.rstrip()
             line = margin
-        line += piece + (end if end == ";" else joint)
+        line += f"{word} "
     yield line.rstrip()
+
+
+def _break_value(piece: str, room: int) -> list[str]:
+    """A long piece of a value, at spaces outside of brackets where that is enough."""
+    outside = split(piece, " ")
+    return outside if max(map(len, outside)) < room else piece.split(" ")
 
 
 def split(text: str, joint: str) -> list[str]:

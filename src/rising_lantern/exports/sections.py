@@ -26,7 +26,7 @@ from rising_lantern.exports.stillness import Stillness
 from rising_lantern.exports.timelines import sections_watched
 from rising_lantern.exports.values import Palette, extent, placed
 from rising_lantern.exports.videos import placed_video
-from rising_lantern.scroll.switches import look_at_target, switches_on
+from rising_lantern.scroll.switches import look_at_target
 
 
 def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
@@ -165,7 +165,7 @@ class SectionWriter:
 
         Source: https://www.w3.org/TR/css-scroll-snap-1/#scroll-margin
         """
-        header, switches = self.page.header, switches_on(self.page.box)
+        header, switches = self.page.header, self.page.switches
         if header is None or switches is None or section is self.page.ground:
             return
         look = look_at_target(self.page.box, switches, section.box)
@@ -176,7 +176,7 @@ class SectionWriter:
             padded = covered_by(header, header.box.look_names[-1])
             if padded == covered:
                 return
-            covered = f"calc({covered} - {padded})"
+            covered = f"calc({covered.removeprefix('calc')} - {padded.removeprefix('calc')})"
         yield CssRule(f"{here}, {here} [id]", {"scroll-margin-top": covered})
 
     def _holding_header(self, section: SectionSource, here: str) -> Iterator[Statement]:

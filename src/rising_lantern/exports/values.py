@@ -169,7 +169,8 @@ def difference(first: Length, second: Length, percent: str) -> str:
     """One length less another, as CSS text."""
     if second.css(percent) == "0px":
         return first.css(percent)
-    return f"calc({first.css(percent)} - {second.css(percent)})"
+    inner = (length.css(percent).removeprefix("calc") for length in (first, second))
+    return f"calc({' - '.join(inner)})"
 
 
 def font_size(length: Length) -> str:
