@@ -20,9 +20,8 @@ from rising_lantern.exports.headers import (
     gradient_fills,
 )
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import CssRule, Declarations, KeyFrames, Statement
+from rising_lantern.exports.rules import DRIVEN, CssRule, Declarations, KeyFrames, Statement
 from rising_lantern.exports.sources import HeaderSource
-from rising_lantern.exports.timelines import DRIVEN
 from rising_lantern.plan.models.changes import Blend, Fade
 
 _FADES = {
@@ -156,7 +155,7 @@ class ChangeWriter:
         change = self.header.entry.change_to(look)
         assert isinstance(change, Fade)  # noqa: S101 - chosen so above
         course = {
-            "transition-duration": self.naming.use(look, "time"),
+            "transition-duration": self.naming.use(*self.writer.time(look)),
             "transition-timing-function": change.easing.css(),
         }
         if change.delay_ms:
@@ -193,7 +192,7 @@ class ChangeWriter:
         (name,) = away
         yield CssRule(here, away)
         if isinstance(change, Fade):
-            course = f"{self.naming.use(look, 'time')} {change.easing.css()}"
+            course = f"{self.naming.use(*self.writer.time(look))} {change.easing.css()}"
             course += f" {number(change.delay_ms)}ms" if change.delay_ms else ""
             armed = f'{root}[data-fades] {self.writer.own}[data-arrival="{look}"]'
             yield CssRule(armed, {"transition": f"{name} {course}, visibility {course}"})
@@ -202,7 +201,7 @@ class ChangeWriter:
         yield CssRule(f"{here}[data-here]", there | {"visibility": "visible"})
         # The first header is seen until the second has come over it.
         below = f'{root} {self.writer.here}[data-look="{look}"][data-from=""]'
-        wait = self.naming.use(look, "time") if isinstance(change, Fade) else "0s"
+        wait = self.naming.use(*self.writer.time(look)) if isinstance(change, Fade) else "0s"
         if isinstance(change, Fade) and change.delay_ms:
             wait = f"calc({wait} + {number(change.delay_ms)}ms)"
         yield CssRule(below, {"visibility": "hidden"})

@@ -228,19 +228,24 @@ class HeaderWriter:
                 "from": self._start(look.from_) if look.from_ else None,
                 "back": threshold(look.back) if look.back else None,
                 "blend": change.distance.css() if isinstance(change, Blend) else None,
-                "time": f"{number(change.duration_ms)}ms" if isinstance(change, Fade) else None,
                 **self._row_numbers(look_name),
                 "height": self._height(look_name) if self._has_own_height(look_name) else None,
                 "padding": look.padding.left.css() if look.padding else None,
                 "after": look.after.css("vh") if look.going else None,
             }
             if look_name == self.header.box.look_names[0] and not entry.under:
-                own |= {"blend": None, "time": None}  # it replaces no other
+                own["blend"] = None  # it replaces no other
+            elif isinstance(change, Fade):
+                numbers["-".join(self.time(look_name))] = f"{number(change.duration_ms)}ms"
             for part_name, changed in look.parts.items():
                 own[f"{part_name}-width"] = changed.width.css("vw") if changed.width else None
                 own[f"{part_name}-size"] = font_size(changed.size) if changed.size else None
             numbers |= {f"{look_name}-{key}": value for key, value in own.items() if value}
         return {self.naming.variable(key): value for key, value in numbers.items()}
+
+    def time(self, look: str) -> tuple[str, ...]:
+        """The words for the time in which a look fades in: one for all looks that CSS switches."""
+        return ("time",) if self.header.by_css else (look, "time")
 
     def _start(self, place: Threshold) -> str:
         """A threshold; of one at an edge, only what is added where CSS knows the edge."""

@@ -18,7 +18,7 @@ from rising_lantern.css.numbers import number
 from rising_lantern.exports.flow import FlowLengths
 from rising_lantern.exports.headers import WHOLE
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import CssRule, KeyFrames, Statement
+from rising_lantern.exports.rules import DRIVEN, UNDRIVEN, CssRule, KeyFrames, Statement
 from rising_lantern.exports.sources import (
     ContentSource,
     LayerSource,
@@ -28,9 +28,6 @@ from rising_lantern.exports.sources import (
 )
 from rising_lantern.exports.values import threshold
 from rising_lantern.layout.motion import Course
-
-_DRIVEN = "@supports (animation-timeline: view())"
-_DRAWN_BY_SCRIPT = "@supports not (animation-timeline: view())"
 
 Moving = LayerSource | ContentSource
 
@@ -137,7 +134,7 @@ class MotionWriter:
                     # What moves along the scroll must not be what a browser keeps in its place.
                     "overflow-anchor": "none",
                 },
-                (_DRIVEN,),
+                (DRIVEN,),
             )
         for name, moved in selectors.items():
             cover = f"var({self.naming.variable('cover')}, 0)"
@@ -148,7 +145,7 @@ class MotionWriter:
                     "animation-delay": f"calc({cover} * -1s)",
                     "overflow-anchor": "none",
                 },
-                (_DRAWN_BY_SCRIPT,),
+                (UNDRIVEN,),
             )
 
     def frames_of(self, source: Moving) -> str:

@@ -17,6 +17,10 @@ ON_SCREEN = "@media screen and (prefers-reduced-motion: no-preference)"
 
 PRINT = "@media print"
 
+DRIVEN = "@supports (animation-timeline: view())"
+UNDRIVEN = "@supports not (animation-timeline: view())"
+"""Browsers with scroll-driven animations, and those in which the script does their work."""
+
 FORCED = "@media (forced-colors: active)"
 """Readers whose browser sets colours of its own: Media Queries 5, 12.4."""
 

@@ -23,7 +23,7 @@ from rising_lantern.exports.rules import CssRule, Images, KeyFrames, Statement
 from rising_lantern.exports.slides import SlideRun
 from rising_lantern.exports.sources import LayerSource, PageSource, SectionSource
 from rising_lantern.exports.stillness import Stillness
-from rising_lantern.exports.timelines import sections_watched
+from rising_lantern.exports.timelines import sections_watched, timeline_of
 from rising_lantern.exports.values import Palette, extent, placed
 from rising_lantern.exports.videos import placed_video
 from rising_lantern.scroll.switches import look_at_target
@@ -139,10 +139,10 @@ class SectionWriter:
         moves = any(source.box.moves for source in moving)
         if moves:
             self.timed.append(self.section(section))
-        watched = sections_watched(self.page.header).get(section.box.name)
-        if watched:
+        name = section.box.name
+        if name in sections_watched(self.page.header):
             own = [self.motion.timeline] if moves else []
-            timelines = [*own, self.naming.variable(watched)]
+            timelines = [*own, timeline_of(name, self.naming)]
             declarations |= {"view-timeline": ", ".join(timelines), "view-timeline-inset": "0px"}
         return declarations
 

@@ -16,13 +16,12 @@ from itertools import pairwise
 
 from rising_lantern.css.lengths import Term
 from rising_lantern.exports.names import Naming
-from rising_lantern.exports.rules import CssRule, KeyFrames, Statement
+from rising_lantern.exports.rules import DRIVEN, CssRule, KeyFrames, Statement
 from rising_lantern.exports.sources import HeaderSource, PageSource
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.thresholds import Threshold
 from rising_lantern.scroll.switches import Switches
 
-DRIVEN = "@supports (animation-timeline: view())"
 _HAIR = ".12px"  # engines differ by as much on where an edge is
 _RESERVED = frozenset({"inherit", "initial", "unset", "revert", "revert-layer"})
 
@@ -89,12 +88,17 @@ def _starts_in_order(switches: Switches) -> bool:
     return in_order and all(step.start > 0 for _, step in ways)
 
 
-def sections_watched(header: HeaderSource | None) -> dict[str, str]:
-    """The sections at whose edges looks start by CSS, each with the name of its timeline."""
+def sections_watched(header: HeaderSource | None) -> tuple[str, ...]:
+    """The names of the sections at whose edges looks start by CSS: each has a timeline."""
     if header is None or not header.by_css:
-        return {}
+        return ()
     edges = (header.entry.look(name).from_ for name in header.box.look_names[1:])
-    return {edge.section: f"at-{edge.section}" for edge in edges if edge and edge.section}
+    return tuple(dict.fromkeys(edge.section for edge in edges if edge and edge.section))
+
+
+def timeline_of(section: str, naming: Naming) -> str:
+    """The name of the timeline of a section."""
+    return naming.variable("at", section)
 
 
 def edge_words(threshold: Threshold) -> str:
@@ -133,7 +137,7 @@ class LookTimelines:
             leaving = {self.naming.variable("from"): before}
             yield KeyFrames(f"{self._frames(name)}-blend", {"from, to": leaving})
         declared = {} if names[0] == at_first else {look: names[0]}
-        watched = [self.naming.variable(name) for name in sections_watched(self.header).values()]
+        watched = [timeline_of(name, self.naming) for name in sections_watched(self.header)]
         if watched:
             declared["timeline-scope"] = ", ".join(watched)
         yield CssRule(root, declared | self._animations(), (DRIVEN,))
@@ -179,7 +183,7 @@ class LookTimelines:
     def _timeline(self, look: str) -> str:
         """The timeline along which a look comes: that of the page, or of a section."""
         section = self._threshold(look).section
-        return self.naming.variable("at", section) if section else "scroll(root)"
+        return timeline_of(section, self.naming) if section else "scroll(root)"
 
     def _place(self, way: tuple[str, str], further: str = "", *, met_early: bool = False) -> str:
         """Where on its timeline a look comes, or ends to come.
