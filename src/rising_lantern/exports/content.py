@@ -62,6 +62,14 @@ class ContentWriter:
         """The selector of a content itself."""
         return f"{self.place(section, content)} > {self.naming.kind(kind_of(content))}"
 
+    def numbers(self, section: SectionSource) -> dict[str, str]:
+        """The font sizes of a section's texts, as custom properties."""
+        return {
+            self.naming.variable(*_size_words(section, content)): content.entry.size.css()
+            for content in section.content
+            if content.entry.text is not None and not isinstance(content.entry.size, OneLine)
+        }
+
     def statements(self, section: SectionSource) -> Iterator[Statement]:
         """The rules of all content of a section."""
         if any(content.flows and not content.is_nested for content in section.content):
@@ -75,7 +83,7 @@ class ContentWriter:
         moving: dict[str, str] = {}
         if not content.is_nested:
             moving = self.motion.numbers(section, content)
-        standing, moved = self._standing(content)
+        standing, moved = self._standing(section, content)
         placed = moving | standing
         if placed:
             yield CssRule(place, placed)
@@ -89,7 +97,9 @@ class ContentWriter:
 
     # --- where it stands -----------------------------------------------------------------------
 
-    def _standing(self, content: ContentSource) -> tuple[dict[str, str], dict[str, str]]:
+    def _standing(
+        self, section: SectionSource, content: ContentSource
+    ) -> tuple[dict[str, str], dict[str, str]]:
         """What a content's place or cell declares, and by what the content is moved in it."""
         entry = content.entry
         placed: dict[str, str] = {}
@@ -99,7 +109,7 @@ class ContentWriter:
             placed["container-type"] = "inline-size"
         elif entry.text is not None:
             # Tracks and widths measure em in the font size of the place, which is the text's.
-            placed["font-size"] = entry.size.css()
+            placed["font-size"] = self.naming.use(*_size_words(section, content))
         if content.flows:
             placed |= self._cell(content)
         else:
@@ -304,6 +314,11 @@ def link_rules(contents: Iterable[ContentSource], naming: Naming) -> Iterator[St
         yield CssRule(f"{root} {kind('text')} > a:focus-visible", _RING)
     if any(content.entry.button for content in known):
         yield CssRule(f"{root} {kind('text')}[href]:focus-visible", _RING)
+
+
+def _size_words(section: SectionSource, content: ContentSource) -> tuple[str, ...]:
+    """The words for the font size of a text."""
+    return "text", section.box.name, content.key, "size"
 
 
 def kind_of(content: ContentSource) -> str:

@@ -87,12 +87,12 @@ class SectionWriter:
         )
 
     def numbers(self) -> Iterator[Statement]:
-        """The heights of the page's sections, as custom properties."""
-        heights = {
-            self.naming.variable("section", section.box.name): self._height(section)
-            for section in self.page.sections
-        }
-        yield CssRule(self.root, heights)
+        """The heights of the page's sections and the sizes of their texts, as custom properties."""
+        numbers: dict[str, str] = {}
+        for section in self.page.sections:
+            numbers[self.naming.variable("section", section.box.name)] = self._height(section)
+            numbers |= self.contents.numbers(section)
+        yield CssRule(self.root, numbers)
 
     @staticmethod
     def _height(section: SectionSource) -> str:

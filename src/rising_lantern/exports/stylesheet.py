@@ -267,7 +267,7 @@ class SheetWriter:
             screen: [*writers[screen].numbers(), CssRule(root, self._ground(source))]
             for screen, source in views.items()
         }
-        yield Block("Heights of its sections, and its colour", merged(own, self.ranges))
+        yield Block("Heights of sections, sizes of texts, its colour", merged(own, self.ranges))
         blocks = []
         for name in section_names(views):
             by_screen = {
