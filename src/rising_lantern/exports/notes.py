@@ -288,9 +288,10 @@ class NotesWriter:
         prefix = self.site.options.prefix
         return (
             "CSS alone switches the looks there of: "
-            f"{'; '.join(by_css)}. `--{prefix}-look` on the element of the page says which one "
-            f"holds; give the header an empty `data-look` and `{prefix}.js` keeps it there as "
-            "well. Elsewhere the header stays in one look:"
+            f"{'; '.join(by_css)}. An animation of the element of the page does it, which an "
+            f"`animation` of the site on the same element would end. `--{prefix}-look` there says "
+            f"which look holds; give the header an empty `data-look` and `{prefix}.js` keeps it "
+            "there as well. Elsewhere the header stays in one look:"
         )
 
     def _pictures(self) -> list[str]:
