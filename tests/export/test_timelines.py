@@ -194,3 +194,26 @@ def test_a_threshold_that_css_follows_can_be_tuned(
         for way in ("css", "script")
         for at, look in ((1440, "b"), (1449, "b"), (1450, "c"))
     }
+
+
+@pytest.mark.browser
+@pytest.mark.parametrize("way", ["css", "script"])
+def test_no_script_runs_while_css_follows_the_scroll(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path, way: str
+) -> None:
+    out = tmp_path / "out"
+    rl.export(make_plan(plan_text(header=header_of(_BY_CSS["edges"])))).save(out)
+    if way == "script":
+        without_timelines(out)
+    spy = (
+        "<script>const add = window.addEventListener; window.heard = 0;"
+        "window.addEventListener = function (kind, ...rest) {"
+        " heard += kind === 'scroll'; return add.call(this, kind, ...rest); };</script>"
+    )
+    page = out / "page.html"
+    page.write_text(page.read_text("utf-8").replace("<head>", f"<head>{spy}"), "utf-8")
+    chromium.leave()
+    with served(out) as url:
+        chromium.open(f"{url}/page.html", 1000, 600)
+        assert chromium.run("return document.documentElement.dataset.lantern") == "ready"
+        assert (chromium.run("return heard") > 0) is (way == "script")

@@ -162,7 +162,8 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     header = root.querySelector(plan.header?.at ?? "_");
     // Where the style sheet switches looks by itself, unless the site asks for data-look.
     alone = plan.header?.css && CSS.supports("animation-timeline: view()") && !header?.matches("[data-look]");
-    listen(document.querySelector(plan.scroller ?? "_"));
+    scroller = document.querySelector(plan.scroller ?? "_");
+    listen();
     arrivals = root.querySelectorAll(plan.header?.arrivals ?? "_");
     sections = Object.entries(plan.sections)
       .map(([name, at]) => [name, root.querySelector(at)])
@@ -185,14 +186,14 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
   const ends = new AbortController();
   const { signal } = ends;
   const listening = { passive: true, signal };
-  const listen = (element) => {
-    if (listened && element === scroller) return;
-    (scroller ?? window).removeEventListener("scroll", show);
-    scroller = element;
-    (scroller ?? window).addEventListener("scroll", show, listening);
-    listened = true;
+  let listened;
+  const listen = () => {
+    const scrolls = header && !alone ? (scroller ?? window) : undefined;
+    if (scrolls === listened) return;
+    listened?.removeEventListener("scroll", show);
+    scrolls?.addEventListener("scroll", show, listening);
+    listened = scrolls;
   };
-  let listened = false;
   addEventListener("resize", later, listening);
   restart();
   for (const element of [root, ...sections.map((section) => section[1])]) resized.observe(element);
