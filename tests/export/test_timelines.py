@@ -159,13 +159,16 @@ def test_a_site_that_asks_for_the_look_gets_it(
     out = tmp_path / "out"
     rl.export(make_plan(plan_text(header=header_of(_BY_CSS["lengths"])))).save(out)
     page = out / "page.html"
-    page.write_text(page.read_text("utf-8").replace("<header ", "<header data-look "), "utf-8")
+    page.write_text(
+        page.read_text("utf-8").replace("<header ", "<header data-theme='own' data-look "), "utf-8"
+    )
     chromium.leave()
     with served(out) as url:
         chromium.open(f"{url}/page.html", 1000, 600)
         for position, look in ((0, "a"), (30, "b"), (29, "a"), (500, "c")):
             chromium.scroll(position)
-            assert chromium.run("return document.querySelector('header').dataset.look") == look
+            data = "return {...document.querySelector('header').dataset}"
+            assert chromium.run(data) == {"theme": "own", "look": look}
             assert chromium.run(_STATE)[0] == look
 
 

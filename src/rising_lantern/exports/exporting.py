@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from os import PathLike
 from pathlib import Path
 from typing import get_args
@@ -31,7 +31,6 @@ from rising_lantern.exports.site import (
     site_of,
     write_files,
 )
-from rising_lantern.exports.sources import has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
 from rising_lantern.exports.weights import Weight
@@ -129,12 +128,13 @@ def export(  # noqa: PLR0913 - what to export, and how
     file = file_of(plan)
     work = _ExportWork(file, file.view_names(pages), progress)
     first = list(work.first_looks(jobs))
-    prepared = not work.is_attached if pictures is None else pictures
-    made = work.renditions(jobs) if prepared else {}
     looks = {(item.page, item.header): item.look for item in first}
-
     boxes = [scene.box for scene in work.scenes]
-    site = site_of(file, boxes, ExportOptions(prefix, weight, script), looks, made)
+    site = site_of(file, boxes, ExportOptions(prefix, weight, script), looks)
+    # A site has pictures of its own.
+    prepared = not site.is_attached if pictures is None else pictures
+    made = work.renditions(jobs) if prepared else {}
+    site = replace(site, renditions=made)
     work.show("Writing")
     files = dict(site.files())
     weights = dict(work.weights(made)) if prepared else {}
@@ -206,14 +206,6 @@ class _ExportWork:
             yield first
 
     # --- pictures --------------------------------------------------------------------------------
-
-    @property
-    def is_attached(self) -> bool:
-        """Whether the plan names elements of a site, which has pictures of its own."""
-        return any(
-            has_selectors(source_of(scene.box, self.plan.documents[scene.viewport]))
-            for scene in self.scenes
-        )
 
     def renditions(self, jobs: Jobs) -> Renditions:
         """The backgrounds in the sizes that the screens need.

@@ -605,10 +605,11 @@ def _usual(declared: Mapping[str, Declared], base: str | None = None) -> Declare
     for inner, declarations in first.items():
         rules = [look.get(inner, {}) for look in declared.values()]
         names = [name for name in declarations if all(name in rule for rule in rules)]
-        values = {name: [rule[name] for rule in rules] for name in names}
-        usual[inner] = {name: max(known, key=known.count) for name, known in values.items()}
         if base is not None:
             usual[inner] = {name: declared[base][inner][name] for name in names}
+            continue
+        values = {name: [rule[name] for rule in rules] for name in names}
+        usual[inner] = {name: max(known, key=known.count) for name, known in values.items()}
     return usual
 
 

@@ -140,8 +140,9 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
       const states = { look: look.name, from, progress };
       for (const name in states) root.style.setProperty(`--${PREFIX}-${name}`, states[name]);
     }
-    for (const name in plan.header.css ? header.dataset : state) {
-      if (header.dataset[name] !== state[name]) header.dataset[name] = state[name];
+    for (const name in state) {
+      const asked = !plan.header.css || name in header.dataset;
+      if (asked && header.dataset[name] !== state[name]) header.dataset[name] = state[name];
     }
     for (const element of [header, ...arrivals]) {
       element.style.setProperty(`--${PREFIX}-progress`, progress);

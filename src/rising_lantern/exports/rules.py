@@ -17,8 +17,8 @@ ON_SCREEN = "@media screen and (prefers-reduced-motion: no-preference)"
 
 PRINT = "@media print"
 
-DRIVEN = "@supports (animation-timeline: view())"
-UNDRIVEN = "@supports not (animation-timeline: view())"
+TIMELINES = "animation-timeline: view()"
+DRIVEN, UNDRIVEN = f"@supports ({TIMELINES})", f"@supports not ({TIMELINES})"
 """Browsers with scroll-driven animations, and those in which the script does their work."""
 
 FORCED = "@media (forced-colors: active)"

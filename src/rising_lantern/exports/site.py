@@ -403,7 +403,6 @@ def site_of(
     boxes: Sequence[PageBox],
     options: ExportOptions,
     first_looks: Mapping[tuple[str, str], str] | None = None,
-    renditions: Renditions | None = None,
 ) -> Site:
     """The export of some pages.
 
@@ -413,13 +412,12 @@ def site_of(
         options: How it is written.
         first_looks: The look that a header is in where nothing switches it, by the names of the
             page and the header; by default the first of its looks.
-        renditions: Pictures in the sizes that screens need; by default each as it is.
     """
     views: dict[str, dict[str, PageSource]] = {}
     for box in boxes:
         views.setdefault(box.page, {})[box.viewport] = source_of(box, plan.documents[box.viewport])
     known = {page: _with_switching(page, own, first_looks or {}) for page, own in views.items()}
-    return Site(plan, known, options, renditions or {})
+    return Site(plan, known, options)
 
 
 def _with_switching(

@@ -25,6 +25,7 @@ from rising_lantern.errors import LanternError, RequestError, listed, quoted
 from rising_lantern.exports.data import needs_moves
 from rising_lantern.exports.exporting import export, sheet_writer
 from rising_lantern.exports.placing import FILLER, on_site
+from rising_lantern.exports.rules import TIMELINES
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.sources import PageSource, has_selectors, source_of
 from rising_lantern.exports.stylesheet import SheetWriter
@@ -69,8 +70,7 @@ MOST_DIFFERENCE = 3.0
 
 _MOST_SHIFT = 0.001
 _FADE_MS = 0.5
-_TIMELINES = "animation-timeline: view()"
-_HAS_TIMELINES = f"return CSS.supports('{_TIMELINES}')"
+_HAS_TIMELINES = f"return CSS.supports('{TIMELINES}')"
 _BESIDE_PX = 4.0  # around what a site has in front of what is planned
 _LETTERS_PX = 40.0  # around texts that an engine sets in its own way
 
@@ -229,7 +229,7 @@ def without_timelines(folder: Path) -> None:
     for path in folder.rglob("*"):
         if path.suffix in {".css", ".js"}:
             text = path.read_text("utf-8")
-            path.write_text(text.replace(_TIMELINES, "-no-timelines: 1"), "utf-8")
+            path.write_text(text.replace(TIMELINES, "-no-timelines: 1"), "utf-8")
 
 
 def _by_scheme(plan: Plan, work: list[tuple[str, str]]) -> dict[Scheme, list[tuple[str, str]]]:

@@ -9,7 +9,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from statistics import median
-from typing import Any
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.base.arguments import Names
@@ -60,10 +59,6 @@ class Smoothness:
         """The time for 1,000 px of scroll beyond that of the bare page."""
         more = _whole_ms(self.scroll) - _whole_ms(self.bare_scroll)
         return more * 1000 / max(self.px, 1)
-
-    def data(self) -> dict[str, Any]:
-        """It as plain data."""
-        return asdict(self) | {"cost_ms": self.cost_ms}
 
 
 def iter_smoothness(
