@@ -168,7 +168,7 @@ def test_a_site_that_asks_for_the_look_gets_it(
         for position, look in ((0, "a"), (30, "b"), (29, "a"), (500, "c")):
             chromium.scroll(position)
             data = "return {...document.querySelector('header').dataset}"
-            assert chromium.run(data) == {"theme": "own", "look": look}
+            assert chromium.run(data) == {"theme": "own", "look": look, "here": ""}
             assert chromium.run(_STATE)[0] == look
 
 
