@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from pathlib import Path
 
@@ -104,14 +105,30 @@ def test_the_command_prints_a_table_for_each_view(
     monkeypatch.setattr("rising_lantern.proofs.smoothness.RUNS", 1)
     paint_pictures(tmp_path)
     (tmp_path / "plan.yaml").write_text(plan_text(sections=_SECTIONS % "background: red"), "utf-8")
-    result = run("prove", tmp_path / "plan.yaml", "--smooth")
+    result = run("prove", tmp_path / "plan.yaml", "--smooth", "-o", tmp_path / "out")
     assert result.returncode == 0, result.stderr
     lines = result.stdout.splitlines()
-    assert re.match(r"page  laptop  900 px in \d+ frames", lines[0])
+    assert lines[0] == "page  laptop  900 px"
     assert lines[1].split() == ["this", "page", "bare", "page"]
     assert [line.split("  ")[1] for line in lines[2:]][:2] == [
         "longest task while loading, ms", "layouts while loading",
     ]  # fmt: skip
+    (item,) = json.loads((tmp_path / "out/smoothness.json").read_text("utf-8"))
+    assert item["page"] == "page"
+    whole = sum(item["scroll"][name] for name in ("main_ms", "compositor_ms", "raster_ms"))
+    bare = sum(item["bare_scroll"][name] for name in ("main_ms", "compositor_ms", "raster_ms"))
+    assert item["cost_ms"] == pytest.approx((whole - bare) / 0.9)
+    assert int(lines[-1].split()[-1]) == round(item["cost_ms"])
+
+
+@pytest.mark.parametrize(
+    "option", [("--into", "host.html"), ("--weight", "layer"), ("--engine", "firefox")]
+)
+def test_what_is_not_measured_is_refused(tmp_path: Path, option: tuple[str, str]) -> None:
+    (tmp_path / "plan.yaml").write_text(plan_text(), "utf-8")
+    result = run("prove", tmp_path / "plan.yaml", "--smooth", *option)
+    assert result.returncode == 2
+    assert f"leave out {option[0]}" in result.stderr
 
 
 def test_a_number_that_cannot_be_is_refused(tmp_path: Path) -> None:

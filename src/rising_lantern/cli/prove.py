@@ -28,7 +28,7 @@ from rising_lantern.proofs.engines import ENGINES
 from rising_lantern.proofs.proof import PAGE, Proof
 from rising_lantern.proofs.proving import absent, iter_prove
 from rising_lantern.proofs.results import ViewProof
-from rising_lantern.proofs.smoothness import iter_smoothness, smoothness_lines
+from rising_lantern.proofs.smoothness import iter_smoothness, save_smoothness, smoothness_lines
 
 _MOST = 4  # disagreements of one view that are printed
 
@@ -77,7 +77,8 @@ class _Options:
     "--smooth",
     is_flag=True,
     help="Measure in Chromium, with the processor slowed four times, what loading and scrolling "
-    "cost beside a bare page with the same pictures, in place of comparing.",
+    "cost beside a bare page with the same pictures, in place of comparing; with --output, "
+    "smoothness.json has the figures.",
 )
 @output_option("The folder for proof.html and proof.json; PLAN-proof beside you by default.")
 @force_option
@@ -89,6 +90,8 @@ def command(asked: _Options) -> None:
     The exit status is 0 if every browser does what was planned, 1 if one does not, and 2 if
     there is no browser.
     """
+    if asked.smooth:
+        _refuse_what_is_not_measured(asked)
     folder = asked.output or Path(f"{asked.plan.stem}-proof")
     loaded = read(asked.plan, asked.values)
     report_remarks(loaded.remarks, quiet=asked.quiet)
@@ -121,12 +124,27 @@ def command(asked: _Options) -> None:
 
 def _measure(plan: Plan, asked: _Options) -> None:
     """What loading and scrolling cost, a table for each page at each viewport."""
+    found = []
     with progress_bar(quiet=asked.quiet) as show:
-        found = iter_smoothness(plan, asked.pages, asked.viewports, progress=show)
-        for item in found:
+        for item in iter_smoothness(plan, asked.pages, asked.viewports, progress=show):
+            found.append(item)
             clear_bar()
             for line in smoothness_lines(item):
                 echo(line)
+    if asked.output:
+        save_smoothness(found, asked.output, force=asked.force)
+
+
+def _refuse_what_is_not_measured(asked: _Options) -> None:
+    """Options that ask for what ``--smooth`` does not do."""
+    given = {
+        "--into": asked.into is not None,
+        "--weight": asked.weight is not None,
+        "--engine": any(engine != "chromium" for engine in asked.engines),
+    }
+    for name, is_given in given.items():
+        if is_given:
+            raise click.UsageError(f"--smooth measures our own page in Chromium; leave out {name}")
 
 
 def _print(view: ViewProof) -> None:

@@ -34,6 +34,11 @@ def is_clipped(section: SectionSource, layer: LayerSource) -> bool:
     return layer.box.moves and layer.box.clip.left > 0 and section.box.border > 0
 
 
+def _is_attached(layer: LayerSource) -> bool:
+    """Whether a layer's picture or gradient stays with the screen, in a box that does not move."""
+    return layer.entry.rate == 0 and not layer.box.moves
+
+
 @dataclass
 class SectionWriter:
     """Writes the rules of the sections of one page at one viewport.
@@ -238,7 +243,7 @@ class SectionWriter:
         if is_driven(layer) and not layer.box.motion.path:
             # What has a path as well is animated by both at once, which the script writes.
             self.driven.setdefault(self.motion.frames_of(layer), []).append(here)
-        self._stop(layer, here)
+        self._stop(section, layer, here)
 
     def _fill(self, section: SectionSource, layer: LayerSource) -> dict[str, str]:
         """What a layer is filled with, and where that stands in it."""
@@ -260,9 +265,15 @@ class SectionWriter:
             declarations |= placed(entry)
             repeat = list(dict.fromkeys(entry.repeat))
             declarations["background-repeat"] = " ".join(repeat)
-        if entry.rate == 0 and not layer.box.moves:
-            declarations["background-attachment"] = "fixed"
+        if _is_attached(layer):
+            # What stays with the screen as a box is not painted again for each scroll.
+            pinned = self._is_pinned(section, layer)
+            declarations |= {"position": "fixed"} if pinned else {"background-attachment": "fixed"}
         return declarations
+
+    def _is_pinned(self, section: SectionSource, layer: LayerSource) -> bool:
+        """Whether a picture stays with the screen in a box that does, as behind all sections."""
+        return section is self.page.ground and not layer.entry.selector
 
     def _running(self, section: SectionSource, layer: LayerSource) -> Iterator[Statement]:
         """Slides that run: one above the other, their shares of the layer adding up to one."""
@@ -306,12 +317,14 @@ class SectionWriter:
         behind = self.page.ground.layers if self.page.ground else ()
         return any(layer.box.moves or layer.box.motion.path for layer in (*section.layers, *behind))
 
-    def _stop(self, layer: LayerSource, here: str) -> None:
+    def _stop(self, section: SectionSource, layer: LayerSource, here: str) -> None:
         """What makes a layer stand still, if it moves or is fixed."""
         if layer.box.moves or layer.box.motion.path:
             self.still.add(here, {"animation": "none"} | self._resting_layer(layer))
-        if layer.entry.rate == 0 and not layer.box.moves and layer.box.name:
-            self.still.add(here, {"background-attachment": "scroll"}, on_paper_only=True)
+        if _is_attached(layer) and layer.box.name:
+            pinned = self._is_pinned(section, layer)
+            loose = {"position": "absolute"} if pinned else {"background-attachment": "scroll"}
+            self.still.add(here, loose, on_paper_only=True)
 
     def _resting_layer(self, layer: LayerSource) -> dict[str, str]:
         """A layer's box and picture as they are where it moves with its section."""

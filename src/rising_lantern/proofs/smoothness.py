@@ -3,21 +3,25 @@
 from __future__ import annotations
 
 import html
+import json
 import tempfile
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import asdict, dataclass
+from os import PathLike
 from pathlib import Path
 from statistics import median
+from typing import Any
 
 from rising_lantern.api.plans import Plan
-from rising_lantern.base.arguments import Names
+from rising_lantern.base.arguments import Names, path
 from rising_lantern.errors import RequestError
 from rising_lantern.exports.exporting import export
 from rising_lantern.exports.site import Assets
 from rising_lantern.jobs.sharing import Progress
 from rising_lantern.layout.items import ContentBox
 from rising_lantern.layout.pages import PageBox
+from rising_lantern.outputs.folders import filled_folder
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.proofs.drivers import Chromium
 from rising_lantern.proofs.engines import missing, started
@@ -30,6 +34,12 @@ _SPEED = 1200  # px a second, as a wheel that is turned fast
 _NOTCH = 100  # px that it is turned at a time
 _SETTLE_MS = 600
 _BARE = "lantern-bare.html"
+_FOR_1000_PX = {
+    "main_ms": "main thread, ms for 1,000 px",
+    "compositor_ms": "compositor, ms for 1,000 px",
+    "raster_ms": "raster, ms for 1,000 px",
+}
+JSON = "smoothness.json"
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,8 +67,15 @@ class Smoothness:
     @property
     def cost_ms(self) -> float:
         """The time for 1,000 px of scroll beyond that of the bare page."""
-        more = _whole_ms(self.scroll) - _whole_ms(self.bare_scroll)
-        return more * 1000 / max(self.px, 1)
+        return self.for_1000_px(self.scroll.whole_ms - self.bare_scroll.whole_ms)
+
+    def for_1000_px(self, ms: float) -> float:
+        """Return the share of a time of the whole gesture that 1,000 px of it take."""
+        return ms * 1000 / max(self.px, 1)
+
+    def data(self) -> dict[str, Any]:
+        """The figures as plain data."""
+        return asdict(self) | {"cost_ms": self.cost_ms}
 
 
 def iter_smoothness(
@@ -169,27 +186,42 @@ def bare_page(plan: PlanFile, box: PageBox) -> str:
 
 def smoothness_lines(item: Smoothness) -> Iterator[str]:
     """It as a table of a few lines, each figure beside that of the bare page."""
-    rows: list[tuple[str, float, float]] = [
-        ("longest task while loading, ms", item.load.longest_ms, item.bare_load.longest_ms),
-        ("layouts while loading", item.load.layouts, item.bare_load.layouts),
-        ("longest task while scrolling, ms", item.scroll.longest_ms, item.bare_scroll.longest_ms),
+    loads, scrolls = (item.load, item.bare_load), (item.scroll, item.bare_scroll)
+    rows = [
+        ("longest task while loading, ms", *(work.longest_ms for work in loads)),
+        ("layouts while loading", *(work.layouts for work in loads)),
+        ("longest task while scrolling, ms", *(work.longest_ms for work in scrolls)),
+        ("layouts while scrolling", *(work.layouts for work in scrolls)),
+        ("frames while scrolling", *(work.frames for work in scrolls)),
+        *(
+            (said, *(item.for_1000_px(getattr(work, name)) for work in scrolls))
+            for name, said in _FOR_1000_PX.items()
+        ),
     ]
-    per_frame = {
-        "main_ms": "main thread, ms a frame",
-        "layouts": "layouts a frame",
-        "compositor_ms": "compositor, ms a frame",
-        "raster_ms": "raster, ms a frame",
-    }
-    for name, said in per_frame.items():
-        own, bare = (
-            getattr(work, name) / max(work.frames, 1) for work in (item.scroll, item.bare_scroll)
-        )
-        rows.append((said, own, bare))
-    yield f"{item.page}  {item.viewport}  {item.px} px in {item.scroll.frames} frames"
+    yield f"{item.page}  {item.viewport}  {item.px} px"
     yield f"  {'':34}{'this page':>10}{'bare page':>11}"
     for said, own, bare in rows:
-        yield f"  {said:34}{own:>10.2f}{bare:>11.2f}"
+        yield f"  {said:34}{own:>10.0f}{bare:>11.0f}"
     yield f"  {'beyond it, ms for 1,000 px':34}{item.cost_ms:>10.0f}"
+
+
+def save_smoothness(
+    items: Iterable[Smoothness], folder: str | PathLike[str], *, force: bool = False
+) -> None:
+    """Write ``smoothness.json`` into a folder.
+
+    Args:
+        items: The figures of each page at each viewport.
+        folder: The folder; it is made if it is not there.
+        force: Whether to replace a file that Rising Lantern did not write, or that has been
+            changed since.
+
+    Raises:
+        RequestError: If the folder cannot be written, or holds a file that would be lost.
+    """
+    with filled_folder(path(folder), (JSON,), force=force) as scratch:
+        text = json.dumps([item.data() for item in items], indent=1, ensure_ascii=False)
+        (scratch / JSON).write_text(text + "\n", "utf-8")
 
 
 def _median(works: tuple[Work, ...]) -> Work:
@@ -197,7 +229,3 @@ def _median(works: tuple[Work, ...]) -> Work:
     columns = zip(*(asdict(work).values() for work in works), strict=True)
     frames, main, layouts, *others = (median(column) for column in columns)
     return Work(round(frames), main, round(layouts), *others)
-
-
-def _whole_ms(work: Work) -> float:
-    return work.main_ms + work.painting_ms

@@ -46,6 +46,11 @@ class Work:
         """The time in which layers were painted and put together."""
         return self.compositor_ms + self.raster_ms
 
+    @property
+    def whole_ms(self) -> float:
+        """The time of all of these threads."""
+        return self.main_ms + self.painting_ms
+
 
 def traced(address: str, action: Callable[[], object]) -> Work:
     """Return what a browser does while something happens.
