@@ -6,10 +6,10 @@ CONSTRAINTS ?= constraints.txt
 BIN := $(VENV)/bin
 STAMP := $(VENV)/.set-up
 SITE ?= saltmere
-# Packages of npm, for tests only: an accessibility engine, and a linter, a checker of types and a
-# formatter of scripts.
+# Packages of npm, for tests only: an accessibility engine, a linter, a checker of types and a
+# formatter of scripts, and linters of style sheets and pages.
 NPM := axe-core@4.14.1 eslint@10.15.0 @eslint/js@10.0.1 globals@17.14.0 typescript@5.9.3 \
-	prettier@3.6.2
+	prettier@3.6.2 stylelint@17.16.0 stylelint-config-standard@40.0.0 html-validate@10.17.0
 # More processes than cores where these are few: some of them wait for a browser.
 WORKERS ?= $(shell $(PYTHON) -c 'import os; cores = os.cpu_count() or 1; print(max(cores, min(3 * cores, 8)))')
 # Each of the suite's many processes would compile all modules anew where this is set.

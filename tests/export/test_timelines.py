@@ -220,3 +220,42 @@ def test_no_script_runs_while_css_follows_the_scroll(
         chromium.open(f"{url}/page.html", 1000, 600)
         assert chromium.run("return document.documentElement.dataset.lantern") == "ready"
         assert (chromium.run("return heard") > 0) is (way == "script")
+
+
+_SEVERAL = """
+rising-lantern: 1
+viewports: {laptop: 1000x600}
+headers:
+  main:
+    position: fixed
+    height: 80px
+    background: white
+    parts: {name: {text: Saltmere}}
+    looks: {a: {}, b: {from: 40px, background: '#16213e'}}
+    show: {only: [home]}
+  other:
+    position: fixed
+    height: 50px
+    background: '#f4a259'
+    parts: {name: {text: Saltmere}}
+    looks: {a: {}, c: {from: 300px, background: black, height: 90px}, d: {from: past second}}
+    show: {only: [visit]}
+  still:
+    position: fixed
+    height: 60px
+    background: '#a03020'
+    show: {only: [plain]}
+pages:
+  home: &page {sections: {first: {height: 700px}, second: {height: 500px}, last: {height: 900px}}}
+  visit: *page
+  plain: *page
+"""
+
+
+@pytest.mark.browser
+@pytest.mark.usefixtures("needs_chromium")
+def test_headers_of_several_pages_keep_to_their_own(make_plan: MakePlan) -> None:
+    plan = make_plan(_SEVERAL)
+    proof = rl.prove(plan, engines=["chromium"])
+    assert {view.way for view in proof.views if view.page != "plain"} == {"css", "script"}
+    assert [view for view in proof.views if not view.agrees] == []

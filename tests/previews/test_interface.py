@@ -6,7 +6,6 @@ import json
 import os
 import shutil
 import subprocess
-import sys
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
@@ -20,6 +19,7 @@ from selenium.webdriver.support.select import Select
 import rising_lantern as rl
 from chromium import Chromium
 from interface import settled, until
+from node import PACKAGES, npm
 from pictures import paint_pictures
 from plans import plan_text
 from rising_lantern.previews.document import embedded_json, interface_script
@@ -58,7 +58,6 @@ pages:
       high: {height: 1200px, background: '#eeeeee'}
 """
 
-PAGES = Path(sys.prefix) / "node_modules"
 _AXE = """
 const done = arguments[0];
 axe.run(document, { iframes: false }).then((result) => done(result.violations.map((item) =>
@@ -343,7 +342,7 @@ def test_colours_for_readers_without_red_or_green_are_those_of_the_model(
 def test_an_accessibility_engine_finds_nothing_in_the_interface(
     open_at: Callable[..., Chromium], theme: str, width: int, height: int, hash_: str
 ) -> None:
-    script = PAGES / "axe-core" / "axe.min.js"
+    script = PACKAGES / "axe-core" / "axe.min.js"
     if not script.is_file():
         if os.environ.get("RISING_LANTERN_BROWSER") == "required":
             pytest.fail("axe-core is not installed")
@@ -393,23 +392,6 @@ def test_texts_of_strangers_stay_texts(chromium: Chromium, folder: Path) -> None
     assert inner == hostile
     assert chromium.log() == []
     assert "<" not in embedded_json({"text": "</script><!--"})
-
-
-def npm(package: str, program: str, *words: str, folder: Path) -> subprocess.CompletedProcess[str]:
-    """Run a program of a package of npm; the test fails or is skipped where it is not there."""
-    path = PAGES / package / program
-    if not path.is_file():
-        if os.environ.get("RISING_LANTERN_BROWSER") == "required":
-            pytest.fail(f"{package} is not installed")
-        pytest.skip(f"{package} is not installed")
-    return subprocess.run(
-        [shutil.which("node") or "node", str(path), *words],
-        capture_output=True,
-        text=True,
-        check=False,
-        cwd=folder,
-        env={**os.environ, "NODE_PATH": str(PAGES)},
-    )
 
 
 def test_the_modules_pass_a_linter_alone_and_as_one_script(tmp_path: Path) -> None:

@@ -162,7 +162,9 @@ class Sum:
 
     def css(self, percent: str) -> str:
         """The length as CSS text."""
-        return f"({' + '.join(part.css(percent) for part in self.parts)})"
+        first, *others = (part.css(percent) for part in self.parts)
+        signed = (f"- {text[1:]}" if text.startswith("-") else f"+ {text}" for text in others)
+        return f"({' '.join([first, *signed])})"
 
     def data(self) -> Data:
         """The length as plain data."""

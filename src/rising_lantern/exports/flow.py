@@ -93,9 +93,20 @@ class FlowLengths:
             rooms[0] if len(rooms) == 1 else f"{name}({', '.join(rooms)})"
             for name in ("max", "min")
         )
-        low = f"max(0px - ({top} + {most}), {self.above})"
-        ends = f"max(0px - {least}, {whole} - {self.screen}) - {top}"
+        most_above = added(length for length in (top, most) if length != "0px")
+        ends = f"max({_negative(least)}, {whole} - {self.screen})"
+        if top != "0px":
+            ends += f" - {top}"
+        elif most == "0px":
+            # The first section, which starts at the upper edge: no less than 0 is left of it.
+            return "0px", f"min({ends}, {self.height(section)})"
+        low = f"max({_negative(most_above)}, {self.above})"
         return low, f"max(min({ends}, {self.height(section)}), {low})"
+
+
+def _negative(length: str) -> str:
+    """A CSS length with the other sign, inside of a function."""
+    return length if length == "0px" else f"0px - {length}"
 
 
 def height_of(header: HeaderSource, look: str) -> str:

@@ -397,7 +397,7 @@ class HeaderWriter:
         if not part.tint:
             return
         # The picture itself, which gives the box its shape and its name, is moved out of it.
-        shape = {"background-color": "currentColor", "object-position": "-10000px 0"}
+        shape = {"background-color": "currentcolor", "object-position": "-10000px 0"}
         size = {"mask-size": "100% 100%", "print-color-adjust": "exact"}
         yield CssRule(f"{here} img", shape | size)
         # Text on the page's own ground, whatever picture or gradient is behind the header.

@@ -121,7 +121,7 @@ class MotionWriter:
             selectors: Selectors by the key frames that move them.
         """
         # The whole screen counts, whatever scroll padding there is.
-        timeline = {"view-timeline": self.timeline, "view-timeline-inset": "0px"}
+        timeline = {"view-timeline": self.timeline, "view-timeline-inset": "0"}
         if sections:
             yield CssRule(", ".join(sections), timeline)
         for name, moved in selectors.items():
@@ -188,7 +188,11 @@ class MotionWriter:
             )
         if shift in names:
             yield KeyFrames(
-                shift, {place: {"margin": f"{y} 0 0 {x}"} for place, (x, y) in places.items()}
+                shift,
+                {
+                    place: {"margin": f"{y} 0 0" + f" {x}" * (x != "0")}
+                    for place, (x, y) in places.items()
+                },
             )
 
 

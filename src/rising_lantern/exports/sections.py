@@ -148,7 +148,7 @@ class SectionWriter:
         if name in sections_watched(self.page.header):
             own = [self.motion.timeline] if moves else []
             timelines = [*own, timeline_of(name, self.naming)]
-            declarations |= {"view-timeline": ", ".join(timelines), "view-timeline-inset": "0px"}
+            declarations |= {"view-timeline": ", ".join(timelines), "view-timeline-inset": "0"}
         return declarations
 
     def _standing(self, section: SectionSource) -> dict[str, str]:

@@ -1,14 +1,16 @@
-"""Declarations of one rule, shorter where a shorthand says the same.
+"""Declarations of one rule, shorter where a shorthand or a number without a unit says the same.
 
 Source: https://www.w3.org/TR/css-cascade-5/#shorthand
 """
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 
 from rising_lantern.exports.rules import Declarations, split
 
+_NO_LENGTH = re.compile(r"0(px|[sld]?v[whib]|v(min|max)|cq[whib]|r?em|ex|ch)")
 _INSISTS = " !important"
 _BACKGROUND = ("background-image", "background-position", "background-size", "background-repeat")
 _TRACKS = ("grid-template-rows", "grid-template-columns")
@@ -23,7 +25,16 @@ def shortened(declarations: Declarations) -> dict[str, str]:
     result = dict(declarations)
     if "background-color" not in result:
         result = _joined(result, _BACKGROUND, "background", _background)
-    return _joined(result, _TRACKS, "grid-template", " / ".join)
+    result = _joined(result, _TRACKS, "grid-template", " / ".join)
+    return {
+        name: value if name.startswith("--") else _without_units_of_zero(value)
+        for name, value in result.items()
+    }
+
+
+def _without_units_of_zero(value: str) -> str:
+    """A value in which a length of nothing is a number, as it may be outside of functions."""
+    return " ".join("0" if _NO_LENGTH.fullmatch(word) else word for word in split(value, " "))
 
 
 def _joined(

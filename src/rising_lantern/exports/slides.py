@@ -56,20 +56,20 @@ class SlideRun:
         every, fade, round_ = self.run.every_ms, self.run.fade_ms, self._round_ms
         if fade <= 0:
             return {
-                "from": {self.animated: "1", "animation-timing-function": "step-end"},
+                "0%": {self.animated: "1", "animation-timing-function": "step-end"},
                 _share(every / round_): {
                     self.animated: "0",
                     "animation-timing-function": "step-end",
                 },
-                "to": {self.animated: "1"},
+                "100%": {self.animated: "1"},
             }
         course = {"animation-timing-function": self.run.easing.css()}
         return {
-            "from": {self.animated: "1"},
+            "0%": {self.animated: "1"},
             _share((every - fade) / round_): {self.animated: "1"} | course,
             _share(every / round_): {self.animated: "0"},
             _share((round_ - fade) / round_): {self.animated: "0"} | course,
-            "to": {self.animated: "1"},
+            "100%": {self.animated: "1"},
         }
 
     @property

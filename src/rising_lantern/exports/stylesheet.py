@@ -179,11 +179,27 @@ class SheetWriter:
                 else:
                     groups.append(([page], numbers, rules))
             for members, numbers, rules in groups:
-                root = self.naming.any_page if len(groups) == 1 else self.naming.pages(members)
+                everywhere = self._root_of(name, on.values(), has_others=len(on) < len(pages))
+                root = everywhere if len(groups) == 1 else self.naming.pages(members)
                 title = f"Header {name}" + f" on {', '.join(members)}" * (len(groups) > 1)
                 yield _HeaderBlock(
                     title, _root_statements(numbers, root), _root_statements(rules, root)
                 )
+
+    def _root_of(self, name: str, on: Iterable[PageSources], *, has_others: bool) -> str:
+        """The selector of the element that all of a header is under, on each page that has it.
+
+        Args:
+            name: The header's name.
+            on: Those pages.
+            has_others: Whether there are pages without it.
+        """
+        headers = [view.header for views in on for view in views.values() if view.header]
+        own = next(header for header in headers if header.box.name == name)
+        if not (has_others and own.by_css):
+            return self.naming.any_page
+        # The element itself is animated, and has the numbers: not where other headers are.
+        return f"{self.naming.any_page}:has({self.header_writer(own).here})"
 
     def _by_screen(
         self,
