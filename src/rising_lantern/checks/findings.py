@@ -12,6 +12,7 @@ from rising_lantern.checks.readers import Reader
 from rising_lantern.checks.remedies import Remedy
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import Place
+from rising_lantern.plan.edits.edits import path_words
 from rising_lantern.plan.text.nodes import Key
 
 if TYPE_CHECKING:
@@ -91,7 +92,7 @@ class Finding:
     @property
     def key(self) -> str:
         """The path as ``--set`` takes it, such as ``headers.main.looks.solid.from``."""
-        return ".".join(str(key) for key in self.path)
+        return path_words(self.path)
 
     @property
     def excess(self) -> float:

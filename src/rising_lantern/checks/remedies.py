@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from rising_lantern.plan.edits.drafts import Draft
-from rising_lantern.plan.edits.edits import Remove, Set
+from rising_lantern.plan.edits.edits import Remove, Set, path_words
 from rising_lantern.plan.text.nodes import Key, Node
 from rising_lantern.plan.text.set_values import place_of_entry, placed_value
 
@@ -45,7 +45,7 @@ class Setting:
     @property
     def key(self) -> str:
         """Where it is set, as ``--set`` takes it, such as ``headers.main.top``."""
-        return ".".join(str(word) for word in self.written_path)
+        return path_words(self.written_path)
 
     @property
     def words(self) -> str:

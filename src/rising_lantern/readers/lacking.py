@@ -9,6 +9,7 @@ from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.readers import EFFECTS, Without
 from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.plan.edits.edits import path_words
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.nodes import Key, walk
 from rising_lantern.readers.own_screens import CheckTask
@@ -37,7 +38,7 @@ def findings_without(
     """
     rules = seeking.rules_of(READABLE)
     key, absent = EFFECTS[reader.feature]
-    values = {".".join(map(str, path)): absent for path in _uses(seeking.plan, key)}
+    values = {path_words(path): absent for path in _uses(seeking.plan, key)}
     if not values or not rules:
         return
     bare = seeking.plan.replace(values)

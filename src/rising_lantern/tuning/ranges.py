@@ -17,6 +17,7 @@ from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.running import chosen_rules
 from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.jobs.sharing import Progress
+from rising_lantern.plan.edits.edits import path_words
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.scenes.scene import Scene
 from rising_lantern.tuning.scales import Scale, scale_of, value_path
@@ -176,7 +177,7 @@ def value_range(  # noqa: PLR0913 - what to try, where, and by what
     affected = trials.affected(path)
     scale = scale_of(plan, key, [plan.view(*view).scene for view in affected])
     rules = tuple(rule.name for rule in chosen_rules(names(only), names(skip)))
-    searched = _Search(trials, ".".join(map(str, path)), scale, affected, rules)
+    searched = _Search(trials, path_words(path), scale, affected, rules)
     steps = round((scale.high - scale.low) / scale.step)
     marks = {scale.low + round(steps * n / _COARSE) * scale.step for n in range(_COARSE + 1)}
     first = sorted({*marks, scale.current})

@@ -15,7 +15,7 @@ from rising_lantern.errors import PlanError, RequestError
 from rising_lantern.jobs.job import Job, run_jobs
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.plan.edits.drafts import Draft
-from rising_lantern.plan.edits.edits import Set
+from rising_lantern.plan.edits.edits import Set, path_words
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.likeness import followers
 from rising_lantern.plan.text.nodes import NEW, Key
@@ -185,7 +185,7 @@ class Trials:
             findings: What it has to clear, at least one.
         """
         path, value = placed_value(self.plan.file.root, fix.path, findings[0].viewport, fix.after)
-        key = _key_of(path)
+        key = path_words(path)
         cleared = self.cleared_by({key: value}, path)
         does = {identity(item) for item in findings} <= {identity(item) for item in cleared}
         return replace(fix, key=key, value=value) if does else None
@@ -278,7 +278,7 @@ class _Trial:
         cost = 0.0 if knob.choices else knob.cost(step)
         return Fix(
             knob.what,
-            _key_of(path),
+            path_words(path),
             before,
             knob.text(step),
             short,
@@ -294,12 +294,7 @@ class _Trial:
 
     def _values(self, step: int) -> dict[str, str]:
         path, value = self._setting(step)
-        return {_key_of(path): value}
-
-
-def _key_of(path: tuple[Key, ...]) -> str:
-    """A path as ``--set`` takes it."""
-    return ".".join(str(word) for word in path)
+        return {path_words(path): value}
 
 
 def _value_text(value: object) -> str:
