@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import subprocess
 import sys
 from itertools import combinations
@@ -14,8 +15,17 @@ from PIL import Image
 import rising_lantern as rl
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.running import rules
-from rising_lantern.demo import afloat, marks
-from rising_lantern.demo.site import FILES, PLAN, SCREENS, TRAPS, plan_text, write_site
+from rising_lantern.demo import marks
+from rising_lantern.demo.site import (
+    FILES,
+    PLAN,
+    SCENES,
+    SCREENS,
+    TRAPS,
+    plan_text,
+    scene,
+    write_site,
+)
 from rising_lantern.paint.videos import small_frames
 from rising_lantern.plan.models.changes import Blend, Cut, Fade
 from rising_lantern.plan.models.headers import Header
@@ -67,16 +77,11 @@ def test_the_video_is_short_light_and_meets_its_start(site: Path, regatta: Plan)
     assert np.abs(last - first).mean() < 1.5 * np.abs(second - first).mean()
 
 
-def test_the_video_is_the_same_every_time(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(afloat, "RATE", 2)
-    assert afloat.video() == afloat.video()
-
-
 def test_without_the_package_the_site_has_a_picture_in_its_place(
     monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     assert "video: pictures/afloat.webm, poster: pictures/afloat.jpg" in plan_text(PLAN)
-    monkeypatch.setattr(afloat, "find_spec", lambda _: None)
+    monkeypatch.setattr("rising_lantern.demo.site.find_spec", lambda _: None)
     text = plan_text(PLAN)
     assert "{image: pictures/afloat.jpg, position" in text
     assert "webm" not in text
@@ -92,14 +97,19 @@ def test_the_logos_have_one_shape_in_two_inks() -> None:
 
 
 def test_the_site_is_the_same_every_time(site: Path, tmp_path: Path) -> None:
-    """Marks and plan byte for byte; of the pictures one, since each takes a second or two."""
-    from rising_lantern.demo.paper import woven_paper  # noqa: PLC0415
-
-    woven_paper().save(tmp_path / "again.jpg", quality=86, progressive=True)
-    assert (tmp_path / "again.jpg").read_bytes() == (site / "pictures/woven-paper.jpg").read_bytes()
-    files = write_site(tmp_path)
-    for path in (next(files) for _ in range(6)):
+    for path in write_site(tmp_path):
         assert path.read_bytes() == (site / path.relative_to(tmp_path)).read_bytes()
+
+
+def test_the_pictures_of_the_package_are_light_and_as_they_are_painted(tmp_path: Path) -> None:
+    assert sum(len(scene(name)) for name in SCENES) < 1_500_000
+    painting = Path(__file__).parents[2] / "docs/painting"
+    paint = "import paper; paper.woven_paper().save(sys.argv[1])"
+    words = [sys.executable, "-c", f"import sys; {paint}", str(tmp_path / "again.png")]
+    subprocess.run(words, check=True, cwd=painting)
+    shipped = Image.open(io.BytesIO(scene("woven-paper.jpg"))).convert("RGB")
+    painted = Image.open(tmp_path / "again.png").convert("RGB")
+    assert np.abs(np.asarray(shipped, int) - np.asarray(painted, int)).mean() < 4
 
 
 def test_the_files_of_the_site_are_known_before_they_are_written(site: Path) -> None:

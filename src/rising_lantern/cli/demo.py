@@ -29,7 +29,7 @@ def command(*, folder: Path, jobs: Jobs, force: bool, quiet: bool) -> None:
     """
     jobs = jobs or cores()  # it is known to be worth starting processes for
     with filled_folder(folder, FILES, force=force) as scratch:
-        for _ in progress(write_site(scratch, jobs), len(FILES), "Painting", quiet=quiet):
+        for _ in progress(write_site(scratch), len(FILES), "Writing", quiet=quiet):
             pass
     if not quiet:
         echo(f"The sample site and its plan are in {folder}")

@@ -1,10 +1,9 @@
-"""Writing the sample site: its plan, its painted pictures, its logos and icons."""
+"""Writing the sample site: its plan, its pictures, its logos and icons."""
 
 from __future__ import annotations
 
-import io
 import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from importlib.resources import files
 from importlib.util import find_spec
 from os import PathLike
@@ -12,8 +11,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from rising_lantern.demo import afloat, jetty, lights, marks, night, paper, river
-from rising_lantern.jobs.sharing import Jobs, shared
+from rising_lantern.demo import lights, marks
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
 PLAN = "regatta.yaml"
@@ -21,31 +19,29 @@ TRAPS = "traps.yaml"
 SCREENS = "screens.yaml"
 TOKENS = "tokens.json"
 FONT = "fonts/DejaVuSans.ttf"
-_QUALITY = 86
 _SHADES = ("light", "dark")
-_SCENES = (
-    "dusk-river",
-    "morning-river",
-    "woven-paper",
-    "night-sky",
-    "crowd-of-lights",
-    "jetty-planks",
-)
 _VIDEO = "afloat.webm"
-# What takes longest comes first, so that no process is left waiting for it.
-_PAINTED = (_VIDEO, *(f"{name}.jpg" for name in _SCENES), "afloat.jpg")
+SCENES = (
+    "dusk-river.jpg",
+    "morning-river.jpg",
+    "woven-paper.jpg",
+    "night-sky.jpg",
+    "crowd-of-lights.jpg",
+    "jetty-planks.jpg",
+    "afloat.jpg",
+    _VIDEO,
+)
+"""The pictures and the video that the package brings."""
 
 
-def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
+def write_site(folder: Path) -> Iterator[Path]:
     """Write the sample site into a folder, file by file.
 
-    Files of the same names are replaced, others left alone. The pictures are painted, which
-    takes a few seconds, and are the same every time. Where the package is not installed that
-    writes and reads videos, the plan has a picture in the place of its video.
+    Files of the same names are replaced, others left alone. Where the package is not installed
+    that reads videos, the plan has a picture in the place of its video.
 
     Args:
         folder: Where; it is made if it is not there.
-        jobs: How many processes share the painting; by default one for each core.
 
     Yields:
         Each file when it has been written, the plan last.
@@ -59,11 +55,11 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
         path.write_text(drawing, "utf-8")
         yield path
     yield _save_animation(folder / "pictures" / "flame.gif")
-    painted = [name for name in _PAINTED if name != _VIDEO or afloat.can_be_written()]
-    for name, data in zip(painted, shared(_paint_file, painted, jobs), strict=True):
-        path = folder / "pictures" / name
-        path.write_bytes(data)
-        yield path
+    for name in SCENES:
+        if name != _VIDEO or can_read_videos():
+            path = folder / "pictures" / name
+            path.write_bytes(scene(name))
+            yield path
     font = folder / FONT
     font.parent.mkdir(exist_ok=True)
     shutil.copyfile(_font(), font)
@@ -80,6 +76,16 @@ def write_site(folder: Path, jobs: Jobs = None) -> Iterator[Path]:
         yield plan
 
 
+def scene(name: str) -> bytes:
+    """A picture or the video that the package brings, as it stands in its file."""
+    return files(__package__).joinpath("pictures", name).read_bytes()
+
+
+def can_read_videos() -> bool:
+    """Whether the package is installed that reads videos."""
+    return find_spec("av") is not None
+
+
 def _font() -> Path:
     """A font with Arabic and Hebrew letters, which comes with Matplotlib."""
     found = find_spec("matplotlib")
@@ -91,13 +97,13 @@ def _font() -> Path:
 def plan_text(name: str) -> str:
     """A plan of the site, as far as it can be read here."""
     text = files(__package__).joinpath(name).read_text("utf-8")
-    if afloat.can_be_written():
+    if can_read_videos():
         return text
     return text.replace(f"video: pictures/{_VIDEO}, poster: ", "image: ")
 
 
 def sample_site(folder: str | PathLike[str] = "saltmere") -> Path:
-    """Return the plan of the sample site, which is painted unless it is in the folder already.
+    """Return the plan of the sample site, which is written unless it is in the folder already.
 
     Args:
         folder: Where; it is made if it does not exist.
@@ -113,7 +119,7 @@ FILES = (
     *(f"marks/{name}-{shade}.png" for name in ("logo", "search", "ticket") for shade in _SHADES),
     *(f"marks/{name}.svg" for name in ("lantern", "reed")),
     "pictures/flame.gif",
-    *(f"pictures/{name}" for name in _PAINTED),
+    *(f"pictures/{name}" for name in SCENES),
     FONT,
     SCHEMA_FILE,
     TOKENS,
@@ -142,24 +148,6 @@ def _save_animation(path: Path) -> Path:
     first, *others = lights.flame()
     first.save(path, save_all=True, append_images=others, duration=90, loop=0)
     return path
-
-
-def _paint_file(name: str) -> bytes:
-    """A painted picture as a JPEG file, or the video."""
-    if name == _VIDEO:
-        return afloat.video()
-    scenes: dict[str, Callable[[], Image.Image]] = {
-        "dusk-river": river.dusk_river,
-        "morning-river": river.morning_river,
-        "woven-paper": paper.woven_paper,
-        "night-sky": night.night_sky,
-        "crowd-of-lights": night.crowd_of_lights,
-        "jetty-planks": jetty.jetty_planks,
-        "afloat": afloat.poster,
-    }
-    packed = io.BytesIO()
-    scenes[name.removesuffix(".jpg")]().save(packed, "jpeg", quality=_QUALITY, progressive=True)
-    return packed.getvalue()
 
 
 def _save_picture(picture: Image.Image, path: Path) -> Path:

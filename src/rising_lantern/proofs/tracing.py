@@ -63,7 +63,10 @@ def traced(address: str, action: Callable[[], object]) -> Work:
 
     with urlopen(f"http://{address}/json/version", timeout=_PATIENCE) as answer:
         url = json.load(answer)["webSocketDebuggerUrl"]
-    connection = create_connection(url, timeout=_PATIENCE, suppress_origin=True)
+    # Its check of texts, which takes longer than what is measured, is done again by json.
+    connection = create_connection(
+        url, timeout=_PATIENCE, suppress_origin=True, skip_utf8_validation=True
+    )
     numbers = itertools.count(1)
 
     def send(method: str, **parameters: Any) -> None:

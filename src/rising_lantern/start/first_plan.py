@@ -5,7 +5,8 @@ from __future__ import annotations
 from importlib.resources import files
 from pathlib import Path
 
-from rising_lantern.demo import marks, night, river
+from rising_lantern.demo import marks
+from rising_lantern.demo.site import scene
 from rising_lantern.errors import RequestError
 from rising_lantern.plan.generated.schema import MODELINE, SCHEMA_FILE, schema_text
 
@@ -37,9 +38,8 @@ def write_start(folder: Path) -> None:
     """
     for inner in ("pictures", "marks"):
         (folder / inner).mkdir()
-    scenes = {"river": river.dusk_river, "sky": night.night_sky}
-    for name, paint in scenes.items():
-        paint().save(folder / "pictures" / f"{name}.jpg", quality=86, progressive=True)
+    for name, taken in {"river": "dusk-river.jpg", "sky": "night-sky.jpg"}.items():
+        (folder / "pictures" / f"{name}.jpg").write_bytes(scene(taken))
     for shade, ink in (("light", marks.LIGHT), ("dark", marks.DARK)):
         marks.logo(ink).save(folder / "marks" / f"logo-{shade}.png", optimize=True)
     write_plan(folder, files(__package__).joinpath("plan.yaml").read_text("utf-8"))

@@ -6,8 +6,8 @@ import io
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
-from importlib.util import find_spec
 
+import av
 import numpy as np
 from PIL import Image
 
@@ -26,11 +26,6 @@ _GLOW = np.array((255, 176, 84), np.float32)
 _PAPER = np.array((255, 226, 168), np.float32)
 
 
-def can_be_written() -> bool:
-    """Whether the package is installed that writes videos."""
-    return find_spec("av") is not None
-
-
 def poster() -> Image.Image:
     """Its first frame."""
     return Image.fromarray(next(frames()))
@@ -45,8 +40,6 @@ def frames() -> Iterator[Bytes]:
 
 def video() -> bytes:
     """All of it as WebM."""
-    import av  # noqa: PLC0415 - an extra
-
     packed = io.BytesIO()
     # Without a random number in its head, so that it is the same every time.
     options = {"fflags": "+bitexact"}

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
-from PIL import Image
-
-from rising_lantern.demo.brushes import (
+from brushes import (
     Field,
     add_glow,
     bloom,
@@ -17,6 +15,7 @@ from rising_lantern.demo.brushes import (
     rgb,
     smooth,
 )
+from PIL import Image
 
 WIDTH, HEIGHT = 2400, 1600
 _HORIZON = 700

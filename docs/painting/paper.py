@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+from brushes import Field, developed, noise, rgb, smooth
 from PIL import Image, ImageDraw
-
-from rising_lantern.demo.brushes import Field, developed, noise, rgb, smooth
 
 WIDTH, HEIGHT = 2400, 1600
 _STRIP = 100

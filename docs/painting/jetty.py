@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+from brushes import Field, add_glow, developed, noise, ramp, rgb, smooth
 from PIL import Image
-
-from rising_lantern.demo.brushes import Field, add_glow, developed, noise, ramp, rgb, smooth
 
 WIDTH, HEIGHT = 2400, 1600
 _PLANK = 160
