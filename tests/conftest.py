@@ -16,6 +16,7 @@ from chromium import CHROMEDRIVER, CHROMIUM, Chromium
 from pictures import paint_pictures
 from plans import MakePlan
 from rising_lantern.api.plans import Plan
+from rising_lantern.cli import waiting
 from rising_lantern.demo.site import PLAN, sample_site
 from rising_lantern.proofs.engines import Engine, missing, started
 from thorough import FEW, MANY, TURN, is_thorough, turn
@@ -32,6 +33,7 @@ def pytest_configure(config: pytest.Config) -> None:
     Commands hear Ctrl-C and hang-ups, also where the suite itself runs in the background.
     """
     turn()  # before other processes start
+    waiting.EVERY_S = 3600.0  # what a command prints must not depend on how busy the machine is
     settings.load_profile("thorough" if config.getoption("--thorough") else "suite")
     for number, usual in (
         (signal.SIGINT, signal.default_int_handler),

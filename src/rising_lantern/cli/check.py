@@ -21,13 +21,11 @@ from rising_lantern.cli.options import (
     PREVIEW,
     STANDARD_INPUT,
     RuleOptions,
-    clear_bar,
     force_option,
     jobs_options,
     options_as,
     output_option,
     page_option,
-    progress_bar,
     quiet_option,
     read_plan,
     rule_options,
@@ -36,6 +34,7 @@ from rising_lantern.cli.options import (
     wrapped,
 )
 from rising_lantern.cli.terminal import echo, style, unstyled
+from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.errors import listed, quoted
 from rising_lantern.exports.support import Support, data_date, support_table
 from rising_lantern.jobs.sharing import Jobs

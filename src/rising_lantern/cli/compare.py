@@ -11,14 +11,12 @@ import click
 
 from rising_lantern.api.plans import Plan, read
 from rising_lantern.cli.options import (
-    clear_bar,
     force_option,
     jobs_options,
     options_as,
     output_option,
     page_option,
     plan_argument,
-    progress_bar,
     quiet_option,
     set_option,
     viewport_option,
@@ -26,6 +24,7 @@ from rising_lantern.cli.options import (
 from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.cli.varying import read_positions, variants, vary_option
+from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.comparisons.comparison import checked_variants
 from rising_lantern.jobs.job import run_jobs
 from rising_lantern.jobs.sharing import Jobs

@@ -7,9 +7,10 @@ from pathlib import Path
 import click
 
 from rising_lantern.api.plans import read
-from rising_lantern.cli.options import force_option, jobs_options, progress, quiet_option
+from rising_lantern.cli.options import force_option, jobs_options, quiet_option
 from rising_lantern.cli.preview import Previewing
 from rising_lantern.cli.terminal import echo
+from rising_lantern.cli.waiting import progress
 from rising_lantern.demo.site import FILES, PLAN, write_site
 from rising_lantern.jobs.sharing import Jobs, cores
 from rising_lantern.outputs.folders import filled_folder

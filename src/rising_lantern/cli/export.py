@@ -16,11 +16,11 @@ from rising_lantern.cli.options import (
     output_option,
     page_option,
     plan_argument,
-    progress_bar,
     quiet_option,
     set_option,
 )
 from rising_lantern.cli.terminal import counted, echo
+from rising_lantern.cli.waiting import progress_bar
 from rising_lantern.exports.exporting import NOTES, export
 from rising_lantern.exports.site import ScriptKind
 from rising_lantern.exports.weights import Weight

@@ -1,11 +1,10 @@
-"""Options that several commands share, and the progress bar."""
+"""Options that several commands share."""
 
 from __future__ import annotations
 
 import shutil
 import sys
-from collections.abc import Callable, Iterable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import wraps
 from pathlib import Path
@@ -14,12 +13,10 @@ from typing import Any, TypeVar
 import click
 
 from rising_lantern.api.plans import Plan, read, read_text
-from rising_lantern.cli.terminal import bar_signs
 from rising_lantern.errors import quoted
-from rising_lantern.jobs.sharing import MOST_JOBS, Progress
+from rising_lantern.jobs.sharing import MOST_JOBS
 from rising_lantern.plan.models.limits import Conformance
 
-Item = TypeVar("Item")
 Command = Callable[..., Any]
 
 Options = TypeVar("Options")
@@ -187,45 +184,3 @@ def wrapped(text: str, indent: int) -> str:
         return margin + text
     width = shutil.get_terminal_size().columns
     return click.formatting.wrap_text(text, width, margin, margin)
-
-
-def progress(items: Iterable[Item], count: int, label: str, *, quiet: bool) -> Iterator[Item]:
-    """Pass items on, with a bar where a person is watching."""
-    with progress_bar(quiet=quiet) as show:
-        for done, item in enumerate(items):
-            if show:
-                show(label, done, count)
-            yield item
-        if show:
-            show(label, count, count)
-
-
-def clear_bar() -> None:
-    """Take the bar away, so that lines can be printed in its place; it is drawn again below."""
-    if sys.stderr.isatty():
-        sys.stderr.write("\r\x1b[K")
-        sys.stderr.flush()
-
-
-@contextmanager
-def progress_bar(*, quiet: bool) -> Iterator[Progress | None]:
-    """A bar that shows what is being done; nothing where no person is watching."""
-    if quiet or not sys.stderr.isatty():
-        yield None
-        return
-    filled, empty = bar_signs()
-    with click.progressbar(
-        length=1,
-        file=sys.stderr,
-        fill_char=filled,
-        empty_char=empty,
-        bar_template="%(label)s  %(bar)s  %(info)s",
-        show_pos=True,
-    ) as bar:
-
-        def show(what: str, done: int, count: int) -> None:
-            bar.label, bar.length = what, count
-            bar.update(done - bar.pos)
-            bar.render_progress()
-
-        yield show

@@ -22,7 +22,6 @@ from rising_lantern.cli.options import (
     output_option,
     page_option,
     plan_argument,
-    progress_bar,
     quiet_option,
     second_option,
     set_option,
@@ -30,6 +29,7 @@ from rising_lantern.cli.options import (
 )
 from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.cli.varying import read_positions, variants, vary_option
+from rising_lantern.cli.waiting import progress_bar
 from rising_lantern.errors import RequestError
 from rising_lantern.jobs.job import Job, run_jobs
 from rising_lantern.jobs.sharing import Jobs, Progress

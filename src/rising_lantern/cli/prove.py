@@ -10,18 +10,17 @@ import click
 from rising_lantern.api.plans import Plan, read
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
-    clear_bar,
     force_option,
     options_as,
     output_option,
     page_option,
     plan_argument,
-    progress_bar,
     quiet_option,
     set_option,
     viewport_option,
 )
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.exports.support import driven_since
 from rising_lantern.exports.weights import Weight
 from rising_lantern.proofs.engines import ENGINES

@@ -16,7 +16,6 @@ from rising_lantern.cli.options import (
     output_option,
     page_option,
     plan_argument,
-    progress,
     quiet_option,
     read_plan,
     second_option,
@@ -24,6 +23,7 @@ from rising_lantern.cli.options import (
     viewport_option,
 )
 from rising_lantern.cli.terminal import counted, echo
+from rising_lantern.cli.waiting import progress
 from rising_lantern.errors import RequestError
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.scroll.gestures import named_or_recorded

@@ -17,14 +17,12 @@ from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
     STANDARD_INPUT,
     RuleOptions,
-    clear_bar,
     force_option,
     jobs_options,
     options_as,
     output_option,
     page_option,
     plan_argument,
-    progress_bar,
     quiet_option,
     read_plan,
     rule_options,
@@ -33,6 +31,7 @@ from rising_lantern.cli.options import (
     wrapped,
 )
 from rising_lantern.cli.terminal import echo, style
+from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.errors import RequestError
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.outputs.files import whole_file
