@@ -194,7 +194,7 @@ def test_the_readme_s_plan_and_calls_work(tmp_path: Path, site: Path) -> None:
         shutil.copytree(site / inner, tmp_path / inner)
     (tmp_path / "regatta.yaml").write_text(plan, "utf-8")
     found = rising_lantern.check(rising_lantern.read(tmp_path / "regatta.yaml"))
-    assert {item.rule for item in found} <= {"soft-picture", "touch-fixed"}, found
+    assert {item.rule for item in found} <= {"soft-picture", "touch-fixed", "heavy"}, found
     calls = next(block[7:] for block in blocks if block.startswith("python\n"))
     runnable = calls.replace('"regatta.yaml"', repr(str(tmp_path / "regatta.yaml")))
     for name in ("strip.png", "site", "preview.html"):

@@ -351,12 +351,19 @@ def _singular_share(layer: LayerBox, context: CheckContext) -> float:
     return float(odd.mean())
 
 
+def _is_pinned(context: CheckContext, section: SectionBox, index: int) -> bool:
+    """Whether a layer is behind all of the page, in an element of ours."""
+    background = context.document.pages[context.box.page].background
+    return section.name == GROUND and background.layers[index].selector is None
+
+
 @check_rule("touch-fixed", "warning")
 def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
-    """A picture is fixed on a touch screen.
+    """A picture of a section is fixed on a touch screen.
 
-    Browsers on phones and tablets differ there, and some scroll it with the page. Measured: the
-    number of such layers in the section.
+    Browsers on phones and tablets differ there, and some scroll it with the page. What is behind
+    all of the page stays in a box of its own, which all of them keep, unless it is the site's.
+    Measured: the number of such layers in the section.
     """
     size = context.plan.viewport(context.box.viewport)
     if not size.touch:
@@ -365,7 +372,7 @@ def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         fixed = [
             index
             for index, layer in enumerate(section.layers)
-            if layer.is_fixed and not layer.moves
+            if layer.is_fixed and not layer.moves and not _is_pinned(context, section, index)
         ]
         if fixed:
             yield rule.finding(

@@ -15,6 +15,7 @@ from rising_lantern.checks import (  # noqa: F401 - importing these registers th
     fitting,
     focus,
     headers,
+    heaviness,
     legibility,
     motion,
     parts,

@@ -197,6 +197,10 @@ def smoothness_lines(item: Smoothness) -> Iterator[str]:
             (said, *(item.for_1000_px(getattr(work, name)) for work in scrolls))
             for name, said in _FOR_1000_PX.items()
         ),
+        (
+            "compositor and raster, ms a frame",
+            *(work.painting_ms / max(work.frames, 1) for work in scrolls),
+        ),
     ]
     yield f"{item.page}  {item.viewport}  {item.px} px"
     yield f"  {'':34}{'this page':>10}{'bare page':>11}"
