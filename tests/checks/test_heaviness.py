@@ -7,15 +7,17 @@ import pytest
 
 import rising_lantern as rl
 from plans import MakePlan, plan_text
-from rising_lantern.checks.heaviness import LIMIT_MS, total_ms
+from rising_lantern.checks.context import CheckContext
+from rising_lantern.checks.heaviness import LIMIT_MS, shares_of, total_ms
+from rising_lantern.plan.models.limits import Check
 
 _LIGHT = "opening: {height: 600px, layers: [{image: photo.png}]}, rest: {height: 900px}"
 
 
 def milliseconds(plan: rl.Plan) -> np.ndarray:
     """The time for a picture at each px of a plan's only page."""
-    scene = plan.view().scene
-    return total_ms(scene.sweep(np.arange(scene.max_scroll + 1, dtype=float)))
+    context = CheckContext(plan.view().scene, Check())
+    return total_ms(context, shares_of(context))
 
 
 def with_layers(*layers: str) -> str:

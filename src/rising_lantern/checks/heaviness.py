@@ -13,7 +13,7 @@ is so for all.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -26,7 +26,6 @@ from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.layout.pages import GROUND
 from rising_lantern.layout.screen import Screen
 from rising_lantern.scroll.layers import LayerTrack
-from rising_lantern.scroll.moments import Sweep
 
 LIMIT_MS = 100 / 3
 """Two pictures of a screen that shows 60 in a second: with more, every other one is left out."""
@@ -53,12 +52,19 @@ class Share:
     Attributes:
         subject: What it is.
         kind: Why it does: it ``blends``, ``moves``, ``runs`` or ``stays``.
-        ms: The time at each position, in ms.
+        first: The first position at which it can be on the screen, in px.
+        ms: The time at that position and at each px from there on, in ms; elsewhere there is none.
     """
 
     subject: Subject
     kind: str
+    first: int
     ms: Floats
+
+    def at(self, position: int) -> float:
+        """Return the time at a position, in ms."""
+        place = position - self.first
+        return float(self.ms[place]) if 0 <= place < len(self.ms) else 0.0
 
 
 @check_rule("heavy", "note")
@@ -66,25 +72,27 @@ def heavy(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A browser without a graphics card skips every other picture while the page is scrolled.
 
     It takes longer to put one together than two of them last at 60 in a second, and scrolling
-    stutters. Predicted from what of the screen is covered by layers that move, stay
-    or run by themselves, and by what blends; fitted to what 'prove --smooth' measured of random
-    pages. Measured: the time for a picture, in ms, where it is longest.
+    stutters. Predicted from what of the screen is covered by layers that move, stay or run by
+    themselves, and by what blends; fitted to what 'prove --smooth' measured of random pages.
+    Measured: the time for a picture, in ms, where it is longest.
     """
-    scroll, shares = context.sweep.scroll, shares_of(context.sweep)
-    total = total_ms(context.sweep)
+    shares = shares_of(context)
+    total = total_ms(context, shares)
     over = np.flatnonzero(total > LIMIT_MS)
     if not over.size:
         return
     worst = int(np.argmax(total))
-    first, *_ = most = sorted(shares, key=lambda share: -share.ms[worst])[:_MOST_NAMED]
+    first, *_ = most = sorted(shares, key=lambda share: -share.at(worst))[:_MOST_NAMED]
     parts = "; ".join(
-        f"{share.subject} {share.kind} ({share.ms[worst]:.0f})" for share in most if share.ms[worst]
+        f"{share.subject} {share.kind} ({share.at(worst):.0f})"
+        for share in most
+        if share.at(worst) >= 1
     )
     yield rule.finding(
         context,
         first.subject,
-        scroll=(float(scroll[over[0]]), float(scroll[over[-1]])),
-        worst=float(scroll[worst]),
+        scroll=(float(over[0]), float(over[-1])),
+        worst=float(worst),
         measured=float(total[worst]),
         limit=LIMIT_MS,
         message=f"a picture of the screen takes {total[worst]:.0f} ms to put together: {parts}",
@@ -92,26 +100,32 @@ def heavy(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     )
 
 
-def shares_of(swept: Sweep) -> list[Share]:
-    """Return what adds to the time of each picture along a sweep."""
-    return [*_of_layers(swept), *_of_blends(swept)]
+def shares_of(context: CheckContext) -> list[Share]:
+    """Return what adds to the time of a picture anywhere along the scroll."""
+    return [*_of_layers(context), *_of_blends(context)]
 
 
-def total_ms(swept: Sweep) -> Floats:
-    """Return the time that a browser takes for each picture along a sweep, in ms."""
-    return np.asarray(
-        sum((share.ms for share in shares_of(swept)), np.full(len(swept), _BASE_MS)), dtype=float
-    )
+def total_ms(context: CheckContext, shares: Iterable[Share]) -> Floats:
+    """Return the time that a browser takes for a picture at each px of scroll, in ms.
+
+    Args:
+        context: The page at its viewport.
+        shares: What adds to it.
+    """
+    total = np.full(context.max_scroll + 1, _BASE_MS)
+    for share in shares:
+        total[share.first : share.first + len(share.ms)] += share.ms
+    return total
 
 
-def _of_layers(swept: Sweep) -> Iterator[Share]:
+def _of_layers(context: CheckContext) -> Iterator[Share]:
     """The layers that a browser cannot keep as it has painted them."""
-    for track in swept.layers():
+    for swept, track in context.layers():
         kind = _kind_of(track)
-        if kind:
-            seen = _width(swept.page.screen, track) * track.visible * (track.opacity > 0)
-            ms = np.asarray(_MS[kind] * seen / _MILLION, dtype=float)
-            yield Share(Subject(track.section, track.index), kind, ms)
+        if kind and len(swept):
+            seen = _width(context.box.screen, track) * track.visible * (track.opacity > 0)
+            ms = np.asarray(_MS[kind] * seen / _MILLION)
+            yield Share(Subject(track.section, track.index), kind, int(swept.scroll[0]), ms)
 
 
 def _kind_of(track: LayerTrack) -> str:
@@ -131,25 +145,27 @@ def _width(screen: Screen, track: LayerTrack) -> float:
     return min(track.box.clip.width, screen.client_width)
 
 
-def _of_blends(swept: Sweep) -> Iterator[Share]:
+def _of_blends(context: CheckContext) -> Iterator[Share]:
     """What blends; where several things do, the first of them is what the time is put down to."""
-    screen = swept.page.screen
+    screen = context.box.screen
     whole = _BLENDING_MS * screen.client_width * screen.height / _MILLION
-    taken = np.zeros(len(swept), dtype=np.bool_)
-    for subject, seen in _blending(swept):
-        yield Share(subject, "blends", np.asarray(whole * (seen & ~taken), dtype=float))
-        taken |= seen
+    taken = np.zeros(context.max_scroll + 1, dtype=np.bool_)
+    for subject, first, seen in _blending(context):
+        here = taken[first : first + len(seen)]
+        yield Share(subject, "blends", first, np.where(seen & ~here, whole, 0.0))
+        here |= seen
 
 
-def _blending(swept: Sweep) -> Iterator[tuple[Subject, Flags]]:
-    """What blends, and where along the scroll it is on the screen."""
-    for track in swept.layers():
-        if track.box.blend != "normal":
-            yield Subject(track.section, track.index), (track.visible > 0) & (track.opacity > 0)
-    for section in swept.page.sections:
-        top = swept.top_of(section)
+def _blending(context: CheckContext) -> Iterator[tuple[Subject, int, Flags]]:
+    """What blends, from which position on, and whether it is on the screen at each px."""
+    for swept, track in context.layers():
+        if track.box.blend != "normal" and len(swept):
+            seen = (track.visible > 0) & (track.opacity > 0)
+            yield Subject(track.section, track.index), int(swept.scroll[0]), seen
+    for section in context.box.sections:
+        swept = context.near(section)
         for index, text in enumerate(section.content):
-            if text.blend != "normal":
-                upper = top + text.box.top
-                seen = (upper < swept.page.screen.height) & (upper + text.box.height > 0)
-                yield of_text(section.name, index, text), seen
+            if text.blend != "normal" and len(swept):
+                upper = swept.top_of(section) + text.box.top
+                seen = (upper < context.box.screen.height) & (upper + text.box.height > 0)
+                yield of_text(section.name, index, text), int(swept.scroll[0]), seen
