@@ -83,11 +83,8 @@ def heavy(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         return
     worst = int(np.argmax(total))
     first, *_ = most = sorted(shares, key=lambda share: -share.at(worst))[:_MOST_NAMED]
-    parts = "; ".join(
-        f"{share.subject} {share.kind} ({share.at(worst):.0f})"
-        for share in most
-        if share.at(worst) >= 1
-    )
+    seen = [share for share in most if share.at(worst) >= 1]
+    parts = "; ".join(f"{item.subject} {item.kind} ({item.at(worst):.0f})" for item in seen)
     yield rule.finding(
         context,
         first.subject,
