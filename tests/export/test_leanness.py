@@ -290,3 +290,29 @@ def test_a_page_that_is_loaded_again_further_down_shows_no_fade(
         seen = chromium.when("sessionStorage.seen && JSON.parse(sessionStorage.seen)")
     assert {color for color, _ in seen} <= {_WHITE, _BLACK}, seen
     assert seen[-1] == [_BLACK, 700]
+
+
+@pytest.mark.parametrize(
+    ("selector", "on_screen", "on_paper"),
+    [
+        ("", ("position", "fixed"), ("position", "absolute")),
+        (
+            ", selector: '#sky'",
+            ("background-attachment", "fixed"),
+            ("background-attachment", "scroll"),
+        ),
+    ],
+)
+def test_a_fixed_picture_behind_the_page_is_not_painted_for_each_scroll(
+    make_plan: MakePlan, selector: str, on_screen: tuple[str, str], on_paper: tuple[str, str]
+) -> None:
+    """It stands in a box of ours that stays with the screen; an element of the site is left."""
+    plan = make_plan(plan_text(under=f"{{image: photo.png, attachment: fixed{selector}}}"))
+    rules = flat_rules(rl.export(plan).text("lantern-page.css"))
+    found = [
+        (rule.within, item)
+        for rule in rules
+        for item in rule.declarations.items()
+        if item in {on_screen, on_paper}
+    ]
+    assert found == [((), on_screen), (("@media print",), on_paper)]
