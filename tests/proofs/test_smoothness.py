@@ -12,7 +12,12 @@ import rising_lantern as rl
 from commands import run
 from pictures import paint_pictures
 from plans import plan_text
-from rising_lantern.proofs.smoothness import Smoothness, bare_page, iter_smoothness
+from rising_lantern.proofs.smoothness import (
+    Smoothness,
+    bare_page,
+    iter_smoothness,
+    smoothness_lines,
+)
 from rising_lantern.proofs.tracing import Event, work_in
 
 _PAGE, _OTHER = 7, 8
@@ -129,6 +134,15 @@ def test_what_is_not_measured_is_refused(tmp_path: Path, option: tuple[str, str]
     result = run("prove", tmp_path / "plan.yaml", "--smooth", *option)
     assert result.returncode == 2
     assert f"leave out {option[0]}" in result.stderr
+
+
+def test_a_page_that_does_not_scroll_has_no_gesture() -> None:
+    work = work_in([])
+    item = Smoothness("page", "laptop", 0, work, work, work, work)
+    assert item.cost_ms == 0
+    lines = list(smoothness_lines(item))
+    assert lines[0] == "page  laptop  does not scroll"
+    assert len(lines) == 4
 
 
 def test_a_number_that_cannot_be_is_refused(tmp_path: Path) -> None:

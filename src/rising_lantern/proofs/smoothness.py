@@ -70,8 +70,11 @@ class Smoothness:
         return self.for_1000_px(self.scroll.whole_ms - self.bare_scroll.whole_ms)
 
     def for_1000_px(self, ms: float) -> float:
-        """Return the share of a time of the whole gesture that 1,000 px of it take."""
-        return ms * 1000 / max(self.px, 1)
+        """Return the share of a time of the whole gesture that 1,000 px of it take.
+
+        It is 0 for a page that does not scroll.
+        """
+        return ms * 1000 / self.px if self.px else 0.0
 
     def data(self) -> dict[str, Any]:
         """The figures as plain data."""
@@ -186,27 +189,30 @@ def bare_page(plan: PlanFile, box: PageBox) -> str:
 
 def smoothness_lines(item: Smoothness) -> Iterator[str]:
     """It as a table of a few lines, each figure beside that of the bare page."""
-    loads, scrolls = (item.load, item.bare_load), (item.scroll, item.bare_scroll)
+    loads = (item.load, item.bare_load)
     rows = [
         ("longest task while loading, ms", *(work.longest_ms for work in loads)),
         ("layouts while loading", *(work.layouts for work in loads)),
-        ("longest task while scrolling, ms", *(work.longest_ms for work in scrolls)),
-        ("layouts while scrolling", *(work.layouts for work in scrolls)),
-        ("frames while scrolling", *(work.frames for work in scrolls)),
-        *(
-            (said, *(item.for_1000_px(getattr(work, name)) for work in scrolls))
-            for name, said in _FOR_1000_PX.items()
-        ),
-        (
-            "compositor and raster, ms a frame",
-            *(work.painting_ms / max(work.frames, 1) for work in scrolls),
-        ),
+        *(_scroll_rows(item) if item.px else ()),
     ]
-    yield f"{item.page}  {item.viewport}  {item.px} px"
+    yield f"{item.page}  {item.viewport}  " + (f"{item.px} px" if item.px else "does not scroll")
     yield f"  {'':34}{'this page':>10}{'bare page':>11}"
     for said, own, bare in rows:
         yield f"  {said:34}{own:>10.0f}{bare:>11.0f}"
-    yield f"  {'beyond it, ms for 1,000 px':34}{item.cost_ms:>10.0f}"
+    if item.px:
+        yield f"  {'beyond it, ms for 1,000 px':34}{item.cost_ms:>10.0f}"
+
+
+def _scroll_rows(item: Smoothness) -> Iterator[tuple[str, float, float]]:
+    """What the table says of the gesture."""
+    own, bare = item.scroll, item.bare_scroll
+    yield "longest task while scrolling, ms", own.longest_ms, bare.longest_ms
+    yield "layouts while scrolling", own.layouts, bare.layouts
+    yield "frames while scrolling", own.frames, bare.frames
+    for name, said in _FOR_1000_PX.items():
+        times = getattr(own, name), getattr(bare, name)
+        yield said, item.for_1000_px(times[0]), item.for_1000_px(times[1])
+    yield "compositor and raster, ms a frame", own.frame_ms, bare.frame_ms
 
 
 def save_smoothness(

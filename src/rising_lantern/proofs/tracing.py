@@ -47,6 +47,11 @@ class Work:
         return self.compositor_ms + self.raster_ms
 
     @property
+    def frame_ms(self) -> float:
+        """The time in which layers were painted and put together for one frame."""
+        return self.painting_ms / max(self.frames, 1)
+
+    @property
     def whole_ms(self) -> float:
         """The time of all of these threads."""
         return self.main_ms + self.painting_ms
