@@ -17,6 +17,7 @@ import pytest
 import rising_lantern as rl
 from commands import run
 from pictures import paint_pictures
+from plans import MakePlan
 from rising_lantern.api.plans import Plan
 from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.proofs.comparing import Disagreement
@@ -128,3 +129,35 @@ def test_strange_texts_stay_data_wherever_they_are_written(strange: Plan, tmp_pa
     assert not list(page.iter("script"))
     assert not [item for item in page.iter("img") if item.get("onerror")]
     assert json.loads((tmp_path / "proof" / "proof.json").read_text("utf-8"))["title"] == HOSTILE
+
+
+_NAMES = """
+rising-lantern: 1
+viewports: {laptop: 1000x600}
+headers:
+  bar:
+    position: fixed
+    height: 80px
+    parts: {logo: {image: logo-dark.png, width: 90px}, slim-logo: {image: logo-light.png, width: 50px}}
+    looks: {a: {}, slim: {from: 40px}, slim-dark: {from: 80px}}
+    show: {only: [home]}
+  bar-slim:
+    position: fixed
+    height: 60px
+    background: white
+    looks: {a: {}, deep: {from: 90px}}
+    show: {only: [visit]}
+pages:
+  home: &page {sections: {first: {height: 700px}, last: {height: 900px}}}
+  visit: *page
+"""
+
+
+def test_names_that_would_make_one_of_two_are_refused(make_plan: MakePlan) -> None:
+    """Names with hyphens, put together with hyphens."""
+    assert "--lantern-slim-logo-width: 50px;" in rl.export(make_plan(_NAMES)).text("lantern.css")
+    width = "slim: {from: 40px, parts: {logo: {width: 60px}}}"
+    with pytest.raises(rl.RequestError, match=r"--lantern-slim-logo-width of two numbers"):
+        rl.export(make_plan(_NAMES.replace("slim: {from: 40px}", width)))
+    with pytest.raises(rl.RequestError, match="both have key frames lantern-bar-slim-dark"):
+        rl.export(make_plan(_NAMES.replace("deep", "dark")))

@@ -13,6 +13,7 @@ from functools import partial
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.css.lengths import percent
 from rising_lantern.css.numbers import number
+from rising_lantern.errors import RequestError, quoted
 from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
 from rising_lantern.exports.rules import FORCED, PRINT, CssRule, Declarations, Statement, family
@@ -211,16 +212,31 @@ class HeaderWriter:
     # --- numbers -----------------------------------------------------------------------------
 
     def _numbers(self) -> dict[str, str]:
+        """The header's numbers by their names.
+
+        Raises:
+            RequestError: If names of the plan make one name of two.
+        """
+        numbers: dict[str, str] = {}
+        for key, value in self._named_numbers():
+            name = self.naming.variable(key)
+            if numbers.setdefault(name, value) != value:
+                raise RequestError(
+                    f"names of looks and parts of the header {quoted(self.header.box.name)} make "
+                    f"{name} of two numbers, as 'slim' with 'logo' and 'slim-logo' do; rename one"
+                )
+        return numbers
+
+    def _named_numbers(self) -> Iterator[tuple[str, str]]:
         entry, first = self.header.entry, self.header.box.look_names[0]
-        numbers = {
-            **{f"row-{name}-height": self._own_height(first, name) for name in entry.rows},
-            "height": self._height(first),
-            "top": entry.top.css("vh"),
-            "padding": entry.padding.left.css(),
-            "gap": entry.gap.css(),
-        }
+        yield from ((f"row-{name}-height", self._own_height(first, name)) for name in entry.rows)
+        yield "height", self._height(first)
+        yield "top", entry.top.css("vh")
+        yield "padding", entry.padding.left.css()
+        yield "gap", entry.gap.css()
         for name, part in entry.parts.items():
-            numbers |= {f"{name}-{key}": value for key, value in self._part_numbers(part).items()}
+            for key, value in self._part_numbers(part).items():
+                yield f"{name}-{key}", value
         for look_name in self.header.box.look_names:
             look = entry.look(look_name)
             change = entry.change_to(look_name)
@@ -236,12 +252,11 @@ class HeaderWriter:
             if look_name == self.header.box.look_names[0] and not entry.under:
                 own["blend"] = None  # it replaces no other
             elif isinstance(change, Fade):
-                numbers["-".join(self.time(look_name))] = f"{number(change.duration_ms)}ms"
+                yield "-".join(self.time(look_name)), f"{number(change.duration_ms)}ms"
             for part_name, changed in look.parts.items():
                 own[f"{part_name}-width"] = changed.width.css("vw") if changed.width else None
                 own[f"{part_name}-size"] = font_size(changed.size) if changed.size else None
-            numbers |= {f"{look_name}-{key}": value for key, value in own.items() if value}
-        return {self.naming.variable(key): value for key, value in numbers.items()}
+            yield from ((f"{look_name}-{key}", value) for key, value in own.items() if value)
 
     def time(self, look: str) -> tuple[str, ...]:
         """The words for the time in which a look fades in: one for all looks that CSS switches."""

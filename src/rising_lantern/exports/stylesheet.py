@@ -7,8 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import chain
 
 from rising_lantern.css.colors import Color
+from rising_lantern.errors import RequestError, quoted
 from rising_lantern.exports.changes import header_statements
 from rising_lantern.exports.common import common_rules
 from rising_lantern.exports.content import link_rules
@@ -18,7 +20,7 @@ from rising_lantern.exports.media import merged
 from rising_lantern.exports.motion import MotionWriter
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.pausing import shared_pause_rules
-from rising_lantern.exports.rules import CssRule, Images, Statement, family
+from rising_lantern.exports.rules import CssRule, Images, KeyFrames, Statement, family
 from rising_lantern.exports.sections import SectionWriter
 from rising_lantern.exports.sources import (
     ContentSource,
@@ -158,6 +160,7 @@ class SheetWriter:
 
     def _headers(self, pages: Mapping[str, PageSources]) -> Iterator[_HeaderBlock]:
         """Each header, once for all pages on which it is the same."""
+        taken: dict[str, str] = {}
         for name in dict.fromkeys(
             view.header.box.name
             for views in pages.values()
@@ -178,6 +181,7 @@ class SheetWriter:
                     same[0].append(page)
                 else:
                     groups.append(([page], numbers, rules))
+            _refuse_taken(taken, name, (rules for _, _, rules in groups))
             for members, numbers, rules in groups:
                 everywhere = self._root_of(name, on.values(), has_others=len(on) < len(pages))
                 root = everywhere if len(groups) == 1 else self.naming.pages(members)
@@ -337,6 +341,26 @@ def _root_statements(statements: Sequence[Statement], root: str) -> list[Stateme
         else item
         for item in statements
     ]
+
+
+def _refuse_taken(taken: dict[str, str], header: str, rules: Iterable[Iterable[Statement]]) -> None:
+    """Refuse key frames of a header that are called as another one's.
+
+    Args:
+        taken: The headers that have key frames of some names; those of this one are added.
+        header: The header.
+        rules: Its rules.
+
+    Raises:
+        RequestError: If another header has key frames of one of the names.
+    """
+    for frames in chain.from_iterable(rules):
+        if isinstance(frames, KeyFrames) and taken.setdefault(frames.name, header) != header:
+            raise RequestError(
+                f"the headers {quoted(taken[frames.name])} and {quoted(header)} both have key "
+                f"frames {frames.name}, as 'bar' with 'slim-dark' and 'bar-slim' with 'dark' do; "
+                "rename one of the looks"
+            )
 
 
 @dataclass(frozen=True)
