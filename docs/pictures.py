@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import io
 import os
+import re
 import shlex
 import shutil
 import subprocess
@@ -28,6 +29,7 @@ import rising_lantern as rl
 ROOT = Path(__file__).parent.parent
 PICTURES = ROOT / "docs" / "screenshots"
 TEXTS = PICTURES / "texts"
+_WAITING = re.compile(r".+: \d+ of \d+ done in .+")
 EXAMPLES = ROOT / "examples"
 
 _DISPLAY = ":87"
@@ -98,7 +100,9 @@ class Terminal:
             text=True,
             check=False,
         )
-        lines = done.stdout.splitlines()[: self.head]
+        # How often a command says how far it is depends on the machine.
+        said = [line for line in done.stdout.splitlines() if not _WAITING.fullmatch(line)]
+        lines = said[: self.head]
         return "\n".join([f"$ {self.shown}", *lines, ""])
 
 
