@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 import time
 from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from threading import Event, Thread
 from typing import TypeVar
 
@@ -81,7 +81,8 @@ def _said_in_lines() -> Iterator[Progress]:
         while not over.wait(EVERY_S):
             for what, done, count, began in state[:]:
                 line = waiting_words(what, done, count, time.monotonic() - began)
-                click.echo(line, file=errors)
+                with suppress(OSError, ValueError):  # nobody reads it any more
+                    click.echo(line, file=errors)
 
     errors = sys.stderr  # as it is here: a caller may change it before the thread is over
     thread = Thread(target=say, daemon=True)
