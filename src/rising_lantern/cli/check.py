@@ -19,7 +19,6 @@ from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     PREVIEW,
-    STANDARD_INPUT,
     RuleOptions,
     force_option,
     jobs_options,
@@ -27,12 +26,12 @@ from rising_lantern.cli.options import (
     output_option,
     page_option,
     quiet_option,
-    read_plan,
     rule_options,
     set_option,
     viewport_option,
     wrapped,
 )
+from rising_lantern.cli.plans import STANDARD_INPUT, read_plan
 from rising_lantern.cli.terminal import echo, style, unstyled
 from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.errors import listed, quoted

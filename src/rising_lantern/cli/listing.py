@@ -14,10 +14,10 @@ from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
     page_option,
     plan_argument,
-    read_plan,
     set_option,
     viewport_option,
 )
+from rising_lantern.cli.plans import read_plan
 from rising_lantern.cli.tables import print_table
 from rising_lantern.cli.terminal import echo
 from rising_lantern.errors import quoted

@@ -8,14 +8,15 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import wraps
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
-from rising_lantern.api.plans import Plan, read, read_text
 from rising_lantern.errors import quoted
 from rising_lantern.jobs.sharing import MOST_JOBS
-from rising_lantern.plan.models.limits import Conformance
+
+if TYPE_CHECKING:
+    from rising_lantern.plan.models.limits import Conformance
 
 Command = Callable[..., Any]
 
@@ -23,10 +24,8 @@ Options = TypeVar("Options")
 
 plan_argument = click.argument("plan", type=click.Path(path_type=Path))
 
-STANDARD_INPUT = Path("-")
 PREVIEW = "preview.html"
 """The file in a preview's folder that is opened first."""
-_MOST_INPUT = 16_000_001  # bytes; a plan with more is refused
 
 page_option = click.option(
     "--page", "pages", multiple=True, metavar="NAME", help="A page of the plan; repeat for more."
@@ -125,19 +124,6 @@ def jobs_options(command: Command) -> Command:
     ):
         merged = option(merged)
     return merged
-
-
-def read_plan(plan: Path, values: dict[str, str]) -> Plan:
-    """The plan of a command: from its file, or from standard input for ``-``.
-
-    Pictures of a plan from standard input are looked for in the current folder.
-
-    Raises:
-        PlanError: With all faults of the plan, each with its place.
-    """
-    if plan == STANDARD_INPUT:
-        return read_text(sys.stdin.buffer.read(_MOST_INPUT), name="<stdin>", values=values)
-    return read(plan, values)
 
 
 def rule_options(command: Command) -> Command:

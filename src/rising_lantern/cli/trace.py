@@ -17,11 +17,11 @@ from rising_lantern.cli.options import (
     page_option,
     plan_argument,
     quiet_option,
-    read_plan,
     second_option,
     set_option,
     viewport_option,
 )
+from rising_lantern.cli.plans import read_plan
 from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.cli.waiting import progress
 from rising_lantern.errors import RequestError

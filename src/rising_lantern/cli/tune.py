@@ -15,7 +15,6 @@ from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding
 from rising_lantern.cli.check import COLORS, joined
 from rising_lantern.cli.options import (
-    STANDARD_INPUT,
     RuleOptions,
     force_option,
     jobs_options,
@@ -24,12 +23,12 @@ from rising_lantern.cli.options import (
     page_option,
     plan_argument,
     quiet_option,
-    read_plan,
     rule_options,
     set_option,
     viewport_option,
     wrapped,
 )
+from rising_lantern.cli.plans import STANDARD_INPUT, read_plan
 from rising_lantern.cli.terminal import echo, style
 from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.errors import RequestError
