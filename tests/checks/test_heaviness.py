@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 
 import rising_lantern as rl
+from pictures import paint_pictures
 from plans import MakePlan, plan_text
+from random_plans import write_random_plan
 from rising_lantern.checks.context import CheckContext
 from rising_lantern.checks.heaviness import LIMIT_MS, shares_of, total_ms
+from rising_lantern.checks.subjects import Subject
 from rising_lantern.plan.models.limits import Check
 
 _LIGHT = "opening: {height: 600px, layers: [{image: photo.png}]}, rest: {height: 900px}"
@@ -65,3 +70,23 @@ def test_a_heavy_page_is_found_with_what_costs_most(make_plan: MakePlan) -> None
     assert found.subject.section == "opening"
     assert f"{times.max():.0f} ms to put together" in found.message
     assert times[int(found.scroll[1]) + 1] <= LIMIT_MS
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_a_moment_by_itself_has_what_is_seen_at_its_position(tmp_path: Path, seed: int) -> None:
+    """Of random pages: what adds to a picture is what that moment shows, and all of it."""
+    paint_pictures(tmp_path)
+    write_random_plan(tmp_path, seed)
+    view = rl.read(tmp_path / "plan.json").view()
+    context = CheckContext(view.scene, Check())
+    shares = shares_of(context)
+    times, base = total_ms(context, shares), total_ms(context, ())
+    layers = {share.subject: share for share in shares if share.kind != "blends"}
+    for position in np.random.default_rng(seed).integers(0, view.max_scroll + 1, 12):
+        added = sum(share.at(position) for share in shares)
+        assert times[position] == pytest.approx(base[position] + added)
+        for moment in view.at(float(position)).layers:
+            share = layers.get(Subject(moment.section, moment.index))
+            if share:
+                seen = moment.visible_px > 0 and moment.opacity > 0
+                assert (share.at(position) > 0) == seen
