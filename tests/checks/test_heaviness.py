@@ -74,7 +74,7 @@ def test_a_heavy_page_is_found_with_what_costs_most(make_plan: MakePlan) -> None
 
 @pytest.mark.parametrize("seed", range(4))
 def test_a_moment_by_itself_has_what_is_seen_at_its_position(tmp_path: Path, seed: int) -> None:
-    """Of random pages: what adds to a picture is what that moment shows, and all of it."""
+    """On random pages, each layer has a share where the moment at that position shows it."""
     paint_pictures(tmp_path)
     write_random_plan(tmp_path, seed)
     view = rl.read(tmp_path / "plan.json").view()
@@ -90,3 +90,12 @@ def test_a_moment_by_itself_has_what_is_seen_at_its_position(tmp_path: Path, see
             if share:
                 seen = moment.visible_px > 0 and moment.opacity > 0
                 assert (share.at(position) > 0) == seen
+
+
+@pytest.mark.parametrize(("selector", "kinds"), [("", []), (", selector: '#sky'", ["stays"])])
+def test_what_stays_behind_the_page_costs_where_it_is_an_element_of_the_site(
+    make_plan: MakePlan, selector: str, kinds: list[str]
+) -> None:
+    plan = make_plan(plan_text(under=f"{{image: photo.png, attachment: fixed{selector}}}"))
+    shares = shares_of(CheckContext(plan.view().scene, Check()))
+    assert [share.kind for share in shares] == kinds

@@ -351,12 +351,6 @@ def _singular_share(layer: LayerBox, context: CheckContext) -> float:
     return float(odd.mean())
 
 
-def _is_pinned(context: CheckContext, section: SectionBox, index: int) -> bool:
-    """Whether a layer is behind all of the page, in an element of ours."""
-    background = context.document.pages[context.box.page].background
-    return section.name == GROUND and background.layers[index].selector is None
-
-
 @check_rule("touch-fixed", "warning")
 def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A picture of a section is fixed on a touch screen.
@@ -372,7 +366,7 @@ def touch_fixed(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         fixed = [
             index
             for index, layer in enumerate(section.layers)
-            if layer.is_fixed and not layer.moves and not _is_pinned(context, section, index)
+            if layer.is_fixed and not layer.moves and not context.is_pinned(section, index)
         ]
         if fixed:
             yield rule.finding(

@@ -17,7 +17,7 @@ from rising_lantern.checks.subjects import Subject, of_link, of_text
 from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.header_styles import PartStyle
 from rising_lantern.layout.items import ContentBox, Item
-from rising_lantern.layout.pages import GROUND, PageBox
+from rising_lantern.layout.pages import GROUND, PageBox, is_pinned
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import ScreenBox
@@ -131,6 +131,12 @@ class CheckContext:
     def section_entry(self, name: str) -> Section:
         """The values of a section in the plan, for remedies that change them."""
         return self.document.pages[self.box.page].sections[name]
+
+    def is_pinned(self, section: SectionBox, index: int) -> bool:
+        """Whether a fixed layer stands in a box of its own that stays with the screen."""
+        if section.name != GROUND:
+            return False
+        return is_pinned(GROUND, self.document.pages[self.box.page].background.layers[index])
 
     @cached_property
     def sweep(self) -> Sweep:

@@ -25,10 +25,14 @@ from rising_lantern.checks.rules import Rule, check_rule
 from rising_lantern.checks.subjects import Subject, of_text
 from rising_lantern.layout.pages import GROUND
 from rising_lantern.layout.screen import Screen
+from rising_lantern.layout.sections import SectionBox
 from rising_lantern.scroll.layers import LayerTrack
 
 LIMIT_MS = 100 / 3
 """Two pictures of a screen that shows 60 in a second: with more, every other one is left out."""
+
+_Blending = tuple[Subject, int, Flags]
+"""What blends, the first position at which it can be seen, and whether it is at each px there."""
 
 _MILLION = 1e6
 _MOST_NAMED = 3
@@ -99,7 +103,21 @@ def heavy(context: CheckContext, rule: Rule) -> Iterator[Finding]:
 
 def shares_of(context: CheckContext) -> list[Share]:
     """Return what adds to the time of a picture anywhere along the scroll."""
-    return [*_of_layers(context), *_of_blends(context)]
+    shares, blending = list[Share](), list[_Blending]()
+    for section in context.box.all_sections:
+        swept = context.near(section)
+        for index, layer in enumerate(section.layers) if len(swept) else ():
+            kind, blends = _kind_of(context, section, index), layer.blend != "normal"
+            if not (kind or blends):
+                continue
+            track, subject = swept.layer(section, index), Subject(section.name, index)
+            first, shown = int(swept.scroll[0]), track.opacity > 0
+            if kind:
+                seen = _width(context.box.screen, track) * track.visible * shown
+                shares.append(Share(subject, kind, first, np.asarray(_MS[kind] * seen / _MILLION)))
+            if blends:
+                blending.append((subject, first, (track.visible > 0) & shown))
+    return [*shares, *_of_blends(context, [*blending, *_blending_texts(context)])]
 
 
 def total_ms(context: CheckContext, shares: Iterable[Share]) -> Floats:
@@ -115,24 +133,15 @@ def total_ms(context: CheckContext, shares: Iterable[Share]) -> Floats:
     return total
 
 
-def _of_layers(context: CheckContext) -> Iterator[Share]:
-    """The layers that a browser cannot keep as it has painted them."""
-    for swept, track in context.layers():
-        kind = _kind_of(track)
-        if kind and len(swept):
-            seen = _width(context.box.screen, track) * track.visible * (track.opacity > 0)
-            ms = np.asarray(_MS[kind] * seen / _MILLION)
-            yield Share(Subject(track.section, track.index), kind, int(swept.scroll[0]), ms)
-
-
-def _kind_of(track: LayerTrack) -> str:
-    layer = track.box
+def _kind_of(context: CheckContext, section: SectionBox, index: int) -> str:
+    """Why a browser cannot keep a layer as it has painted it; empty where it can."""
+    layer = section.layers[index]
     if layer.run is not None and layer.run.fade_ms > 0:
         return "runs"
     if layer.moves or layer.motion.path is not None:
         return "moves"
-    # What stays behind all of the page is painted once.
-    return "stays" if layer.is_fixed and not layer.is_uniform and track.section != GROUND else ""
+    stays = layer.is_fixed and not layer.is_uniform and not context.is_pinned(section, index)
+    return "stays" if stays else ""
 
 
 def _width(screen: Screen, track: LayerTrack) -> float:
@@ -142,27 +151,25 @@ def _width(screen: Screen, track: LayerTrack) -> float:
     return min(track.box.clip.width, screen.client_width)
 
 
-def _of_blends(context: CheckContext) -> Iterator[Share]:
+def _of_blends(context: CheckContext, blending: Iterable[_Blending]) -> Iterator[Share]:
     """What blends; where several things do, the first of them is what the time is put down to."""
     screen = context.box.screen
     whole = _BLENDING_MS * screen.client_width * screen.height / _MILLION
     taken = np.zeros(context.max_scroll + 1, dtype=np.bool_)
-    for subject, first, seen in _blending(context):
+    for subject, first, seen in blending:
         here = taken[first : first + len(seen)]
         yield Share(subject, "blends", first, np.where(seen & ~here, whole, 0.0))
         here |= seen
 
 
-def _blending(context: CheckContext) -> Iterator[tuple[Subject, int, Flags]]:
-    """What blends, from which position on, and whether it is on the screen at each px."""
-    for swept, track in context.layers():
-        if track.box.blend != "normal" and len(swept):
-            seen = (track.visible > 0) & (track.opacity > 0)
-            yield Subject(track.section, track.index), int(swept.scroll[0]), seen
+def _blending_texts(context: CheckContext) -> Iterator[_Blending]:
+    """The texts that blend."""
     for section in context.box.sections:
-        swept = context.near(section)
         for index, text in enumerate(section.content):
-            if text.blend != "normal" and len(swept):
+            if text.blend == "normal":
+                continue
+            swept = context.near(section)
+            if len(swept):
                 upper = swept.top_of(section) + text.box.top
                 seen = (upper < context.box.screen.height) & (upper + text.box.height > 0)
                 yield of_text(section.name, index, text), int(swept.scroll[0]), seen

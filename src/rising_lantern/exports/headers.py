@@ -228,6 +228,7 @@ class HeaderWriter:
         return numbers
 
     def _named_numbers(self) -> Iterator[tuple[str, str]]:
+        """Each number, with the words of its name put together by hyphens."""
         entry, first = self.header.entry, self.header.box.look_names[0]
         yield from ((f"row-{name}-height", self._own_height(first, name)) for name in entry.rows)
         yield "height", self._height(first)

@@ -26,6 +26,7 @@ from rising_lantern.exports.stillness import Stillness
 from rising_lantern.exports.timelines import sections_watched, timeline_of
 from rising_lantern.exports.values import Palette, extent, placed
 from rising_lantern.exports.videos import placed_video
+from rising_lantern.layout.pages import is_pinned
 from rising_lantern.scroll.switches import look_at_target
 
 
@@ -267,13 +268,9 @@ class SectionWriter:
             declarations["background-repeat"] = " ".join(repeat)
         if _is_attached(layer):
             # What stays with the screen as a box is not painted again for each scroll.
-            pinned = self._is_pinned(section, layer)
+            pinned = is_pinned(section.box.name, entry)
             declarations |= {"position": "fixed"} if pinned else {"background-attachment": "fixed"}
         return declarations
-
-    def _is_pinned(self, section: SectionSource, layer: LayerSource) -> bool:
-        """Whether a picture stays with the screen in a box that does, as behind all sections."""
-        return section is self.page.ground and not layer.entry.selector
 
     def _running(self, section: SectionSource, layer: LayerSource) -> Iterator[Statement]:
         """Slides that run: one above the other, their shares of the layer adding up to one."""
@@ -322,7 +319,7 @@ class SectionWriter:
         if layer.box.moves or layer.box.motion.path:
             self.still.add(here, {"animation": "none"} | self._resting_layer(layer))
         if _is_attached(layer) and layer.box.name:
-            pinned = self._is_pinned(section, layer)
+            pinned = is_pinned(section.box.name, layer.entry)
             loose = {"position": "absolute"} if pinned else {"background-attachment": "scroll"}
             self.still.add(here, loose, on_paper_only=True)
 

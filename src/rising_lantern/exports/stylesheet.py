@@ -183,8 +183,10 @@ class SheetWriter:
                     groups.append(([page], numbers, rules))
             _refuse_taken(taken, name, (rules for _, _, rules in groups))
             for members, numbers, rules in groups:
-                everywhere = self._root_of(name, on.values(), has_others=len(on) < len(pages))
-                root = everywhere if len(groups) == 1 else self.naming.pages(members)
+                if len(groups) > 1:
+                    root = self.naming.pages(members)
+                else:
+                    root = self._root_of(name, on.values(), has_others=len(on) < len(pages))
                 title = f"Header {name}" + f" on {', '.join(members)}" * (len(groups) > 1)
                 yield _HeaderBlock(
                     title, _root_statements(numbers, root), _root_statements(rules, root)

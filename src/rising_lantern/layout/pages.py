@@ -25,12 +25,26 @@ from rising_lantern.layout.sections import (
     lay_out_section,
 )
 from rising_lantern.plan.models.base import Tone
+from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.pages import Page, Section
 from rising_lantern.plan.text.reading import PlanFile
 
 MOST_PAGE_PX = 1_000_000
 GROUND = "(page)"
 """The name, in tables and findings, of what a page has behind its sections."""
+
+
+def is_pinned(section: str, layer: Layer) -> bool:
+    """Whether a fixed layer stands, exported, in a box that stays with the screen.
+
+    Browsers keep such a box as they have painted it, on touch screens as well. What is behind the
+    sections has one, unless it is an element of the site; in a section its picture is attached.
+
+    Args:
+        section: The name of the section.
+        layer: The layer, in the plan.
+    """
+    return section == GROUND and layer.selector is None
 
 
 def file_name(page: str, viewport: str) -> str:
