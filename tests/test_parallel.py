@@ -19,7 +19,7 @@ import pytest
 
 import rising_lantern as rl
 from commands import run, run_process
-from doubling import Deadly, doubled, survived
+from doubling import Deadly, broken, doubled, named, survived
 from plans import MakePlan
 from rising_lantern.checks.running import rules
 from rising_lantern.jobs.job import Job
@@ -63,6 +63,19 @@ def test_what_is_raised_by_a_process_is_raised_here(jobs: int) -> None:
     with pytest.raises(rl.PlanError) as raised:
         next(results)
     assert raised.value.faults[0].place.line == 3
+
+
+def test_a_mistake_of_ours_in_another_process_is_not_hidden() -> None:
+    with pytest.raises(ZeroDivisionError):
+        list(shared(broken, range(4), 2))
+
+
+def test_many_items_come_in_order_and_nothing_is_begun_far_ahead(tmp_path: Path) -> None:
+    """Also where the others have done all that may be begun, and wait."""
+    items = [(str(tmp_path), index) for index in range(300)]
+    for index, result in enumerate(shared(named, items, 3)):
+        assert result == index
+        assert len(list(tmp_path.iterdir())) <= index + 70
 
 
 def test_a_number_of_processes_is_checked(plan: Path) -> None:
@@ -150,21 +163,22 @@ def test_pages_that_are_alike_on_one_screen_only_are_named_there_only(folder: Pa
     assert "demo, more on laptop, phone" not in lines
 
 
-def test_ctrl_c_reaches_this_process_only() -> None:
+def test_ctrl_c_reaches_this_process_only(tmp_path: Path) -> None:
     """Whichever of them a terminal sends it to, and however early."""
     code = (
-        "import doubling; from rising_lantern.jobs.sharing import shared;"
-        "print(set(shared(doubling.hears_ctrl_c, range(8), 2)), doubling.hears_ctrl_c(0))"
+        "import os, sys, doubling; from rising_lantern.jobs.sharing import shared;"
+        "found = shared(doubling.hears_ctrl_c, 8 * [sys.argv[1]], 2);"
+        "print(sorted({(process == os.getpid(), hears) for process, hears in found}))"
     )
     support = str(Path(__file__).parent / "support")
     ended = subprocess.run(
-        [sys.executable, "-c", code],
+        [sys.executable, "-c", code, str(tmp_path)],
         capture_output=True,
         check=True,
         text=True,
         env={**os.environ, "PYTHONPATH": support},
     )
-    assert ended.stdout.split() == ["{False}", "True"]
+    assert ended.stdout.strip() == "[(False, False), (True, True)]"
 
 
 def test_ctrl_c_ends_with_what_is_known(site: Path) -> None:
@@ -243,7 +257,7 @@ def test_a_cluster_finds_the_same_also_where_a_worker_is_killed(
     address, workers = cluster
     plan = rl.read(site / "regatta.yaml")
     pages = ("visit", "journal")
-    expected = rl.check(plan, pages, silenced=True, jobs=1)
+    expected = list(rl.iter_check(plan, pages, silenced=True, jobs=1))
     found = rl.iter_check(plan, pages, silenced=True, jobs=address)
     result = [next(found)]
     workers[0].send_signal(signal.SIGKILL)
@@ -293,14 +307,14 @@ def test_an_address_that_says_nothing_is_given_up_after_ten_seconds(scheme: str)
 # --- processes that are killed --------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("deadly", ["first", "third", "fifth"])
+@pytest.mark.parametrize("deadly", ["second", "third", "fifth"])
 def test_work_on_which_a_process_was_killed_is_done_again(tmp_path: Path, deadly: str) -> None:
-    items = [Deadly(name, str(tmp_path), int(name == deadly)) for name in _NAMES]
+    items = [Deadly(name, str(tmp_path), int(name == deadly), deadly) for name in _NAMES]
     assert list(shared(survived, items, 2)) == _NAMES
 
 
 def test_work_that_always_ends_its_process_is_one_message(tmp_path: Path) -> None:
-    items = [Deadly(name, str(tmp_path), 99 if name == "third" else 0) for name in _NAMES]
+    items = [Deadly(name, str(tmp_path), 99 if name == "third" else 0, "third") for name in _NAMES]
     results = shared(survived, items, 2)
     assert [next(results), next(results)] == _NAMES[:2]
     with pytest.raises(rl.RequestError, match="works on the page 'third' is ended again"):

@@ -17,9 +17,28 @@ def doubled(number: int) -> int:
     return 2 * number
 
 
-def hears_ctrl_c(_: int) -> bool:
-    """Whether Ctrl-C reaches the process that does this."""
-    return signal.SIGINT not in signal.pthread_sigmask(signal.SIG_BLOCK, ())
+def hears_ctrl_c(folder: str) -> tuple[int, bool]:
+    """The process that does this, and whether Ctrl-C reaches it.
+
+    Args:
+        folder: Where processes say that they have come here; two have to.
+    """
+    (Path(folder) / str(os.getpid())).touch()
+    while len(list(Path(folder).iterdir())) < 2:
+        time.sleep(0.02)
+    return os.getpid(), signal.SIGINT not in signal.pthread_sigmask(signal.SIG_BLOCK, ())
+
+
+def named(item: tuple[str, int]) -> int:
+    """A number, which is noted in a folder."""
+    folder, number = item
+    (Path(folder) / str(number)).touch()
+    return number
+
+
+def broken(_: int) -> None:
+    """Work that is a mistake of ours."""
+    raise ZeroDivisionError
 
 
 class Deadly:
@@ -28,15 +47,22 @@ class Deadly:
     Args:
         page: The page that it is about.
         folder: Where the times are counted, and the processes that worked on it are named.
-        times: How often.
+        times: How often; never where the items were made.
+        awaited: The page of the item that another process has to begin before any is done there.
     """
 
-    def __init__(self, page: str, folder: str, times: int) -> None:
+    def __init__(self, page: str, folder: str, times: int, awaited: str) -> None:
         self.page, self.folder, self.times = page, folder, times
+        self.awaited = Path(folder) / f"{awaited}.0"
+        self.home = os.getpid()
 
 
 def survived(item: Deadly) -> str:
     """The page of an item, once its process has been killed often enough."""
+    if os.getpid() == item.home:
+        while not item.awaited.exists():
+            time.sleep(0.02)
+        return item.page
     before = len(list(Path(item.folder).glob(f"{item.page}.*")))
     (Path(item.folder) / f"{item.page}.{before}").write_text(str(os.getpid()), "utf-8")
     if before < item.times:

@@ -38,7 +38,7 @@ from rising_lantern.errors import listed, quoted
 from rising_lantern.exports.support import Support, data_date, support_table
 from rising_lantern.jobs.sharing import Jobs
 from rising_lantern.outputs.files import whole_file
-from rising_lantern.readers.checking import iter_check
+from rising_lantern.readers.checking import in_plan_order, iter_check
 from rising_lantern.report.sarif import sarif
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
@@ -84,7 +84,7 @@ class _Options(RuleOptions):
                 jobs=self.jobs,
                 progress=show,
             )
-            findings = _gather(found, printed=self.printed)
+            findings = _gather(plan, found, printed=self.printed)
         if not (self.pages or self.viewports or self.only or self.skip):
             report_remarks(idle_silences(plan.file, findings), quiet=self.quiet)
         return findings
@@ -224,8 +224,8 @@ def _print_support(support: list[Support]) -> None:
     echo("")
 
 
-def _gather(found: Iterator[Finding], *, printed: bool) -> list[Finding]:
-    """All findings of a plan; those of a page are printed when all of it has been checked.
+def _gather(plan: Plan, found: Iterator[Finding], *, printed: bool) -> list[Finding]:
+    """All findings of a plan, in its order; a page's are printed when all of it has been checked.
 
     Those whose cause is elsewhere as well come at the end, each with its places, and then those
     that the plan silences.
@@ -239,8 +239,10 @@ def _gather(found: Iterator[Finding], *, printed: bool) -> list[Finding]:
             finally:
                 # Also where Ctrl-C has ended it.
                 findings += page
-                _print([item for item in page if not _waits(item)], printed=printed)
+                shown = [item for item in page if not _waits(item)]
+                _print(in_plan_order(plan, shown), printed=printed)
     finally:
+        findings = in_plan_order(plan, findings)
         _print([item for item in findings if _waits(item)], printed=printed)
     return findings
 

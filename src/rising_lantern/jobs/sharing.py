@@ -13,12 +13,13 @@ import re
 import threading
 import time
 import warnings
+from collections import deque
 from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
-from concurrent.futures import CancelledError
+from concurrent.futures import CancelledError, Future
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import ExitStack
 from functools import cache
-from typing import Any, TypeVar
+from typing import Any, Generic, Self, TypeVar, cast
 
 from rising_lantern.errors import LanternError, RequestError, quoted
 from rising_lantern.outputs.interrupts import kept_to_this_process
@@ -33,44 +34,49 @@ Jobs = int | str | None
 Progress = Callable[[str, int, int], None]
 """Told what is being done, how many steps of it are complete, and how many there are."""
 
+Told = Callable[[Item, int], None]
+"""Told which item is begun or waited for, and how many are done."""
+
+_Attempt = tuple[Result, None] | tuple[None, BaseException]
+"""What some work makes of an item, or the error that it raises."""
+
 MOST_JOBS = 256
 _ADDRESS = re.compile(r"(tcp|tls)://(\[[0-9a-fA-F:.]+\]|[^\s/:\[\]]+):\d{1,5}")
 _PATIENCE = 10  # seconds for a scheduler to answer
 _LOOK_S = 1.0  # seconds between two looks at whether the parent of a process is still there
+_AHEAD = 64  # items that may be begun ahead of the one whose turn it is
 _WORTH = 3.0  # seconds of work that are left, from which on starting processes is worth its time
 
 
 def shared(
-    work: Callable[[Item], Result], items: Sequence[Item], jobs: Jobs = None
+    work: Callable[[Item], Result],
+    items: Sequence[Item],
+    jobs: Jobs = None,
+    told: Told[Item] | None = None,
 ) -> Iterator[Result]:
     """What some work makes of each item, in order, as soon as it is there.
 
     Args:
         work: The work.
         items: What it is done on.
-        jobs: How many processes share it; 1 for this one alone. By default one for each core,
+        jobs: How many processes share it, this one among them. By default one for each core,
             where there is so much to do that they are worth starting. Or the address of the
             scheduler of a Dask cluster, such as ``tcp://10.0.0.2:8786``.
+        told: Called with an item that is begun or waited for, and how many are done.
 
     Raises:
         RequestError: If the number of processes is not from 1 to 256, or no scheduler answers.
     """
     if isinstance(jobs, str):
-        yield from _by_cluster(work, items, jobs)
+        results = _by_cluster(work, items, jobs)
+        for done, item in enumerate(items):
+            if told:
+                told(item, done)
+            yield next(results)
         return
     if jobs is not None and not 1 <= jobs <= MOST_JOBS:
         raise RequestError(f"work is shared among 1 to {MOST_JOBS} processes, not {jobs}")
-    wanted = cores() if jobs is None else jobs
-    done, start = 0, time.perf_counter()
-    while done < len(items):
-        left = len(items) - done
-        expected = left * (time.perf_counter() - start) / done if done else 0.0
-        if wanted > 1 and left > 1 and (jobs is not None or expected > _WORTH):
-            break
-        yield work(items[done])
-        done += 1
-    if done < len(items):
-        yield from _by_processes(work, items[done:], min(wanted, len(items) - done))
+    yield from _by_processes(work, items, jobs, told)
 
 
 def followed(
@@ -86,14 +92,15 @@ def followed(
         work: The work.
         items: What it is done on.
         jobs: Who shares it.
-        progress: Called before each item.
+        progress: Called with what is being done.
         what: What is being done with an item, in words.
     """
-    results = shared(work, items, jobs)
-    for done, item in enumerate(items):
+
+    def told(item: Item, done: int) -> None:
         if progress:
             progress(what(item), done, len(items))
-        yield item, next(results)
+
+    yield from zip(items, shared(work, items, jobs, told), strict=True)
 
 
 def cores() -> int:
@@ -159,16 +166,12 @@ def _ask(address: str) -> None:
         ) from error
 
 
-def _run_parcel(
-    work: Callable[[Any], Result], parcel: bytes
-) -> tuple[Result, None] | tuple[None, LanternError]:
+def _run_parcel(work: Callable[[Any], Result], parcel: bytes) -> _Attempt[Result]:
     """Do some work on an item that was sent."""
     return _attempt(work, unpacked(parcel))
 
 
-def _attempt(
-    work: Callable[[Item], Result], item: Item
-) -> tuple[Result, None] | tuple[None, LanternError]:
+def _attempt(work: Callable[[Item], Result], item: Item) -> _Attempt[Result]:
     """What some work makes of an item, or the error that it raises: it waits for its turn."""
     try:
         return work(item), None
@@ -177,62 +180,161 @@ def _attempt(
 
 
 def _by_processes(
-    work: Callable[[Item], Result], items: Sequence[Item], jobs: int
+    work: Callable[[Item], Result], items: Sequence[Item], jobs: int | None, told: Told[Item] | None
 ) -> Iterator[Result]:
-    """What some work makes of each item, also where a process is killed meanwhile.
+    """What some work makes of each item: this process works, and others where they are worth it.
 
-    The system does that where memory runs out. The item whose turn it was is then tried again by
-    itself, and the rest is shared as before.
+    Work on which another process is killed, as the system does where memory runs out, is tried
+    again by itself; the rest is shared as before.
 
     Raises:
         RequestError: If an item ends its process once more.
     """
-    done = 0
-    while done < len(items):
-        try:
-            for result in _run_in_pool(work, items[done:], jobs):
-                yield result
-                done += 1
-        except BrokenProcessPool:
-            yield _alone(work, items[done])
-            done += 1
+    others = (cores() if jobs is None else jobs) - 1
+    start = time.perf_counter()
+    with _Crew(work, items) as crew:
+        for index, item in enumerate(items):
+            crew.look_ahead(index)
+            while (result := crew.take(index)) is None:
+                left = len(items) - crew.done
+                expected = left * (time.perf_counter() - start) / crew.done if crew.done else 0.0
+                if left > 1 and (jobs is not None or expected > _WORTH):
+                    crew.hire_up_to(min(others, left - 1))
+                if told:
+                    told(item, crew.done)
+                crew.work_or_wait(index)
+            value, error = _alone(work, item) if isinstance(result, _Lost) else result
+            if error is not None:
+                raise error
+            yield cast("Result", value)
 
 
-def _alone(work: Callable[[Item], Result], item: Item) -> Result:
+def _alone(work: Callable[[Item], Result], item: Item) -> _Attempt[Result]:
     """What some work makes of an item on which a process may have been killed."""
-    try:
-        (result,) = _run_in_pool(work, [item], 2)
-    except BrokenProcessPool:
+    with _Crew(work, [item]) as crew:
+        crew.look_ahead(0)
+        crew.hire_up_to(1)
+        while (result := crew.take(0)) is None:
+            crew.work_or_wait(0)
+    if isinstance(result, _Lost):
         page = getattr(item, "page", None)
         raise RequestError(
             f"the process that works on {f'the page {quoted(page)}' if page else 'this'} is ended "
             "again and again, most often because memory runs out; give it more, or make its "
             "pictures smaller"
-        ) from None
+        )
     return result
 
 
-def _run_in_pool(
-    work: Callable[[Item], Result], items: Sequence[Item], jobs: int
-) -> Iterator[Result]:
-    """What some work makes of each item, in processes of this machine.
+class _Lost:
+    """In the place of a result: the process that worked on it has ended."""
 
-    Raises:
-        BrokenProcessPool: If one of them is killed.
+
+class _Crew(Generic[Item, Result]):
+    """This process, which takes work from the front, and others, which take it from the back.
+
+    So results come in order while there is work, and what a process has painted serves what it
+    does next. Few items are begun ahead of their turn, so that few results have to be kept.
     """
-    from joblib import Parallel, delayed  # noqa: PLC0415 - not where one process is enough
 
-    # A process that has kept much is replaced by another one, which nobody needs to know.
-    warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
-    # One item at a time, so that a slow one holds nothing up but itself.
-    share = Parallel(n_jobs=jobs, batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-    calls = (delayed(_run_in_worker)(os.getpid(), work, item) for item in items)
-    yield from _in_order(share, calls)
+    def __init__(self, work: Callable[[Item], Result], items: Sequence[Item]) -> None:
+        self._work = work
+        self._items = items
+        self._waiting: deque[int] = deque()
+        self._ahead = 0
+        self._results: dict[int, _Attempt[Result] | _Lost] = {}
+        self._others: list[Any] = []
+        self._idle: list[Any] = []
+        self._living = 0
+        self._changed = threading.Condition()
+        self.done = 0
+
+    def __enter__(self) -> Self:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        """End the other processes; work that they have begun is lost."""
+        with self._changed:
+            self._waiting.clear()
+        for other in self._others:
+            other.shutdown(wait=False, kill_workers=True)
+
+    def look_ahead(self, index: int) -> None:
+        """Let items wait up to some behind the one whose turn it is."""
+        with self._changed:
+            end = min(index + _AHEAD, len(self._items))
+            self._waiting.extend(range(self._ahead, end))
+            self._ahead = max(self._ahead, end)
+
+    def hire_up_to(self, count: int) -> None:
+        """See to it that so many other processes work, each on one item after another."""
+        while self._idle and self._waiting:
+            self._send(self._idle.pop())
+        if self._living >= count:
+            return
+        from joblib.externals.loky.process_executor import (  # noqa: PLC0415 - slow
+            ProcessPoolExecutor,
+        )
+
+        # A process that has kept much is replaced by another one, which nobody needs to know.
+        warnings.filterwarnings("ignore", message="A worker stopped while some jobs")
+        with kept_to_this_process():
+            while self._living < count:
+                other = ProcessPoolExecutor(1)
+                self._others.append(other)
+                self._living += 1
+                self._send(other)
+
+    def take(self, index: int) -> _Attempt[Result] | _Lost | None:
+        """What has come of an item; None where nothing has yet."""
+        with self._changed:
+            return self._results.pop(index, None)
+
+    def work_or_wait(self, index: int) -> None:
+        """Do the first item that waits; without one, wait until something is done.
+
+        Args:
+            index: The item whose result is wanted.
+        """
+        with self._changed:
+            if not self._waiting:
+                if index not in self._results:
+                    self._changed.wait()
+                return
+            first = self._waiting.popleft()
+        self._keep(first, _attempt(self._work, self._items[first]))
+
+    def _send(self, other: Any) -> None:
+        """Give another process the last item that waits, if there is one."""
+        with self._changed:
+            if not self._waiting:
+                self._idle.append(other)
+                return
+            index = self._waiting.pop()
+        answer = other.submit(_run_in_worker, os.getpid(), self._work, self._items[index])
+        answer.add_done_callback(lambda answer: self._receive(other, index, answer))
+
+    def _receive(self, other: Any, index: int, answer: Future[_Attempt[Result]]) -> None:
+        """Keep what another process answers, and give it the next item."""
+        if answer.cancelled():
+            return
+        error = answer.exception()
+        if isinstance(error, BrokenProcessPool):
+            with self._changed:
+                self._living -= 1
+            self._keep(index, _Lost())
+            return
+        self._keep(index, (None, error) if error else answer.result())
+        self._send(other)
+
+    def _keep(self, index: int, result: _Attempt[Result] | _Lost) -> None:
+        with self._changed:
+            self._results[index] = result
+            self.done += 1
+            self._changed.notify_all()
 
 
-def _run_in_worker(
-    parent: int, work: Callable[[Item], Result], item: Item
-) -> tuple[Result, None] | tuple[None, LanternError]:
+def _run_in_worker(parent: int, work: Callable[[Item], Result], item: Item) -> _Attempt[Result]:
     """Do some work in a process that ends when the one that started it does."""
     _follow(parent)
     return _attempt(work, item)

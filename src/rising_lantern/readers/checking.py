@@ -55,20 +55,19 @@ def check(  # noqa: PLR0913 - what to check, by what, and for whom
         RequestError: If the plan has no such page or viewport, there is no such rule, or something
             else is given as a reader.
     """
-    return Findings(
-        iter_check(
-            plan,
-            pages,
-            viewports,
-            only=only,
-            skip=skip,
-            contrast=contrast,
-            readers=readers,
-            silenced=silenced,
-            jobs=jobs,
-            progress=progress,
-        )
+    found = iter_check(
+        plan,
+        pages,
+        viewports,
+        only=only,
+        skip=skip,
+        contrast=contrast,
+        readers=readers,
+        silenced=silenced,
+        jobs=jobs,
+        progress=progress,
     )
+    return Findings(in_plan_order(plan, found))
 
 
 def iter_check(  # noqa: PLR0913 - what to check, by what, and for whom
@@ -86,6 +85,9 @@ def iter_check(  # noqa: PLR0913 - what to check, by what, and for whom
 ) -> Iterator[Finding]:
     """Yield what :func:`check` finds, view by view, as soon as each view has been checked.
 
+    Pages with the fewest layers come first, and of each its smallest viewport: what takes the
+    least time.
+
     Args and errors are those of :func:`check`; errors in what is asked for are raised at once.
     """
     if contrast is not None:
@@ -96,6 +98,16 @@ def iter_check(  # noqa: PLR0913 - what to check, by what, and for whom
     views = plan.alike_views(pages, viewports)
     seeking = Seeking(plan, views, rules, jobs, progress)
     return _find(seeking, _check_readers(readers), contrast, silenced=silenced)
+
+
+def in_plan_order(plan: Plan, findings: Iterable[Finding]) -> list[Finding]:
+    """Findings by page and viewport as the plan has them, before those for readers only."""
+    places = {view: place for place, view in enumerate(plan.view_names())}
+
+    def place_of(finding: Finding) -> int:
+        return len(places) if finding.reader else places[finding.page, finding.viewport]
+
+    return sorted(findings, key=place_of)
 
 
 def _check_readers(readers: Reader | Iterable[Reader]) -> tuple[Reader, ...]:
@@ -139,9 +151,21 @@ def _find(
 def _on_screens(
     seeking: Seeking, contrast: Conformance | None, *, silenced: bool
 ) -> Iterator[Finding]:
+    documents = seeking.plan.file.documents
+
+    def time_of(view: tuple[str, str]) -> tuple[int, int]:
+        page, viewport = view
+        layers = max(document.pages[page].layer_count for document in documents.values())
+        screen = documents[viewport].viewports[viewport]
+        return layers, screen.width * screen.height
+
     work = [
-        Job(seeking.plan.file, *view, CheckTask(seeking.rules, contrast, silenced, alike))
-        for view, alike in seeking.views.items()
+        Job(
+            seeking.plan.file,
+            *view,
+            CheckTask(seeking.rules, contrast, silenced, seeking.views[view]),
+        )
+        for view in sorted(seeking.views, key=time_of)
     ]
     for _, found in run_jobs(work, seeking.jobs, seeking.progress):
         yield from found

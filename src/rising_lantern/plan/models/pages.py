@@ -165,6 +165,12 @@ class Page(Entry):
         min_length=1,
     )
 
+    @property
+    def layer_count(self) -> int:
+        """How many layers it has, by which the time of working on it is guessed."""
+        own = sum(len(section.layers) for section in self.sections.values())
+        return own + len(self.background.layers)
+
     def paths_as(self, name: str) -> tuple[str, ...]:
         """The paths that it stands for, globs among them, at least one.
 
