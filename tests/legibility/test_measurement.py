@@ -185,6 +185,11 @@ _TEXTS = {
         "b: {height: 600px, layers: [{image: noise.png, speed: 1.3}, {image: photo.png, attachment: fixed}], content: [{text: Afloat, size: 70px, color: '#fa8', blend: screen, at: 40% 30%}, {text: over it, size: 60px, color: '#012', at: 45% 34%}]}, "
         "c: {height: 800px, z: 3, width: 70%, layers: [{image: noise.png, blend: screen}], content: [{text: Boxed, size: 40px, z: -1}]}"
     ),
+    "panels over what moves": (
+        "a: {height: 620px, layers: [{image: noise.png, attachment: fixed}], content: [{text: The river, size: 44px, color: '#ffe', at: 30% 60%, panel: {color: '#1238', padding: 14px, radius: 9px}}, {text: carries, size: 30px, color: '#8cf', at: 80% 20%, panel: {color: '#0404', padding: 0px, radius: 30px}}]}, "
+        "b: {height: 700px, layers: [{image: photo.png, speed: 0.3}], content: [{text: the light, size: 50px, color: '#fffc', at: 40% 40%, panel: {color: '#a236', padding: 40px}}, {text: all night, size: 30px, color: '#ffd', at: 61% 47%, shadow: '1px 1px 3px #000'}, {text: and on, size: 24px, color: '#ffd', at: 20% 90%, speed: 0.6, panel: {color: '#0235', padding: 10px}}]}, "
+        "c: {height: 500px, layers: [{image: noise.png, speed: 1.4, opacity: .7}, {fill: '#334'}], content: [{text: Ashore, size: 36px, color: white, at: 50% 2%, panel: {color: '#246', padding: 16px}}]}"
+    ),
 }
 
 

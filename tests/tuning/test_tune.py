@@ -664,3 +664,37 @@ def test_a_range_is_printed_as_text_as_json_and_as_a_picture(folder: Path) -> No
     assert data["current"] == 300
     assert data["intervals"][0]["below"]["rule"] == "never-seen"
     assert run("tune", plan, "--range", "headers.main.parts").returncode == 2
+
+
+def test_the_first_change_is_told_before_it_is_proved_elsewhere(make_plan: MakePlan) -> None:
+    """On the quickest page; what it says holds there, and need not on the other."""
+    sections = (
+        "{{a: {{height: 900px, background: '{}', content: [{{text: Afloat, color: '#888'}}]}}}}"
+    )
+    plan = make_plan(
+        "rising-lantern: 1\nviewports: {laptop: 1000x600, phone: 390x844}\npages:\n"
+        f"  dark: {{sections: {sections.format('#222')}}}\n"
+        f"  light: {{like: dark, sections: {sections.format('#ddd')}}}\n"
+    )
+    told: list[rl.Proposal] = []
+    proposals = rl.iter_tune(plan, jobs=1, first=told.append)
+    assert told == []
+    later = [next(proposals), *proposals]
+    (early,) = told
+    (finding,) = {item.viewport: item for item in early.findings}.values()
+    after = plan.apply(early.fixes[0]).view(finding.page, finding.viewport)
+    assert identity(finding) not in {identity(item) for item in after.check()}
+    assert all(proposal is not early for proposal in later)
+    assert rl.tune(plan, jobs=1) == rl.tune(plan, jobs=2)
+
+
+def test_the_first_change_is_shown_as_not_proved_elsewhere(site: Path) -> None:
+    lines = run("tune", site / "traps.yaml", "--page", "flicker", "--page", "part-left-behind")
+    early, *others = [
+        line for line in lines.stderr.splitlines() if line.startswith(("works", "proved"))
+    ]
+    assert early.startswith("works    headers.")
+    assert early.endswith("; not proved elsewhere yet")
+    assert others
+    assert all(line.startswith("proved   ") for line in others)
+    assert "works" not in run("tune", site / "traps.yaml", "--page", "flicker", "--quiet").stderr

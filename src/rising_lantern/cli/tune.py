@@ -111,7 +111,8 @@ def command(asked: _Options) -> None:
         _print_range(found, asked.form, asked.output, force=asked.force, quiet=asked.quiet)
         return
     with progress_bar(quiet=asked.quiet) as show:
-        proved = iter_tune(loaded, jobs=asked.jobs, progress=show, **asked.scope)
+        early = _show_early if show else None
+        proved = iter_tune(loaded, jobs=asked.jobs, progress=show, first=early, **asked.scope)
         proposals = fewest(list(_show_proposals(proved, show)))
     numbered = _number_fixes(proposals)
     if not asked.quiet:
@@ -140,14 +141,22 @@ def _show_proposals(proposals: Iterable[Proposal], show: Progress | None) -> Ite
     """Pass proposals on; a person who waits is shown each change as soon as it is proved."""
     for proposal in proposals:
         if show and proposal.fixes:
-            fix, finding = proposal.fixes[0], proposal.findings[0]
-            before = "not set" if fix.before is None else fix.before
-            what = f"{fix.key}: {before} → {fix.after}"
-            clear_bar()
-            echo(
-                style(f"proved   {what}, for {finding.rule} on {finding.page}", dim=True), err=True
-            )
+            _say_fix("proved", proposal, "")
         yield proposal
+
+
+def _show_early(proposal: Proposal) -> None:
+    """Show a change that holds on one page at one viewport, before any is proved on all."""
+    _say_fix("works", proposal, f" on {proposal.findings[0].viewport}; not proved elsewhere yet")
+
+
+def _say_fix(verdict: str, proposal: Proposal, where: str) -> None:
+    """Say in a line what clears some findings, beside the results."""
+    fix, finding = proposal.fixes[0], proposal.findings[0]
+    before = "not set" if fix.before is None else fix.before
+    what = f"{fix.key}: {before} → {fix.after}, for {finding.rule} on {finding.page}{where}"
+    clear_bar()
+    echo(style(f"{verdict:8} {what}", dim=True), err=True)
 
 
 def _number_fixes(proposals: Iterable[Proposal]) -> dict[int, Fix]:

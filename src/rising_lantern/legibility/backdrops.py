@@ -28,7 +28,7 @@ from rising_lantern.legibility.windows import (
     order_of_ratios,
     order_statistics,
 )
-from rising_lantern.paint.patches import is_even, patches_of
+from rising_lantern.paint.patches import Patch, is_even, patches_of
 from rising_lantern.paint.sheets import Sheet
 from rising_lantern.scroll.moments import Sweep
 
@@ -77,10 +77,12 @@ class Stain:
     Attributes:
         ink: The colour.
         ground: What is laid over them, the same everywhere.
+        veils: Patches that are laid over them before, each the same everywhere, of one pixel.
     """
 
     ink: Color
     ground: Color = TRANSPARENT
+    veils: tuple[Patch, ...] = ()
 
     def bins(self, pixels: Bytes) -> Bins:
         """The bin of the contrast with each pixel."""
@@ -134,12 +136,15 @@ class Stain:
         return luminance_of(self.ink)
 
     def _stain(self, rows: Bytes) -> Bytes:
-        if self.ground.alpha == 0:
+        over = list(self.veils)
+        if self.ground.alpha > 0:
+            layer = np.broadcast_to(self.ground.premultiplied_bytes, (1, 1, 4))
+            over += patches_of(np.ascontiguousarray(layer))
+        if not over:
             return rows
         result = rows.copy()
-        layer = np.broadcast_to(self.ground.premultiplied_bytes, (*rows.shape[:2], 4))
-        for patch in patches_of(np.ascontiguousarray(layer)):
-            patch.lay(result, (0, 0), 0, len(result))
+        for patch in over:
+            patch.spread(*rows.shape[:2]).lay(result, (0, 0), 0, len(result))
         return result
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 
 import numpy as np
@@ -152,6 +152,41 @@ def least_text_contrast(section: SectionBox, content: ContentBox, sheets: Iterab
     return _least(content.color, low, high)
 
 
+def even_veils(
+    section: SectionBox, content: ContentBox, sheets: Sequence[Sheet]
+) -> tuple[Patch, ...]:
+    """What all sheets but the lowest lay behind a text, where it is a single pixel of each.
+
+    A panel of one colour is such a veil, above a picture that moves or stays behind it.
+
+    Args:
+        section: The section.
+        content: The text.
+        sheets: What the section paints below its letters, the lowest first.
+
+    Returns:
+        A patch of one pixel for each, the lowest first; none where a sheet is not even behind all
+        of the text.
+    """
+    veils: list[Patch] = []
+    for sheet in sheets[1:]:
+        offset = _offset(section, content, sheet)
+        if offset is None:
+            return ()
+        area = content.text.box.moved(*offset)
+        for patch in sheet.patches:
+            if isinstance(patch, StoredPatch):
+                return ()
+            rows, columns, covers = _place_in(patch, area)
+            if not patch.color[rows, columns].size:
+                continue
+            pixel = patch.pixel_of(rows, columns) if covers else None
+            if pixel is None:
+                return ()
+            veils.append(pixel)
+    return tuple(veils)
+
+
 def _offset(section: SectionBox, content: ContentBox, sheet: Sheet) -> tuple[float, float] | None:
     """Where a text is in the area of a sheet, from where it is in its own.
 
@@ -172,13 +207,7 @@ def _offset(section: SectionBox, content: ContentBox, sheet: Sheet) -> tuple[flo
 
 def _lay_patch_range(patch: Patch, box: Rect, low: Floats, high: Floats) -> tuple[Floats, Floats]:
     """The least and the greatest of each channel in a box after a patch was laid over it."""
-    # Edges are snapped where the box stands: two px to spare.
-    left, top = whole_px(box.left) - 2, whole_px(box.top) - 2
-    right, bottom = whole_px(box.right) + 2, whole_px(box.bottom) + 2
-    covers = patch.left <= left and right <= patch.left + patch.width
-    covers &= patch.top <= top and bottom <= patch.top + patch.height
-    rows = slice(max(top - patch.top, 0), max(bottom - patch.top, 0))
-    columns = slice(max(left - patch.left, 0), max(right - patch.left, 0))
+    rows, columns, covers = _place_in(patch, box)
     color = distinct(patch.color[rows, columns])
     if not color.size:
         return low, high
@@ -190,6 +219,18 @@ def _lay_patch_range(patch: Patch, box: Rect, low: Floats, high: Floats) -> tupl
     lower = low * least + color.min(axis=0).min(axis=0) / unit
     upper = np.minimum(high * most + color.max(axis=0).max(axis=0) / unit, 255)
     return (lower, upper) if covers else (np.minimum(low, lower), np.maximum(high, upper))
+
+
+def _place_in(patch: Patch, box: Rect) -> tuple[slice, slice, bool]:
+    """The rows and columns of a patch that a box touches, and whether it covers all of the box."""
+    # Edges are snapped where the box stands: two px to spare.
+    left, top = whole_px(box.left) - 2, whole_px(box.top) - 2
+    right, bottom = whole_px(box.right) + 2, whole_px(box.bottom) + 2
+    covers = patch.left <= left and right <= patch.left + patch.width
+    covers &= patch.top <= top and bottom <= patch.top + patch.height
+    rows = slice(max(top - patch.top, 0), max(bottom - patch.top, 0))
+    columns = slice(max(left - patch.left, 0), max(right - patch.left, 0))
+    return rows, columns, covers
 
 
 def _least(ink: Color, low: Floats, high: Floats) -> float:

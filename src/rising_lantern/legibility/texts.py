@@ -24,7 +24,7 @@ from rising_lantern.legibility.backdrops import (
     is_counted_faster,
     snapped,
 )
-from rising_lantern.legibility.bounds import least_text_contrast
+from rising_lantern.legibility.bounds import even_veils, least_text_contrast
 from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratios, shares
 from rising_lantern.legibility.measurement import Measurement, measure_near_limits
 from rising_lantern.legibility.speeds import passed_px, passing_speed
@@ -172,8 +172,11 @@ class _Measured:
         is_plain = content.blend == "normal" and painter.is_lowest(*self.place)
         seen = box.at(places)
         if is_plain and is_counted_faster(seen, swept.scroll[places]):
-            backdrop = Backdrop(swept, {index: painter.sheets_below(*self.place)}, painter.canvas)
-            stain = Stain(content.color)
+            sheets = painter.sheets_below(*self.place)
+            veils = even_veils(swept.page.sections[index], content, sheets)
+            lower = sheets[:1] if veils else sheets
+            backdrop = Backdrop(swept, {index: lower}, painter.canvas)
+            stain = Stain(content.color, veils=veils)
             needed = None if limit is None or complete else np.full(len(places), limit)
             plain, worst, median = backdrop.count(seen, places, stain, needed)
             measurement.contrast[places[plain]] = worst[plain]

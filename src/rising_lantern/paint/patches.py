@@ -70,6 +70,21 @@ class Patch:
         """Some of its colours, where it is opaque: RGB."""
         return np.asarray(self.color[rows, columns], dtype=np.uint8)
 
+    def pixel_of(self, rows: slice, columns: slice) -> Patch | None:
+        """Its pixel in some rows and columns, as a patch; None where they are not all the same."""
+        color = self.color[rows, columns]
+        rest = None if self.rest is None else self.rest[rows, columns]
+        for values in (color, rest):
+            if values is not None and not (values.size and _is_same(distinct(values))):
+                return None
+        return Patch(0, 0, color[:1, :1], None if rest is None else rest[:1, :1])
+
+    def spread(self, height: int, width: int) -> Patch:
+        """A patch of one pixel over so many rows and columns."""
+        shape = height, width, 3
+        rest = None if self.rest is None else np.broadcast_to(self.rest, shape)
+        return Patch(0, 0, np.broadcast_to(self.color, shape), rest)
+
     def lay(self, frame: Bytes, at: tuple[int, int], low: int, high: int) -> None:
         """Lay it onto some rows of a frame, in place. What reaches beyond the frame is cut off.
 
@@ -263,6 +278,11 @@ def is_even(values: NDArray[np.uint8 | np.uint16]) -> bool:
     is_likely = (values[:1] == values[:1, :1]).all()
     # Neighbours are compared many times faster than each with the first.
     return bool(is_likely and (values[:, 1:] == values[:, :-1]).all())
+
+
+def _is_same(values: NDArray[np.uint8 | np.uint16]) -> bool:
+    """Whether all pixels are the same."""
+    return is_even(values) and is_even(values[:, :1].swapaxes(0, 1))
 
 
 def distinct(values: NDArray[np.uint8 | np.uint16]) -> NDArray[np.uint8 | np.uint16]:

@@ -10,7 +10,7 @@ from rising_lantern.checks.findings import Finding, Findings
 from rising_lantern.checks.readers import Reader, TextSize, Widths, Without, Zoom
 from rising_lantern.checks.running import check_silences, chosen_rules
 from rising_lantern.errors import RequestError
-from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.job import Job, quickest_first, run_jobs
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.readers.lacking import findings_without
@@ -151,23 +151,11 @@ def _find(
 def _on_screens(
     seeking: Seeking, contrast: Conformance | None, *, silenced: bool
 ) -> Iterator[Finding]:
-    documents = seeking.plan.file.documents
-
-    def time_of(view: tuple[str, str]) -> tuple[int, int]:
-        page, viewport = view
-        layers = max(document.pages[page].layer_count for document in documents.values())
-        screen = documents[viewport].viewports[viewport]
-        return layers, screen.width * screen.height
-
     work = [
-        Job(
-            seeking.plan.file,
-            *view,
-            CheckTask(seeking.rules, contrast, silenced, seeking.views[view]),
-        )
-        for view in sorted(seeking.views, key=time_of)
+        Job(seeking.plan.file, *view, CheckTask(seeking.rules, contrast, silenced, alike))
+        for view, alike in seeking.views.items()
     ]
-    for _, found in run_jobs(work, seeking.jobs, seeking.progress):
+    for _, found in run_jobs(quickest_first(work), seeking.jobs, seeking.progress):
         yield from found
     if seeking.progress:
         seeking.progress("Checked", len(work), len(work))

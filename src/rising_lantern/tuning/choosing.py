@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Container, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import chain
 
@@ -23,6 +23,7 @@ from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identi
 Group = tuple[Finding, ...]
 """Findings of one rule that share their place in the plan, or their section, the worst first."""
 
+_EARLY_GROUPS = 2  # of a view, for which a change is looked for before the others are checked
 _IN_COLUMNS = "unreadable-content"
 
 
@@ -55,13 +56,21 @@ def iter_tune(  # noqa: PLR0913 - what to tune, and by what
     contrast: Conformance | None = None,
     jobs: Jobs = None,
     progress: Progress | None = None,
+    first: Callable[[Proposal], None] | None = None,
 ) -> Iterator[Proposal]:
     """Yield every proposal of :func:`tune` as soon as it is proved, before the fewest are chosen.
 
-    Args and errors are those of :func:`tune`.
+    Args and errors are those of :func:`tune`, and ``first``: called once, before any is yielded,
+    with a proposal that is proved on one page at one viewport only.
     """
     trials = Trials(plan, tuple(as_plan(plan).view_names(pages, viewports)), contrast)
-    groups = _groups_of(trials, names(only), names(skip), jobs, progress)
+    wanted = frozenset(rule.name for rule in chosen_rules(names(only), names(skip)))
+    for view in trials.find_all(jobs, progress):
+        early = _early(trials.of_view(view), wanted) if first else None
+        if first and early:
+            first(early)
+            first = None
+    groups = _groups_of(trials, wanted)
     work = [(trials, group) for group in groups]
     tuned = followed(_proposals, work, jobs, progress, lambda item: f"Tuning {item[1][0].rule}")
     for _, proposals in tuned:
@@ -117,20 +126,17 @@ def tune(  # noqa: PLR0913 - what to tune, and by what
     )
 
 
-def _groups_of(
-    trials: Trials,
-    only: Sequence[str],
-    skip: Sequence[str],
-    jobs: Jobs,
-    progress: Progress | None,
-) -> list[Group]:
-    """The findings that a plan does not silence, those of one cause together, errors first.
+def _early(trials: Trials, wanted: Container[str]) -> Proposal | None:
+    """What clears the worst findings of a view, if one change does."""
+    for group in _groups_of(trials, wanted)[:_EARLY_GROUPS]:
+        for fix in _each_fix(trials, group):
+            return Proposal(group, (fix,))
+    return None
 
-    Raises:
-        RequestError: If there is no rule with a name.
-    """
-    wanted = {rule.name for rule in chosen_rules(only, skip)}
-    found = trials.all_found(jobs, progress)
+
+def _groups_of(trials: Trials, wanted: Container[str]) -> list[Group]:
+    """The findings of some rules that a plan does not silence, by their cause, errors first."""
+    found = [finding for view in trials.views for finding in trials.found(view)]
     groups = _group(item for item in found if item.silenced is None and item.rule in wanted)
     return sorted([*groups, *_columns(groups)], key=lambda group: LEVELS.index(group[0].level))
 
@@ -193,8 +199,22 @@ def _fixes(
         screen: The viewport for which alone a value is set; by default for all.
         only: The path of the one value to try; by default all.
     """
-    first = group[0]
     result: dict[tuple[Key, ...], Fix] = {}
+    for fix in _each_fix(trials, group, screen, only):
+        # Of two ways to change one value, as lighter and darker, the shorter.
+        if fix.path not in result or fix.cost < result[fix.path].cost:
+            result[fix.path] = fix
+    yield from result.values()
+
+
+def _each_fix(
+    trials: Trials,
+    group: Group,
+    screen: str | None = None,
+    only: tuple[Key, ...] | None = None,
+) -> Iterator[Fix]:
+    """Ways to clear a group, each as soon as it is proved; see :func:`_fixes`."""
+    first = group[0]
     for knob in _knobs(Case(trials.plan.view(first.page, first.viewport).scene, group)):
         if screen:
             path = (*knob.path[:-1], "for", screen, knob.path[-1])
@@ -202,10 +222,8 @@ def _fixes(
         if only is not None and knob.path != only:
             continue
         fix = trials.fix(group, knob, BESIDE.get(first.rule, ()))
-        # Of two ways to change one value, as lighter and darker, the shorter.
-        if fix and (fix.path not in result or fix.cost < result[fix.path].cost):
-            result[fix.path] = fix
-    yield from result.values()
+        if fix:
+            yield fix
 
 
 def _knobs(case: Case) -> Iterator[Knob]:

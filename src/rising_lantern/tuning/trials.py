@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from rising_lantern.api.plans import Plan
@@ -12,7 +12,7 @@ from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.running import check_scene, rules
 from rising_lantern.checks.subjects import Subject
 from rising_lantern.errors import PlanError, RequestError
-from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.job import Job, quickest_first, run_jobs
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.plan.edits.drafts import Draft
 from rising_lantern.plan.edits.edits import Set, path_words
@@ -108,15 +108,23 @@ class Trials:
             self._known[view] = tuple(self.check(self.plan, view))
         return self._known[view]
 
-    def all_found(self, jobs: Jobs, progress: Progress | None) -> list[Finding]:
-        """What all rules find on all pages and viewports, in order, shared among processes."""
+    def find_all(self, jobs: Jobs, progress: Progress | None) -> Iterator[ViewName]:
+        """Yield each page and viewport when what all rules find there is known, quick ones first.
+
+        The work is shared among processes.
+        """
         work = [
             Job(self.plan.file, *view, CheckTask(tuple(rules()), self.contrast, silenced=True))
             for view in self.views
         ]
-        for item, found in run_jobs(work, jobs, progress):
-            self._known[item.page, item.viewport] = tuple(found)
-        return [finding for view in self.views for finding in self._known[view]]
+        for item, found in run_jobs(quickest_first(work), jobs, progress):
+            view = item.page, item.viewport
+            self._known[view] = tuple(found)
+            yield view
+
+    def of_view(self, view: ViewName) -> Trials:
+        """The same plan, where one page at one viewport is all that counts."""
+        return Trials(self.plan, (view,), self.contrast, {view: self.found(view)})
 
     def check(
         self,
