@@ -43,7 +43,7 @@ constraints: test-newest
 
 # Ratios of one run, printed and written to bench.json.
 bench: $(STAMP)
-	for name in frames contrast sample_site many_pages reading; do $(BIN)/python benchmarks/$$name.py || exit 1; done
+	for name in frames contrast sample_site cold many_pages reading; do $(BIN)/python benchmarks/$$name.py || exit 1; done
 
 # Every picture of the docs and the examples; needs chromium, chromium-driver, xvfb and xterm.
 pictures: $(STAMP)

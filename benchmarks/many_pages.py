@@ -20,7 +20,8 @@ from PIL import Image
 import rising_lantern as rl
 from figures import Report
 from rising_lantern.jobs.job import Job
-from rising_lantern.previews.drawing import DrawTask, compared_jobs
+from rising_lantern.previews.comparing import Comparing
+from rising_lantern.previews.drawing import DrawTask
 
 _HEAD = """
 rising-lantern: 1
@@ -89,11 +90,8 @@ def _measure(report: Report, path: Path, count: int) -> None:
         f"{count} pages: preview --page", Job(plan.file, page, "phone", DrawTask()).run, 1
     )
     pair = (("current", plan), ("slower", plan))
-    report.measure(
-        f"{count} pages: compare --page",
-        compared_jobs(dict(pair), [(page, "phone")], None)[0].run,
-        1,
-    )
+    comparing = Comparing(dict(pair), [(page, "phone")], None, path.parent)
+    report.measure(f"{count} pages: compare --page", lambda: list(comparing.run(1, None)), 1)
     memory = subprocess.run(  # noqa: S603 - our own interpreter
         [sys.executable, "-c", _MEMORY, str(path)], capture_output=True, text=True, check=True
     )

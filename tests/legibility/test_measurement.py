@@ -21,6 +21,7 @@ from rising_lantern.layout.screen import whole_px
 from rising_lantern.legibility.backdrops import Stain
 from rising_lantern.legibility.bounds import least_contrast, least_text_contrast
 from rising_lantern.legibility.contrast import ink_of, luminance, ratios
+from rising_lantern.legibility.curves import worst_of
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_texts
 from rising_lantern.legibility.windows import Strip, Windows, bins_of, order_statistics
@@ -394,3 +395,19 @@ def test_curves_say_nothing_of_what_is_not_on_the_screen(make_plan: MakePlan) ->
     end = [curve.contrast.tolist() for curve in view.scene.curves([float(view.max_scroll)])]
     assert np.isfinite(top).tolist() == [[True], [False]]
     assert np.isfinite(end).tolist() == [[False], [True]]
+
+
+@pytest.mark.parametrize("sections", some(_TEXTS.values(), 2))
+@pytest.mark.parametrize("header", some(_HEADERS[:-2], 3))
+def test_the_worst_contrast_of_a_page_is_that_of_every_px(
+    make_plan: MakePlan, header: str, sections: str
+) -> None:
+    parts = "parts: {menu: {text: [Programme, Visit], side: end}}"
+    scene = make_plan(plan_text(header=f"{header}, {parts}", sections=sections)).view().scene
+    scroll = scene.positions(1.0)
+    curves = [*scene.curves(scroll.tolist())]
+    every = worst_of("every px", len(scroll), curves)
+    worst = scene.worst(scroll)
+    least = np.nanmin(every.contrast / every.limit)
+    assert np.nanmin(worst.contrast / worst.limit) == pytest.approx(least, rel=0.003)
+    assert (worst.contrast < worst.limit).sum() == (every.contrast < every.limit).sum()

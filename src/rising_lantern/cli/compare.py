@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 import click
 
@@ -26,15 +24,10 @@ from rising_lantern.cli.terminal import echo, style
 from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.cli.waiting import clear_bar, progress_bar
 from rising_lantern.comparisons.comparison import checked_variants
-from rising_lantern.jobs.job import run_jobs
 from rising_lantern.jobs.sharing import Jobs
-from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
-from rising_lantern.previews.drawing import compared_jobs
+from rising_lantern.previews.comparing import Comparing, file_names
 from rising_lantern.previews.previewing import AS_IT_IS
-
-if TYPE_CHECKING:
-    import pandas as pd
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,40 +75,24 @@ def command(asked: _Options) -> None:
     views = checked_variants(plans).view_names(asked.pages, asked.viewports)
     folder = asked.output or Path(f"{asked.plan.stem}-compare")
     at = read_positions(asked.positions)
-    work = compared_jobs(plans, views, at)
-    files = [
-        f"{file_name(*view)}.{result}"
-        for view in views
-        for result in ("frames.png", "contrast.png", "csv")
-    ]
+    comparing = Comparing(plans, views, at, folder)
+    files = [name for view in views for name in file_names(*view)]
     with (
-        filled_folder(folder, files, force=asked.force) as scratch,
+        filled_folder(folder, files, force=asked.force, made=comparing.made) as scratch,
         progress_bar(quiet=asked.quiet) as show,
     ):
-        for item, (made, table, in_time) in run_jobs(work, asked.jobs, show):
-            for name, data in made.items():
+        for (page, viewport), result in comparing.run(asked.jobs, show):
+            for name, data in result.files.items():
                 (scratch / name).write_bytes(data)
             if not asked.quiet:
                 clear_bar()
-                echo(style(f"{item.page} on {item.viewport}", bold=True))
-                if in_time:
+                echo(style(f"{page} on {viewport}", bold=True))
+                if result.in_time:
                     echo("the same at rest; they differ in time, as the frames show")
-                print_table([["variant", *table.columns], *_rows(table)])
-        if show:
-            show("Compared", len(work), len(work))
+                print_table(result.rows)
     if asked.quiet:
         return
     echo(f"Frames, charts and tables in {folder}")
-
-
-def _rows(table: pd.DataFrame) -> Iterator[list[str]]:
-    """The rows of a table as texts; a figure that there is none of is left blank."""
-    for name, row in table.iterrows():
-        yield [str(name), *("" if cell != cell else _figure(cell) for cell in row)]  # noqa: PLR0124
-
-
-def _figure(cell: object) -> str:
-    return f"{cell:.10g}" if isinstance(cell, float) else str(cell)
 
 
 def _plans(

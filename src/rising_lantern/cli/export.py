@@ -99,6 +99,7 @@ def command(asked: _Options) -> None:
             weight=asked.weight,
             script=asked.script,
             pictures=asked.pictures,
+            earlier=folder,
             jobs=asked.jobs,
             progress=show,
         )

@@ -31,7 +31,7 @@ from rising_lantern.cli.terminal import counted, echo
 from rising_lantern.cli.varying import read_positions, variants, vary_option
 from rising_lantern.cli.waiting import progress_bar
 from rising_lantern.errors import RequestError
-from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.job import Job, run_jobs, run_unknown
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.layout.pages import file_name
 from rising_lantern.outputs.folders import filled_folder
@@ -257,11 +257,10 @@ class Previewing:
             data = PreviewData(self.plans, views, self.with_pages)
             own = show and _Shifted(show, start, total)
             asked = {view: prints.of(*view, self.task) for view in views}
-            known = {view: kept.drawing(first, *view, asked[view]) for view in views}
-            fresh = [Job(first, *view, self.task) for view in views if known[view] is None]
-            drawn = run_jobs(fresh, jobs, own)
-            for view in views:
-                drawing = known[view] or next(drawn)[1]
+            known = [kept.drawing(first, *view, asked[view]) for view in views]
+            work = [Job(first, *view, self.task) for view in views]
+            drawn = run_unknown(work, known, jobs, own)
+            for view, drawing in zip(views, drawn, strict=True):
                 _put(scratch, drawing.files)
                 self.counts[view] = drawing.counts
                 self.made[".".join(view)] = made_of(drawing, asked[view], name)

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from os import PathLike
 from pathlib import Path
-from typing import get_args
+from typing import Any, get_args
 
 from rising_lantern.base.arguments import Names, one_of, text
 from rising_lantern.exports.first_looks import FirstLookTask
+from rising_lantern.exports.kept import KeptExport
 from rising_lantern.exports.notes import FirstLook, NotesWriter
 from rising_lantern.exports.pages import head_of
 from rising_lantern.exports.renditions import (
@@ -34,7 +35,7 @@ from rising_lantern.exports.site import (
 from rising_lantern.exports.stylesheet import SheetWriter
 from rising_lantern.exports.support import support_of
 from rising_lantern.exports.weights import Weight
-from rising_lantern.jobs.job import Job, run_jobs
+from rising_lantern.jobs.job import Job, run_unknown
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.layout.needs import needs_of
 from rising_lantern.outputs.folders import filled_folder
@@ -56,9 +57,11 @@ class Export:
 
     Attributes:
         files: All files by their names: bytes, or files to copy.
+        made: What its slow results are made from, for the record of the folder.
     """
 
     files: Mapping[str, SourceFile | bytes]
+    made: Mapping[str, Any] = field(default_factory=dict, compare=False)
 
     def __repr__(self) -> str:
         return f"Export({len(self.files)} files)"
@@ -83,7 +86,7 @@ class Export:
         Raises:
             RequestError: If the folder cannot be written, or holds a file that would be lost.
         """
-        with filled_folder(Path(folder), self.files, force=force) as scratch:
+        with filled_folder(Path(folder), self.files, force=force, made=self.made) as scratch:
             self.write(scratch)
 
     def write(self, folder: Path) -> None:
@@ -99,6 +102,7 @@ def export(  # noqa: PLR0913 - what to export, and how
     weight: Weight | None = None,
     script: ScriptKind = "module",
     pictures: bool | None = None,
+    earlier: str | PathLike[str] | None = None,
     jobs: Jobs = None,
     progress: Progress | None = None,
 ) -> Export:
@@ -114,6 +118,8 @@ def export(  # noqa: PLR0913 - what to export, and how
         script: ``module``, or ``classic`` for a site that cannot run modules.
         pictures: Whether to write each background in the sizes that the screens need, as WebP; by
             default for whole pages, and not where the plan has selectors of the site.
+        earlier: A folder into which an export was saved before: pictures and looks that are made
+            from the same are taken from it.
         jobs: How many processes share the work; see :func:`rising_lantern.check`.
         progress: Called before each step and at the end.
 
@@ -126,7 +132,8 @@ def export(  # noqa: PLR0913 - what to export, and how
     one_of("script", script, get_args(ScriptKind))
     text("the prefix", prefix, "lantern")
     file = file_of(plan)
-    work = _ExportWork(file, file.view_names(pages), progress)
+    kept = KeptExport(file, None if earlier is None else Path(earlier))
+    work = _ExportWork(file, file.view_names(pages), kept, progress)
     first = list(work.first_looks(jobs))
     looks = {(item.page, item.header): item.look for item in first}
     boxes = [scene.box for scene in work.scenes]
@@ -148,7 +155,7 @@ def export(  # noqa: PLR0913 - what to export, and how
     files[SETTINGS] = markdown(settings, file.title or "the plan").encode()
     files[SETTINGS_CSV] = sheet_text(measured(settings_frame(settings))).encode()
     work.show("Exported", done=True)
-    return Export(files)
+    return Export(files, kept.made)
 
 
 def sheet_writer(plan: HasFile, pages: Names = ()) -> SheetWriter:
@@ -167,9 +174,14 @@ class _ExportWork:
     """The views of an export, and what is computed from them."""
 
     def __init__(
-        self, plan: PlanFile, names: list[tuple[str, str]], progress: Progress | None
+        self,
+        plan: PlanFile,
+        names: list[tuple[str, str]],
+        kept: KeptExport,
+        progress: Progress | None,
     ) -> None:
         self.plan = plan
+        self.kept = kept
         self.scenes = [scene_of(plan, *name) for name in names]
         self._progress = progress
         self._steps = 0
@@ -197,12 +209,15 @@ class _ExportWork:
             if header:
                 key = scene.page, header.name
                 screens.setdefault(key, (header.look_names, []))[1].append(scene.viewport)
-        work = [
-            Job(self.plan, page, screen[0], FirstLookTask(header, looks, tuple(screen)))
+        tasks = {
+            (page, screen[0]): FirstLookTask(header, looks, tuple(screen))
             for (page, header), (looks, screen) in screens.items()
-        ]
-
-        for _, first in run_jobs(work, jobs, self._follow):
+        }
+        work = [Job(self.plan, *view, task) for view, task in tasks.items()]
+        known = [self.kept.first_look(*view, task) for view, task in tasks.items()]
+        found = run_unknown(work, known, jobs, self._follow)
+        for (view, task), first in zip(tasks.items(), found, strict=True):
+            self.kept.keep_look(*view, task, first)
             yield first
 
     # --- pictures --------------------------------------------------------------------------------
@@ -223,18 +238,18 @@ class _ExportWork:
                 needed[key] = max(needed.get(key, (0.0, "")), (need.enlargement, need.page))
         screens = dict.fromkeys(scene.viewport for scene in self.scenes)
         widest = {item.name for item in screen_ranges(self.plan, screens) if item.high is None}
-        work = [
-            Job(
-                self.plan,
-                page,
-                viewport,
-                RenditionTask(name, share_for(enlargement, widest=viewport in widest)),
-            )
-            for (name, viewport), (enlargement, page) in needed.items()
-        ]
-        self._pictures = len(work)
-        found = run_jobs(work, jobs, self._follow)
-        return {key: made for key, (_, made) in zip(needed, found, strict=True)}
+        tasks = {
+            key: RenditionTask(key[0], share_for(enlargement, widest=key[1] in widest))
+            for key, (enlargement, _) in needed.items()
+        }
+        work = [Job(self.plan, page, key[1], tasks[key]) for key, (_, page) in needed.items()]
+        known = [self.kept.renditions(key[1], task) for key, task in tasks.items()]
+        self._pictures = known.count(None)
+        found = run_unknown(work, known, jobs, self._follow)
+        result = dict(zip(tasks, found, strict=True))
+        for key, made in result.items():
+            self.kept.keep_renditions(key[1], tasks[key], made)
+        return result
 
     def _follow(self, what: str, done: int, count: int) -> None:
         """Say what one of several processes is doing."""

@@ -74,6 +74,26 @@ def quickest_first(work: Iterable[Job[Result]]) -> list[Job[Result]]:
     return sorted(work, key=time_of)
 
 
+def run_unknown(
+    work: Sequence[Job[Result]],
+    known: Sequence[Result | None],
+    jobs: Jobs,
+    progress: Progress | None,
+) -> Iterator[Result]:
+    """Yield what comes of each job, in order: what is known of it already, or what is made now.
+
+    Args:
+        work: The jobs.
+        known: What is known of each; None for nothing.
+        jobs: Who shares those of which nothing is; see :func:`rising_lantern.jobs.sharing.shared`.
+        progress: Called before each of these.
+    """
+    unknown = [job for job, found in zip(work, known, strict=True) if found is None]
+    fresh = run_jobs(unknown, jobs, progress)
+    for found in known:
+        yield next(fresh)[1] if found is None else found
+
+
 def run_jobs(
     work: Sequence[Job[Result]], jobs: Jobs, progress: Progress | None
 ) -> Iterator[tuple[Job[Result], Result]]:

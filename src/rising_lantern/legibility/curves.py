@@ -133,6 +133,31 @@ class ContrastCurves:
             for key, _, item in measure_texts(swept, self._painter, needed, complete=True)
         ]
 
+    def worst(self, swept: Sweep) -> ContrastCurve:
+        """The lowest contrast of any part or text at close positions; see :func:`worst_of`.
+
+        It is measured wherever it is near to a limit or to the lowest of all positions. Elsewhere
+        some of the positions that have to be painted stand for those between them.
+        """
+        found = worst_of("parts and texts", len(swept), self._near(swept, 1.0, complete=True))
+        share = found.contrast / found.limit
+        if not np.isfinite(share).any() or np.nanmin(share) < 1:
+            return found
+        closer = self._near(swept, float(np.nanmin(share)), complete=False)
+        return worst_of(found.name, len(swept), [found, *closer])
+
+    def _near(self, swept: Sweep, share: float, *, complete: bool) -> list[ContrastCurve]:
+        """The contrast of parts and texts, measured where it is near to a share of its limit."""
+        limits = {} if swept.header is None else self._part_limits(swept.header)
+        needed = {name: limit * share for name, limit in limits.items()}
+        parts = measure_parts(swept, self._painter, self._pictures, needed, complete=complete)
+        curves = [ContrastCurve(name, item.contrast, limits[name]) for name, item in parts.items()]
+        own = self._text_limits()
+        wanted = {key: limit * share for key, limit in own.items()}
+        for key, _, item in measure_texts(swept, self._painter, wanted, complete=complete):
+            curves.append(ContrastCurve(key[0], item.contrast, np.full(len(swept), own[key])))
+        return curves
+
     def worst_part(self, swept: Sweep, max_scroll: int) -> ContrastCurve:
         """The lowest contrast of any part of the header; see :func:`worst_of`."""
         return worst_of("header", len(swept), self.parts(swept, max_scroll))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections import Counter
-from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -12,17 +11,12 @@ from typing import TYPE_CHECKING
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Level
-from rising_lantern.comparisons.comparison import compare
-from rising_lantern.jobs.job import Job
 from rising_lantern.layout.pages import file_name
-from rising_lantern.outputs.spreadsheets import sheet_text
 from rising_lantern.plan.text.reading import PlanFile
 from rising_lantern.previews.output_folder import CHARTS, HEADERS, PLAYS, STRIPS, Play, png_bytes
 from rising_lantern.previews.view_data import ViewData, slides_data
 
 if TYPE_CHECKING:
-    import pandas as pd
-
     from rising_lantern.report.charts import Form as ChartForm
 
 
@@ -131,66 +125,3 @@ def _within(positions: tuple[int, ...] | None, end: int) -> list[float] | None:
     if positions is None:
         return None
     return sorted({float(min(position, end)) for position in positions})
-
-
-@dataclass(frozen=True, slots=True)
-class CompareTask:
-    """Variants of a plan on a page at a viewport, side by side.
-
-    Attributes:
-        names: The names of the variants, the plan's own first.
-        others: The other variants, with all that the page needs.
-        positions: The scroll positions to show, in px; None for those that tell most.
-    """
-
-    names: tuple[str, ...]
-    others: tuple[PlanFile, ...]
-    positions: tuple[int, ...] | None
-
-    def run(
-        self, plan: PlanFile, page: str, viewport: str
-    ) -> tuple[dict[str, bytes], pd.DataFrame, bool]:
-        """Return its frames, chart and table, and what is printed of it.
-
-        Returns:
-            The files by their names, the table, and whether the variants differ in time only.
-        """
-        from rising_lantern.report.charts import save  # noqa: PLC0415
-
-        plans = dict(zip(self.names, map(Plan, (plan, *self.others)), strict=True))
-        (item,) = compare(plans, page, viewport)
-        chart, table = io.BytesIO(), item.table()
-        save(item.chart(), chart)
-        name = file_name(page, viewport)
-        made = {
-            f"{name}.frames.png": png_bytes(item.sheet(self.positions)),
-            f"{name}.contrast.png": chart.getvalue(),
-            f"{name}.csv": sheet_text(table.reset_index()).encode("utf-8"),
-        }
-        return made, table, item.differs_in_time_only
-
-    def words(self, page: str, viewport: str) -> str:
-        """What is being done."""
-        return f"Comparing {page} on {viewport}"
-
-
-def compared_jobs(
-    plans: Mapping[str, Plan], views: Iterable[tuple[str, str]], at: tuple[int, ...] | None
-) -> list[Job[tuple[dict[str, bytes], pd.DataFrame, bool]]]:
-    """The comparison of some variants on some pages at viewports.
-
-    Args:
-        plans: The variants by their names.
-        views: The pages with the viewports.
-        at: As in :class:`CompareTask`.
-    """
-    first, *others = (plan.file for plan in plans.values())
-    return [
-        Job(
-            first,
-            page,
-            viewport,
-            CompareTask(tuple(plans), tuple(other.of_page(page) for other in others), at),
-        )
-        for page, viewport in views
-    ]

@@ -13,7 +13,7 @@ from rising_lantern.css.compositing import Bytes
 from rising_lantern.layout.headers import Going
 from rising_lantern.layout.pages import PageBox, lay_out_page
 from rising_lantern.layout.sections import Instant
-from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves, worst_of
+from rising_lantern.legibility.curves import ContrastCurve, ContrastCurves
 from rising_lantern.legibility.videos import hardest_frames
 from rising_lantern.paint.frames import Painter
 from rising_lantern.plan.models.document import Document
@@ -199,9 +199,11 @@ class Scene:
         return self.contrast.worst_text(self.sweep(scroll), self.max_scroll)
 
     def worst(self, scroll: np.ndarray) -> ContrastCurve:
-        """Return the lowest contrast of any part or text, each by its own limit."""
-        curves = self.worst_part(scroll), self.worst_text(scroll)
-        return worst_of("parts and texts", len(scroll), curves)
+        """Return the lowest contrast of any part or text, each by its own limit.
+
+        It is measured at each position where it is low; see :meth:`ContrastCurves.worst`.
+        """
+        return self.contrast.worst(self.sweep(scroll))
 
     # --- pictures ----------------------------------------------------------------------------
 

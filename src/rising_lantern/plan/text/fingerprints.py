@@ -47,8 +47,7 @@ class Fingerprints:
         content |= {name: font.digest for name, font in sorted(known.fonts.items())}
         if known.tokens:
             content["tokens"] = SourceFile.of(known.tokens[0]).digest
-        whole = [_library(), page, viewport, own, content, repr(asked)]
-        return hashlib.sha256(json.dumps(whole, default=str).encode()).hexdigest()
+        return fingerprint_of(page, viewport, own, content, repr(asked))
 
     def _on_page(self, page: str, viewport: str) -> dict[str, Any]:
         """What the plan says on a viewport, without other pages and headers."""
@@ -59,6 +58,12 @@ class Fingerprints:
             "pages": said["pages"][page],
             "headers": {name: headers[name] for name in names},
         }
+
+
+def fingerprint_of(*parts: object) -> str:
+    """The fingerprint, in hex, of a result of this library that depends on some data."""
+    whole = [_library(), *parts]
+    return hashlib.sha256(json.dumps(whole, default=str).encode()).hexdigest()
 
 
 def _said_on(plan: PlanFile, viewport: str) -> dict[str, Any]:
