@@ -54,7 +54,7 @@ def main() -> None:
 
 def _measure_again(report: Report, command: str, plan: Path) -> None:
     """Measure a command that fills a folder: first, again, and after one number was changed."""
-    more = ("--vary", "headers.simple.height=96px") if command == "compare" else ()
+    more = ("--vary", "headers.over-picture.height=90px") if command == "compare" else ()
     out = plan.parent / f"{command}-out"
     words = [*_LANTERN, command, str(plan), "-o", str(out), *more]
     report.measure_command(f"{command}, 15 views", words, 1)
