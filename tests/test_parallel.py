@@ -22,9 +22,10 @@ from commands import run, run_process
 from doubling import Deadly, broken, doubled, named, survived
 from plans import MakePlan
 from rising_lantern.checks.running import rules
+from rising_lantern.jobs import cluster as cluster_module
 from rising_lantern.jobs.job import Job
 from rising_lantern.jobs.sharing import shared
-from rising_lantern.plan.files.parcels import packed, unpacked
+from rising_lantern.plan.files.parcels import Parcels, packed, unpacked
 from rising_lantern.readers.own_screens import CheckTask
 from thorough import some
 
@@ -130,6 +131,26 @@ def test_a_parcel_holds_its_pictures_and_fonts(
     received = unpacked(parcel)
     assert folder not in received.plan.files.pictures["photo.png"].path.parents
     assert received.run() == expected != []
+
+
+def test_a_file_is_sent_to_each_worker_once(make_plan: MakePlan, folder: Path) -> None:
+    plan = make_plan(PLAN)
+    work = Job(plan.file, "demo", "laptop", CheckTask(tuple(rules()), silenced=True))
+    parcels = Parcels(2)
+    sizes = [len(parcels.pack(work)) for _ in range(4)]
+    content = sum((folder / name).stat().st_size for name in ("photo.png", "logo-dark.png"))
+    assert sizes[0] == sizes[1] > content
+    assert sizes[2] == sizes[3] <= sizes[0] - content
+    # To a worker that has none of them, as one that has come later.
+    lacking = (
+        "import sys; from rising_lantern.plan.files.parcels import MissingFileError, unpacked\n"
+        "try: unpacked(sys.stdin.buffer.read())\n"
+        "except MissingFileError: print('missing')"
+    )
+    asked = subprocess.run(
+        [sys.executable, "-c", lacking], input=parcels.pack(work), capture_output=True, check=True
+    )
+    assert asked.stdout.split() == [b"missing"]
 
 
 def test_pages_that_are_alike_are_checked_once(make_plan: MakePlan) -> None:
@@ -265,11 +286,15 @@ def test_a_cluster_finds_the_same_also_where_a_worker_is_killed(
 
 
 def test_a_cluster_exports_and_tunes_the_same(
-    plan: Path, cluster: tuple[str, list[subprocess.Popen[bytes]]]
+    plan: Path,
+    cluster: tuple[str, list[subprocess.Popen[bytes]]],
+    monkeypatch: pytest.MonkeyPatch,
 ) -> None:
     address, _ = cluster
     loaded = rl.read(plan)
     assert rl.export(loaded, jobs=address).files == rl.export(loaded, jobs=1).files
+    # Workers that have none of the files are sent them.
+    monkeypatch.setattr(cluster_module, "Parcels", lambda _: Parcels(0))
     only = ("unreadable-content",)
     assert rl.tune(loaded, "demo", only=only, jobs=address) == rl.tune(
         loaded, "demo", only=only, jobs=1

@@ -6,27 +6,20 @@ can be imported, and items that can be pickled.
 
 from __future__ import annotations
 
-import asyncio
-import logging
 import os
-import re
 import threading
 import time
 import warnings
 from collections import deque
-from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
-from concurrent.futures import CancelledError, Future
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import Future
 from concurrent.futures.process import BrokenProcessPool
-from contextlib import ExitStack
 from functools import cache
-from typing import Any, Generic, Self, TypeVar, cast
+from typing import Any, Generic, Self, cast
 
-from rising_lantern.errors import LanternError, RequestError, quoted
+from rising_lantern.errors import RequestError, quoted
+from rising_lantern.jobs.attempts import Attempt, Item, Result, attempt
 from rising_lantern.outputs.interrupts import kept_to_this_process
-from rising_lantern.plan.files.parcels import packed, unpacked
-
-Item = TypeVar("Item")
-Result = TypeVar("Result")
 
 Jobs = int | str | None
 """A number of processes, the address of a Dask scheduler, or None for what is worth its time."""
@@ -37,12 +30,7 @@ Progress = Callable[[str, int, int], None]
 Told = Callable[[Item, int], None]
 """Told which item is begun or waited for, and how many are done."""
 
-_Attempt = tuple[Result, None] | tuple[None, BaseException]
-"""What some work makes of an item, or the error that it raises."""
-
 MOST_JOBS = 256
-_ADDRESS = re.compile(r"(tcp|tls)://(\[[0-9a-fA-F:.]+\]|[^\s/:\[\]]+):\d{1,5}")
-_PATIENCE = 10  # seconds for a scheduler to answer
 _LOOK_S = 1.0  # seconds between two looks at whether the parent of a process is still there
 _AHEAD = 64  # items that may be begun ahead of the one whose turn it is
 _WORTH = 3.0  # seconds of work that are left, from which on starting processes is worth its time
@@ -68,7 +56,9 @@ def shared(
         RequestError: If the number of processes is not from 1 to 256, or no scheduler answers.
     """
     if isinstance(jobs, str):
-        results = _by_cluster(work, items, jobs)
+        from rising_lantern.jobs.cluster import by_cluster  # noqa: PLC0415 - few have one
+
+        results = by_cluster(work, items, jobs)
         for done, item in enumerate(items):
             if told:
                 told(item, done)
@@ -108,77 +98,6 @@ def cores() -> int:
     return len(os.sched_getaffinity(0)) if hasattr(os, "sched_getaffinity") else os.cpu_count() or 1
 
 
-def _by_cluster(
-    work: Callable[[Item], Result], items: Sequence[Item], address: str
-) -> Iterator[Result]:
-    """What some work makes of each item, by a cluster, to which plans and pictures are sent."""
-    if not _ADDRESS.fullmatch(address):
-        raise RequestError(f"{quoted(address)} is not an address such as tcp://10.0.0.2:8786")
-    try:
-        from distributed import Client, KilledWorker  # noqa: PLC0415 - an extra
-        from joblib import Parallel, delayed, parallel_config  # noqa: PLC0415 - as above
-    except ImportError:
-        raise RequestError(
-            "a cluster needs the package 'distributed': install rising-lantern[cluster]"
-        ) from None
-    # What goes wrong there is reported once, by what is raised here.
-    for name in ("distributed", "distributed.client", "tornado"):
-        logging.getLogger(name).setLevel(logging.CRITICAL)
-    _ask(address)
-    client = Client(address, timeout=_PATIENCE, set_as_default=False)
-    with client, parallel_config(backend="dask", client=client):
-        share = Parallel(batch_size=1, return_as="generator", pre_dispatch="2 * n_jobs")
-        try:
-            yield from _in_order(
-                share, (delayed(_run_parcel)(work, packed(item)) for item in items)
-            )
-        except (CancelledError, KilledWorker, OSError) as error:
-            raise RequestError(f"the cluster at {address} was lost: {error}") from error
-
-
-def _ask(address: str) -> None:
-    """Ask whether a scheduler answers.
-
-    Where nothing answers, Dask's client waits far longer than its timeout.
-
-    Raises:
-        RequestError: If it does not, or has no certificates to be asked with.
-    """
-    from distributed.comm import connect  # noqa: PLC0415 - an extra
-    from distributed.security import Security  # noqa: PLC0415 - as above
-
-    async def answered() -> None:
-        own = Security().get_connection_args("client")
-        comm = await asyncio.wait_for(connect(address, timeout=_PATIENCE, **own), _PATIENCE)
-        comm.abort()
-
-    try:
-        asyncio.run(answered())
-    except TypeError as error:
-        raise RequestError(
-            f"{address} needs certificates: name them in Dask's own configuration, under "
-            "distributed.comm.tls"
-        ) from error
-    except (OSError, ValueError) as error:
-        raise RequestError(
-            f"no Dask scheduler answers at {address}; start one with 'dask scheduler', or correct "
-            "the address"
-        ) from error
-
-
-def _run_parcel(work: Callable[[Any], Result], parcel: bytes) -> _Attempt[Result]:
-    """Do some work on an item that was sent."""
-    return _attempt(work, unpacked(parcel))
-
-
-def _attempt(work: Callable[[Item], Result], item: Item) -> _Attempt[Result]:
-    """What some work makes of an item, or the error that it raises: it waits for its turn."""
-    try:
-        return work(item), None
-    except LanternError as error:
-        return None, error
-
-
 def _by_processes(
     work: Callable[[Item], Result], items: Sequence[Item], jobs: int | None, told: Told[Item] | None
 ) -> Iterator[Result]:
@@ -209,7 +128,7 @@ def _by_processes(
             yield cast("Result", value)
 
 
-def _alone(work: Callable[[Item], Result], item: Item) -> _Attempt[Result]:
+def _alone(work: Callable[[Item], Result], item: Item) -> Attempt[Result]:
     """What some work makes of an item on which a process may have been killed."""
     with _Crew(work, [item]) as crew:
         crew.look_ahead(0)
@@ -242,7 +161,7 @@ class _Crew(Generic[Item, Result]):
         self._items = items
         self._waiting: deque[int] = deque()
         self._ahead = 0
-        self._results: dict[int, _Attempt[Result] | _Lost] = {}
+        self._results: dict[int, Attempt[Result] | _Lost] = {}
         self._others: list[Any] = []
         self._idle: list[Any] = []
         self._living = 0
@@ -285,7 +204,7 @@ class _Crew(Generic[Item, Result]):
                 self._living += 1
                 self._send(other)
 
-    def take(self, index: int) -> _Attempt[Result] | _Lost | None:
+    def take(self, index: int) -> Attempt[Result] | _Lost | None:
         """What has come of an item; None where nothing has yet."""
         with self._changed:
             return self._results.pop(index, None)
@@ -302,7 +221,7 @@ class _Crew(Generic[Item, Result]):
                     self._changed.wait()
                 return
             first = self._waiting.popleft()
-        self._keep(first, _attempt(self._work, self._items[first]))
+        self._keep(first, attempt(self._work, self._items[first]))
 
     def _send(self, other: Any) -> None:
         """Give another process the last item that waits, if there is one."""
@@ -314,7 +233,7 @@ class _Crew(Generic[Item, Result]):
         answer = other.submit(_run_in_worker, os.getpid(), self._work, self._items[index])
         answer.add_done_callback(lambda answer: self._receive(other, index, answer))
 
-    def _receive(self, other: Any, index: int, answer: Future[_Attempt[Result]]) -> None:
+    def _receive(self, other: Any, index: int, answer: Future[Attempt[Result]]) -> None:
         """Keep what another process answers, and give it the next item."""
         if answer.cancelled():
             return
@@ -327,17 +246,17 @@ class _Crew(Generic[Item, Result]):
         self._keep(index, (None, error) if error else answer.result())
         self._send(other)
 
-    def _keep(self, index: int, result: _Attempt[Result] | _Lost) -> None:
+    def _keep(self, index: int, result: Attempt[Result] | _Lost) -> None:
         with self._changed:
             self._results[index] = result
             self.done += 1
             self._changed.notify_all()
 
 
-def _run_in_worker(parent: int, work: Callable[[Item], Result], item: Item) -> _Attempt[Result]:
+def _run_in_worker(parent: int, work: Callable[[Item], Result], item: Item) -> Attempt[Result]:
     """Do some work in a process that ends when the one that started it does."""
     _follow(parent)
-    return _attempt(work, item)
+    return attempt(work, item)
 
 
 @cache
@@ -351,24 +270,3 @@ def _watch(parent: int) -> None:
     while os.getppid() == parent:
         time.sleep(_LOOK_S)
     os._exit(1)
-
-
-def _in_order(
-    share: Callable[[Iterable[Any]], Generator[Any]], calls: Iterable[Any]
-) -> Iterator[Any]:
-    """Results up to the first error, which is raised when it is its turn."""
-    with ExitStack() as end:
-        with kept_to_this_process():
-            results = share(calls)
-            end.callback(_stop, results)
-        for result, error in results:
-            if error is not None:
-                raise error
-            yield result
-
-
-def _stop(results: Generator[Any]) -> None:
-    """End work that has been begun, and is meant to be lost."""
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", UserWarning)
-        results.close()
