@@ -20,7 +20,14 @@ if TYPE_CHECKING:
     from rising_lantern.api.plans import Plan, read, read_text
     from rising_lantern.api.views import View
     from rising_lantern.checks.findings import Finding, Findings
-    from rising_lantern.checks.readers import TextSize, Widths, Without, Zoom
+    from rising_lantern.checks.readers import (
+        ContentLength,
+        LongerWords,
+        TextSize,
+        Widths,
+        Without,
+        Zoom,
+    )
     from rising_lantern.comparisons.comparison import Comparison, compare
     from rising_lantern.demo.site import sample_site
     from rising_lantern.errors import (
@@ -47,6 +54,7 @@ if TYPE_CHECKING:
 __all__ = [
     "Add",
     "Comparison",
+    "ContentLength",
     "Duplicate",
     "Export",
     "Fault",
@@ -54,6 +62,7 @@ __all__ = [
     "Findings",
     "Fix",
     "LanternError",
+    "LongerWords",
     "Moment",
     "Move",
     "NoPlanError",
@@ -101,12 +110,14 @@ _HOMES = {
     "Duplicate": "plan.edits.edits",
     "Add": "plan.edits.edits",
     "Comparison": "comparisons.comparison",
+    "ContentLength": "checks.readers",
     "Export": "exports.exporting",
     "Fault": "errors",
     "Finding": "checks.findings",
     "Findings": "checks.findings",
     "Fix": "tuning.trials",
     "LanternError": "errors",
+    "LongerWords": "checks.readers",
     "Moment": "scroll.moments",
     "NoPlanError": "errors",
     "Place": "errors",

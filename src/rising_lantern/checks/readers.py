@@ -21,6 +21,10 @@ EFFECTS = {
 Each with the key of the plan that asks for it, and the value of that key that asks for nothing.
 """
 
+PICTURES, FONTS = "pictures", "fonts"
+LEFT_OUT = (*EFFECTS, PICTURES, FONTS)
+"""What a reader may be without."""
+
 _LEAST, _MOST = 100, 500  # per cent
 
 
@@ -120,11 +124,72 @@ class Widths:
 
 
 @dataclass(frozen=True, slots=True)
-class Without:
-    """A reader whose browser lacks an effect of CSS.
+class ContentLength:
+    """Readers of a page whose editors have written more or less than is planned.
+
+    Heights of sections in px are changed by it, and so are texts that flow.
 
     Attributes:
-        feature: The effect: ``mix-blend-mode``, ``filter`` or ``backdrop-filter``.
+        percent: How much there is, 10 to 500; 100 is what is planned.
+
+    Raises:
+        RequestError: If it is not.
+    """
+
+    percent: int = 130
+
+    def __post_init__(self) -> None:
+        _check_percent(self.percent, 10)
+
+    @property
+    def words(self) -> str:
+        """What is different, in words."""
+        return f"with {self.percent}% of the content"
+
+    @property
+    def data(self) -> dict[str, object]:
+        """What is different, as JSON data."""
+        return {"content": self.percent}
+
+
+@dataclass(frozen=True, slots=True)
+class LongerWords:
+    """Readers of another language, in which the words of menus and buttons are longer.
+
+    Attributes:
+        percent: By how much, 1 to 400.
+        at: The widths of their screens; None for those of the plan.
+
+    Raises:
+        RequestError: If it is not.
+    """
+
+    percent: int = 40
+    at: Widths | None = None
+
+    def __post_init__(self) -> None:
+        _check_percent(self.percent, 1, 400)
+
+    @property
+    def words(self) -> str:
+        """What is different, in words."""
+        return f"with words {self.percent}% longer" + (f" {self.at.words}" if self.at else "")
+
+    @property
+    def data(self) -> dict[str, object]:
+        """What is different, as JSON data."""
+        return {"longer": self.percent} | (self.at.data if self.at else {})
+
+
+@dataclass(frozen=True, slots=True)
+class Without:
+    """A reader to whom something does not come: an effect of CSS, the pictures or the fonts.
+
+    Without pictures, a section has its background; without fonts, texts have the letters of
+    ``sans``.
+
+    Attributes:
+        feature: ``mix-blend-mode``, ``filter``, ``backdrop-filter``, ``pictures`` or ``fonts``.
 
     Raises:
         RequestError: If it is another one.
@@ -133,10 +198,10 @@ class Without:
     feature: str
 
     def __post_init__(self) -> None:
-        if self.feature not in EFFECTS:
+        if self.feature not in LEFT_OUT:
             raise RequestError(
-                f"{quoted(self.feature)} is not an effect that is left out; write one of: "
-                f"{listed(EFFECTS)}"
+                f"{quoted(self.feature)} is not something that is left out; write one of: "
+                f"{listed(LEFT_OUT)}"
             )
 
     @property
@@ -150,10 +215,10 @@ class Without:
         return {"without": self.feature}
 
 
-Reader = Zoom | TextSize | Widths | Without
+Reader = Zoom | TextSize | Widths | ContentLength | LongerWords | Without
 """Any of them."""
 
 
-def _check_percent(percent: int) -> None:
-    if not _LEAST <= number("a size in per cent", percent) <= _MOST:
-        raise RequestError(f"{percent}% is not {_LEAST}% to {_MOST}%")
+def _check_percent(percent: int, least: int = _LEAST, most: int = _MOST) -> None:
+    if not least <= number("a size in per cent", percent) <= most:
+        raise RequestError(f"{percent}% is not {least}% to {most}%")

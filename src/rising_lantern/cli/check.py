@@ -14,7 +14,20 @@ import click
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import LEVELS, Finding
-from rising_lantern.checks.readers import EFFECTS, Reader, TextSize, Widths, Without, Zoom
+from rising_lantern.checks.readers import (
+    EFFECTS,
+    FONTS,
+    LEFT_OUT,
+    PICTURES,
+    WHOLE,
+    ContentLength,
+    LongerWords,
+    Reader,
+    TextSize,
+    Widths,
+    Without,
+    Zoom,
+)
 from rising_lantern.checks.running import idle_silences, rules
 from rising_lantern.cli.faults import report_remarks
 from rising_lantern.cli.options import (
@@ -54,6 +67,9 @@ class _Options(RuleOptions):
     zoom: tuple[Zoom, ...]
     text_size: tuple[TextSize, ...]
     widths: tuple[Widths, ...]
+    content: tuple[ContentLength, ...]
+    longer: tuple[LongerWords, ...]
+    without: tuple[Without, ...]
     form: str
     output: Path | None
     values: dict[str, str]
@@ -64,8 +80,10 @@ class _Options(RuleOptions):
     @property
     def readers(self) -> tuple[Reader, ...]:
         """Those for whom the plans are checked as well."""
-        lacking = [Without(feature) for feature in EFFECTS if self.browsers]
-        return (*self.widths, *self.zoom, *self.text_size, *lacking)
+        effects = tuple(Without(feature) for feature in EFFECTS if self.browsers)
+        asked: tuple[Reader, ...] = (*self.widths, *self.zoom, *self.text_size)
+        asked = (*asked, *self.content, *self.longer, *effects, *self.without)
+        return tuple(dict.fromkeys(asked))
 
     @property
     def printed(self) -> bool:
@@ -137,6 +155,27 @@ class _Options(RuleOptions):
     help="Also check at every width between the viewports at which something changes, such as "
     "320..1600; by default from 320 px to the widest viewport.",
 )
+@click.option(
+    "--content",
+    callback=lambda _context, _option, text: tuple(map(ContentLength, _both_ends(text))),
+    metavar="LOW..HIGH",
+    help="Also check what breaks where editors write less or more than planned, such as "
+    "80%..130%: heights in px and texts that flow are changed by it.",
+)
+@click.option(
+    "--longer",
+    callback=lambda _context, _option, text: tuple(map(LongerWords, _percentages(text)[:1])),
+    metavar="PERCENT",
+    help="Also check what no longer fits where words of menus and buttons are longer, as in other "
+    "languages, such as 40%.",
+)
+@click.option(
+    "--without",
+    callback=lambda _context, _option, text: tuple(map(Without, _left_out(text))),
+    metavar="NAME[,NAME]",
+    help=f"Also check what readers get to whom {PICTURES} or {FONTS} have not come, or whose "
+    f"browsers lack {listed(tuple(EFFECTS))}.",
+)
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("The file to write; by default findings are printed.")
 @page_option
@@ -181,6 +220,26 @@ def _percentages(text: str | None) -> tuple[int, ...]:
         if not word.isascii() or not word.isdigit():
             raise click.BadParameter(f"{quoted(word)} is not a percentage; write 200 or 200,400")
     return tuple(int(word) for word in words)
+
+
+def _both_ends(text: str | None) -> tuple[int, ...]:
+    """The numbers of an option such as ``80%..130%``, without 100, which is the plan itself."""
+    found = _percentages((text or "").replace("..", ","))
+    if len(found) > 2:  # noqa: PLR2004 - two ends
+        raise click.BadParameter(f"{quoted(text or '')} is not a range; write 80%..130%")
+    return tuple(percent for percent in found if percent != WHOLE)
+
+
+def _left_out(text: str | None) -> tuple[str, ...]:
+    """Names such as ``pictures,fonts``."""
+    names = [word.strip() for word in text.split(",")] if text else []
+    for name in names:
+        if name not in LEFT_OUT:
+            raise click.BadParameter(
+                f"{quoted(name)} is not something that is left out; write one of: "
+                f"{listed(LEFT_OUT)}"
+            )
+    return tuple(dict.fromkeys(names))
 
 
 def _widths(text: str | None) -> tuple[Widths, ...]:

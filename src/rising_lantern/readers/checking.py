@@ -7,14 +7,14 @@ from collections.abc import Iterable, Iterator
 from rising_lantern.api.plans import Plan, as_plan
 from rising_lantern.base.arguments import Names, given, names, one_of
 from rising_lantern.checks.findings import Finding, Findings
-from rising_lantern.checks.readers import Reader, TextSize, Widths, Without, Zoom
+from rising_lantern.checks.readers import Reader, TextSize, Widths, Zoom
 from rising_lantern.checks.running import check_silences, chosen_rules
 from rising_lantern.errors import RequestError
 from rising_lantern.jobs.job import Job, quickest_first, run_jobs
 from rising_lantern.jobs.sharing import Jobs, Progress
 from rising_lantern.plan.models.limits import Conformance
-from rising_lantern.readers.lacking import findings_without
 from rising_lantern.readers.own_screens import CheckTask
+from rising_lantern.readers.rewritten import Rewritten, findings_rewritten
 from rising_lantern.readers.seeking import Seeking
 from rising_lantern.readers.widths import findings_at_widths
 from rising_lantern.readers.zooming import findings_zoomed
@@ -43,8 +43,9 @@ def check(  # noqa: PLR0913 - what to check, by what, and for whom
         skip: Rules to leave out.
         contrast: The level of WCAG 2.2 to apply, ``AA`` or ``AAA``; by default the plan's.
         readers: A reader for whom to check as well, or several: :class:`Zoom`,
-            :class:`TextSize`, :class:`Widths`, :class:`Without`. What is found for them only is
-            added, each with its reader; rules that depend on nothing of theirs are not applied.
+            :class:`TextSize`, :class:`Widths`, :class:`ContentLength`, :class:`LongerWords`,
+            :class:`Without`. What is found for them only is added, each with its reader; rules
+            that depend on nothing of theirs are not applied.
         silenced: Whether to include the findings that the plan silences.
         jobs: How many processes share the views; by default as many as there are cores, where it
             takes more than some seconds. Or the address of the scheduler of a Dask cluster.
@@ -120,8 +121,8 @@ def _check_readers(readers: Reader | Iterable[Reader]) -> tuple[Reader, ...]:
     for reader in found:
         if not isinstance(reader, Reader):
             raise RequestError(
-                f"{given(reader)} is not a reader; write Zoom(400), TextSize(200), Widths() or "
-                "Without('filter')"
+                f"{given(reader)} is not a reader; write Zoom(400), TextSize(200), Widths(), "
+                "ContentLength(130), LongerWords(40) or Without('pictures')"
             )
     return found
 
@@ -144,8 +145,8 @@ def _find(
     zoomed = [reader for reader in readers if isinstance(reader, Zoom | TextSize)]
     yield from findings_zoomed(seeking, zoomed, known)
     for reader in readers:
-        if isinstance(reader, Without):
-            yield from findings_without(seeking, reader, known, contrast)
+        if isinstance(reader, Rewritten):
+            yield from findings_rewritten(seeking, reader, known, contrast)
 
 
 def _on_screens(

@@ -29,6 +29,9 @@ WIDTH_RULES = (
 )
 """The rules that depend on the width of the screen."""
 
+_OF_HEADERS = frozenset({"crowded-header", "crowds-screen"})
+"""Those of them that look at no text of a section."""
+
 NARROWEST_PX = 320
 """The narrowest screen that is looked at by default: WCAG 2.2, 1.4.10."""
 
@@ -54,11 +57,25 @@ def findings_at_widths(seeking: Seeking, reader: Widths) -> Iterator[Finding]:
     Raises:
         PlanError: If a page cannot be laid out.
     """
-    rules, asked = seeking.rules_of(WIDTH_RULES), _range_of(seeking.plan, reader)
+    yield from found_between(seeking, seeking.plan, reader, seeking.rules_of(WIDTH_RULES))
+
+
+def found_between(
+    seeking: Seeking, plan: Plan, reader: Widths, rules: tuple[str, ...]
+) -> Iterator[Finding]:
+    """Yield what some rules find at other widths; see :func:`findings_at_widths`.
+
+    Args:
+        seeking: What is looked for.
+        plan: Its plan, or what takes its place.
+        reader: The widths.
+        rules: The rules.
+    """
+    asked = _range_of(plan, reader)
     work = [
-        Job(seeking.plan.file, page, viewport, WidthsTask(stretch, rules, alike))
+        Job(plan.file, page, viewport, WidthsTask(stretch, rules, alike))
         for (page, viewport), alike in seeking.views.items()
-        for stretch in stretches_of(seeking.plan, viewport, asked)
+        for stretch in stretches_of(plan, viewport, asked)
         if rules
     ]
     for _, found in run_jobs(work, seeking.jobs, seeking.progress):
@@ -150,7 +167,8 @@ class _AtWidths:
             plan = plan_at(self._plan, self._viewport, width)
             scene = scene_of(plan, self._page, self._viewport)
             found = {finding.about: finding for finding in check_scene(scene, self._rules)}
-            self._known[width] = found, _lines_of(scene.box)
+            lines = () if _OF_HEADERS.issuperset(self._rules) else _lines_of(scene.box)
+            self._known[width] = found, lines
         return self._known[width]
 
 
