@@ -33,7 +33,7 @@ class KeptExport:
 
     def first_look(self, page: str, viewport: str, task: FirstLookTask) -> FirstLook | None:
         """The look of a header on a page, if it is known from the same."""
-        entry = self._kept.entry(_look(page, task), self._print_of_look(page, viewport, task))
+        entry = self._kept.recorded(_look(page, task), self._print_of_look(page, viewport, task))
         if entry is None or entry.get("look") not in task.looks:
             return None
         worst = entry.get("worst")
@@ -49,7 +49,7 @@ class KeptExport:
 
     def renditions(self, viewport: str, task: RenditionTask) -> tuple[Rendition, ...] | None:
         """A picture in the sizes for a screen, if they are there, made from the same."""
-        entry = self._kept.entry(_picture(viewport, task), self._print_of_picture(task))
+        entry = self._kept.recorded(_picture(viewport, task), self._print_of_picture(task))
         if entry is None:
             return None
         try:

@@ -19,6 +19,7 @@ from typing import Any, Generic, Self, cast
 
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.jobs.attempts import Attempt, Item, Result, attempt
+from rising_lantern.jobs.cluster import by_cluster
 from rising_lantern.outputs.interrupts import kept_to_this_process
 
 Jobs = int | str | None
@@ -56,8 +57,6 @@ def shared(
         RequestError: If the number of processes is not from 1 to 256, or no scheduler answers.
     """
     if isinstance(jobs, str):
-        from rising_lantern.jobs.cluster import by_cluster  # noqa: PLC0415 - few have one
-
         results = by_cluster(work, items, jobs)
         for done, item in enumerate(items):
             if told:

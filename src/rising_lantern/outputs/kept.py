@@ -24,7 +24,7 @@ class KeptResults:
     def __init__(self, folder: Path | None) -> None:
         self._folder = folder
 
-    def entry(self, name: str, fingerprint: object) -> Mapping[str, Any] | None:
+    def recorded(self, name: str, fingerprint: object) -> Mapping[str, Any] | None:
         """What is recorded of a result, if it was made from the same; as it was read.
 
         Args:

@@ -133,7 +133,7 @@ class Comparing:
 
     def _earlier(self, view: View, prints: list[str]) -> Compared | None:
         """A view as the folder has it, if it is made from the same."""
-        entry = self._kept.entry(_entry(view), prints)
+        entry = self._kept.recorded(_entry(view), prints)
         if entry is None:
             return None
         try:

@@ -38,7 +38,7 @@ class KeptViews:
             viewport: The viewport's name.
             fingerprint: What the view is made from.
         """
-        made = self._kept.entry(f"{page}.{viewport}", fingerprint)
+        made = self._kept.recorded(f"{page}.{viewport}", fingerprint)
         if made is None:
             return None
         try:
