@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import logging
 import re
 import warnings
@@ -66,8 +67,6 @@ def _ask(address: str) -> None:
     Raises:
         RequestError: If it does not, or has no certificates to be asked with.
     """
-    import asyncio  # noqa: PLC0415 - slow, and few have a cluster
-
     from distributed.comm import connect  # noqa: PLC0415 - an extra
     from distributed.security import Security  # noqa: PLC0415 - as above
 
