@@ -241,9 +241,18 @@ class PlanMaker:
         parts: Entry = {
             "brand": {"image": "logo-dark.png", "width": "90px"}
             | self._some(tint=(0.3, "current")),
-            "menu": {"text": ["Programme", "Visit"], "side": side, "size": "18px"},
+            "menu": {"text": ["Programme", "Visit"], "side": side, "size": "18px"}
+            | self._some(states=(0.3, self._states())),
         }
         return parts | self._some(go=(0.5, {"text": "Tickets", "side": "end", "color": "#a03020"}))
+
+    def _states(self) -> Entry:
+        """What links do in their states."""
+        return self._some(
+            hover=(0.7, {"color": self._one(_COLORS)}),
+            current=(0.5, {"underline": True}),
+            focus=(0.5, {"color": self._one(_COLORS), "background": "#16213e"}),
+        )
 
     def _looks(self, *, by_tone: bool) -> Entry:
         looks: Entry = {"a": {}}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Container, Iterator
+from collections.abc import Container, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -14,6 +14,7 @@ from rising_lantern.base.arrays import Flags, Floats
 from rising_lantern.checks.findings import Finding
 from rising_lantern.checks.remedies import Remedy, Setting
 from rising_lantern.checks.subjects import Subject, of_link, of_text
+from rising_lantern.css.colors import Color
 from rising_lantern.css.contrast import ratio
 from rising_lantern.layout.header_styles import PartStyle
 from rising_lantern.layout.items import ContentBox, Item
@@ -21,7 +22,7 @@ from rising_lantern.layout.pages import GROUND, PageBox, is_pinned
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import ScreenBox
-from rising_lantern.legibility.contrast import luminance, part_limit, text_limit
+from rising_lantern.legibility.contrast import luminance, part_limit, ratios, text_limit
 from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_button, measure_links, measure_texts
@@ -38,6 +39,27 @@ from rising_lantern.scroll.moments import Sweep, sweep
 from rising_lantern.scroll.switches import Switches
 
 Pair = tuple[NDArray[np.uint8], NDArray[np.uint8]]
+
+
+@dataclass(frozen=True, slots=True)
+class LinkOfPart:
+    """The links of a part of the header in one of their states, where it is in one look.
+
+    Attributes:
+        subject: The part in its look.
+        state: The state.
+        path: The keys that lead to the state in the plan.
+        scroll: The positions, in px.
+        contrast: The contrast at each; NaN where it is above the limit.
+        limit: The contrast that it needs at each.
+    """
+
+    subject: Subject
+    state: str
+    path: tuple[Key, ...]
+    scroll: Floats
+    contrast: Floats
+    limit: Floats
 
 
 @dataclass(frozen=True, slots=True)
@@ -288,19 +310,52 @@ class CheckContext:
                 limit = text_limit(content.text.size, content.weight, self.limits)
                 key = swept, self._painter, place, index, limit
                 for link, state, box, found in measure_links(*key):
-                    subject = of_link(section.name, index, content, link)
+                    subject = replace(of_link(section.name, index, content, link), state=state)
                     height = link.text.box.height
                     yield InState(subject, state, height, swept.scroll, box, found, limit)
                 for state, box, found in measure_button(*key):
-                    subject = of_text(section.name, index, content)
+                    subject = replace(of_text(section.name, index, content), state=state)
                     height = content.text.box.height
                     yield InState(subject, state, height, swept.scroll, box, found, limit)
 
-    def contrasts(self, swept: Sweep) -> dict[str, Floats]:
+    def part_links(self) -> Iterator[LinkOfPart]:
+        """The links of each part of the header in each state in which they have other colours."""
+        swept = self.sweep
+        if swept.header is None:
+            return
+        for index, look in enumerate(swept.header.box.looks):
+            here = swept.at(np.flatnonzero(swept.header.look == index))
+            for name in look.links.keys() & look.parts.keys() if len(here) else ():
+                for ink in look.links[name]:
+                    if ink.background is None:
+                        contrast = self.contrasts(here, {name: ink.color})[name]
+                    else:
+                        ground = np.array([[ink.background.bytes[:3]]], dtype=np.uint8)
+                        contrast = np.full(len(here), float(ratios(ground, ink.color)[0, 0]))
+                    subject = Subject(
+                        header=swept.header.box.name, look=look.name, part=name, state=ink.state
+                    )
+                    path = self._path_to_state(subject, ink.state)
+                    limit = self.part_limits(name, here)
+                    yield LinkOfPart(subject, ink.state, path, here.scroll, contrast, limit)
+
+    def _path_to_state(self, subject: Subject, state: str) -> tuple[Key, ...]:
+        """The keys that lead to a state of a part's links: in its look, or for all looks."""
+        header, look, part = subject.header or "", subject.look or "", subject.part or ""
+        own = self.document.headers[header].look(look).part(part).states
+        if own and state in own.known:
+            return (*subject.path(self.box.page), "states", state)
+        return ("headers", header, "parts", part, "states", state)
+
+    def contrasts(self, swept: Sweep, inks: Mapping[str, Color] | None = None) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.
 
         It is NaN where it need not be measured: where it is above the part's limit, and where the
         view that was checked before shows the same.
+
+        Args:
+            swept: The positions.
+            inks: Other colours of some parts, which alone are measured.
         """
         header, fresh = swept.header, self.fresh
         if header is None:
@@ -309,9 +364,10 @@ class CheckContext:
         if fresh is not None and GROUND not in fresh:
             places = np.flatnonzero(self._is_behind_header(swept, fresh))
         some = swept.at(places)
-        needed = {name: self.part_limits(name, some) for name in header.box.parts}
-        result = {name: np.full(len(swept), np.nan) for name in header.box.parts}
-        measured = measure_parts(some, self._painter, self.plan.files.pictures, needed)
+        names = header.box.parts if inks is None else inks
+        needed = {name: self.part_limits(name, some) for name in names}
+        result = {name: np.full(len(swept), np.nan) for name in names}
+        measured = measure_parts(some, self._painter, self.plan.files.pictures, needed, inks=inks)
         for name, item in measured.items():
             result[name][places] = item.contrast
         return result

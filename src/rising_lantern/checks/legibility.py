@@ -28,6 +28,7 @@ _STATES = {
     "hover": "under the pointer",
     "focus": "while it has the focus",
     "pressed": "while it is pressed",
+    "current": "on the page that it leads to",
 }
 _SEEN_LEVELS = 2.0  # of 255: what changes by less is not seen
 _APART = 3.0  # the contrast of a link with the text around it, where colour alone marks it
@@ -141,9 +142,11 @@ def _unreadable_places(box: ScreenBox, height: float, low: Flags) -> Indices:
 def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
     """A link or button cannot be read over some of the scroll, in one of its states.
 
-    Measured and limited as texts are. A link: as it is at first, once it has been followed, and
-    while it has the focus. A button: under the pointer, with the focus, and while it is pressed.
+    Measured and limited as texts are, in a header as its parts are. A link: as it is at first,
+    once it has been followed, and while it has the focus. A button, or a link of a header: under
+    the pointer, with the focus, while it is pressed, and on the page that it leads to.
     """
+    yield from _unreadable_part_links(context, rule)
     for item in context.pressable():
         contrast, scroll = item.measurement.contrast, item.scroll
         places = _unreadable_places(item.box, item.height, contrast < item.limit)
@@ -160,6 +163,27 @@ def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
             limit=item.limit,
             message=f"{when}its contrast falls to {contrast[worst]:.2f} at {scroll[worst]:.0f} px",
             remedy="give it a lighter or darker colour there, or put a tint behind the text",
+        )
+
+
+def _unreadable_part_links(context: CheckContext, rule: Rule) -> Iterator[Finding]:
+    """The links of a header that cannot be read in one of their states."""
+    for item in context.part_links():
+        places = np.flatnonzero(item.contrast < item.limit)
+        if not places.size:
+            continue
+        worst = places[np.argmin(item.contrast[places])]
+        yield rule.finding(
+            context,
+            item.subject,
+            path=item.path,
+            scroll=(float(item.scroll[places[0]]), float(item.scroll[places[-1]])),
+            worst=float(item.scroll[worst]),
+            measured=float(item.contrast[worst]),
+            limit=float(item.limit[worst]),
+            message=f"{_STATES[item.state]} its contrast falls to {item.contrast[worst]:.2f} at "
+            f"{item.scroll[worst]:.0f} px, and is too low on {places.size} px of scroll",
+            remedy=f"give '{item.state}' a lighter or darker colour in this look, or a background",
         )
 
 

@@ -27,6 +27,7 @@ class Subject:
         look: The name of one of its looks.
         part: The name of one of its parts.
         row: The name of one of its rows, whose layer it is.
+        state: The state of a link or button, such as ``hover``; empty for that at first.
 
     ``str(subject)`` is what messages say and what the patterns of ``silence`` are held against.
     """
@@ -40,6 +41,7 @@ class Subject:
     look: str | None = None
     part: str | None = None
     row: str | None = None
+    state: str = ""
 
     def __str__(self) -> str:
         if self.header is not None:
@@ -58,7 +60,8 @@ class Subject:
             text = text or ("a box of " if self.within else "")
             return f"{header}, behind {text}{self.section}"
         if self.part is not None:
-            return f"{header}, {self.part} in {self.look}"
+            state = f", {self.state}" if self.state else ""
+            return f"{header}, {self.part} in {self.look}{state}"
         if self.layer is not None:
             row = f"{self.row}, " if self.row else ""
             return f"{header}, {row}layer {self.layer} in {self.look}"

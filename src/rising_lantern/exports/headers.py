@@ -25,10 +25,17 @@ from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
-from rising_lantern.plan.models.headers import Part
+from rising_lantern.plan.models.headers import Part, PartLook, states_in
 from rising_lantern.plan.models.thresholds import Threshold
 
 WHOLE = percent(100)
+
+_LINK_STATES = {
+    "current": '[aria-current="page"]',
+    "focus": ":focus-visible",
+    "hover": ":hover",
+    "pressed": ":active",
+}
 
 Declared = dict[str, dict[str, str]]
 """What a look declares, by the selector within the header."""
@@ -485,10 +492,28 @@ class HeaderWriter:
         for name, part in entry.parts.items():
             inner = f" {self.part(name)}"
             declared[inner] = self._part_declared(look, name, part)
+            declared |= self._link_states(inner, part, own.part(name))
             if part.selector and "color" in declared[inner]:
                 # Links, headings and icons in it may have colours of their own.
                 declared[f"{inner} *"] = {"color": "inherit"}
         return declared | self._shown(look)
+
+    def _link_states(self, inner: str, part: Part, change: PartLook) -> Declared:
+        """What the links of a part declare in each of their states, of which one counts."""
+        states = states_in(part, change)
+        declared: Declared = {}
+        for index, (name, state) in enumerate(states.items()):
+            later = ", ".join(_LINK_STATES[item] for item in list(states)[index + 1 :])
+            alone = f":not({later})" if later else ""
+            declarations = {}
+            if state.color:
+                declarations["color"] = self.palette.color(state.color)
+            if state.background:
+                declarations["background-color"] = self.palette.color(state.background)
+            if state.underline is not None:
+                declarations["text-decoration"] = "underline" if state.underline else "none"
+            declared[f"{inner} :is(a, button){_LINK_STATES[name]}{alone}"] = declarations
+        return declared
 
     def _shown(self, look: str) -> Declared:
         """Which pictures, gradients and sets of layers a look shows, of those that some do not."""

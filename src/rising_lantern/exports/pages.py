@@ -156,6 +156,7 @@ class Markups:
             p=self.naming.prefix,
             naming=self.naming,
             page=page,
+            own_file=self.file_of(page),
             lang=script.language,
             dir=script.direction,
             title=words,

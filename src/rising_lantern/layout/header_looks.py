@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from rising_lantern.css.colors import TRANSPARENT, Color
 from rising_lantern.layout.fonts import ENGLISH, FontBook, Script
 from rising_lantern.layout.header_styles import HeaderLayer, Layers, PartStyle, RowStyle
-from rising_lantern.layout.headers import MOST_HEADER_PX, PLAIN, HeaderBox, HeaderPart, LookBox
+from rising_lantern.layout.headers import (
+    MOST_HEADER_PX,
+    PLAIN,
+    HeaderBox,
+    HeaderPart,
+    LinkInk,
+    LookBox,
+)
 from rising_lantern.layout.screen import Screen, centered, font_px
 from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.base import Auto
-from rising_lantern.plan.models.headers import Header, Look, Part, PartLook
+from rising_lantern.plan.models.headers import Header, Look, Part, PartLook, states_in
 
 
 @dataclass(frozen=True, slots=True)
@@ -142,6 +149,11 @@ def _look(
         rows=rows,
         styles=styles,
         parts={},
+        links={
+            part_name: inks
+            for part_name, part in entry.parts.items()
+            if (inks := tuple(_link_inks(part, look.part(part_name), styles[part_name].color)))
+        },
     )
     return replace(bare, parts=header.place_parts(bare))
 
@@ -237,6 +249,13 @@ def _span(entry: Header, on: Surroundings, within: tuple[float, float]) -> tuple
     width = max(entry.width.px(on.screen.basis(whole=within[1])), 0.0)
     from_right = on.script.direction == "rtl"
     return within[0] + centered(width, within[1], from_right=from_right), width
+
+
+def _link_inks(part: Part, change: PartLook, color: Color) -> Iterator[LinkInk]:
+    """The states of a part's links that have colours of their own, in a look."""
+    for name, state in states_in(part, change).items():
+        if state.color is not None or state.background is not None:
+            yield LinkInk(name, state.color or color, state.background)
 
 
 def _part_style(part: Part, change: PartLook, color: Color, on: Surroundings) -> PartStyle:

@@ -76,6 +76,21 @@ class PartBox:
     row: RowBox | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class LinkInk:
+    """The links of a part in one of their states.
+
+    Attributes:
+        state: ``current``, ``focus``, ``hover`` or ``pressed``.
+        color: Their colour then.
+        background: Their background then; None for what is behind the part.
+    """
+
+    state: str
+    color: Color
+    background: Color | None
+
+
 @dataclass(frozen=True, kw_only=True)
 class LookBox(HeaderStyle):
     """A header in one of its looks, with its used values and its parts in their places.
@@ -89,6 +104,7 @@ class LookBox(HeaderStyle):
         going: The way in which a reader scrolls for it; None where any.
         after: How far they go that way before it starts, and the other way before it ends.
         parts: The parts that are shown, in their places, by name.
+        links: The states in which the links of a part have other colours, by its name.
     """
 
     name: str
@@ -99,6 +115,7 @@ class LookBox(HeaderStyle):
     going: Going | None
     after: float
     parts: Mapping[str, PartBox] = field(hash=False)
+    links: Mapping[str, tuple[LinkInk, ...]] = field(hash=False, default_factory=dict)
 
     @property
     def fill(self) -> Fill:

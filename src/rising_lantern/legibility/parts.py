@@ -45,6 +45,7 @@ def measure_parts(
     needed: Mapping[str, Floats] | None = None,
     *,
     complete: bool = False,
+    inks: Mapping[str, Color] | None = None,
 ) -> dict[str, Measurement]:
     """The contrast of each part of the header at each position of a sweep.
 
@@ -58,10 +59,12 @@ def measure_parts(
         needed: The contrast that each part needs at each position. Positions are then left out
             at which it cannot be lower, or, where they have to be painted, is far from it.
         complete: Whether those have a value all the same, between those of their neighbours.
+        inks: Other colours of some parts, which alone are measured; by default all, in their own.
     """
     if swept.header is None:
         return {}
-    result = {name: Measurement.empty(len(swept)) for name in swept.header.box.parts}
+    names = swept.header.box.parts if inks is None else inks
+    result = {name: Measurement.empty(len(swept)) for name in names}
     for places in _pieces(swept):
         piece = _Piece(swept, swept.header, painter, places)
         for index, state in enumerate(swept.header.states):
@@ -69,7 +72,9 @@ def measure_parts(
             if not here.size:
                 continue
             for name, part in state.parts.items():
-                stain = Stain(ink_of(part, pictures))
+                if name not in result:
+                    continue
+                stain = Stain(inks[name] if inks else ink_of(part, pictures))
                 limits = None if needed is None else needed[name]
                 piece.measure(state, name, stain, here, limits, result[name], complete=complete)
     return result

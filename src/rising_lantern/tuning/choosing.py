@@ -21,7 +21,7 @@ from rising_lantern.tuning.rules import BESIDE
 from rising_lantern.tuning.trials import Fix, Identity, Trials, ViewName, identity
 
 Group = tuple[Finding, ...]
-"""Findings of one rule that share their place in the plan, or their section, the worst first."""
+"""Findings of one rule and look that share their place in the plan, or their section."""
 
 _EARLY_GROUPS = 2  # of a view, for which a change is looked for before the others are checked
 _IN_COLUMNS = "unreadable-content"
@@ -142,10 +142,11 @@ def _groups_of(trials: Trials, wanted: Container[str]) -> list[Group]:
 
 
 def _group(findings: Iterable[Finding]) -> list[Group]:
-    """Findings of one rule that share their place in the plan together, the worst first."""
-    groups: dict[tuple[str, tuple[Key, ...]], list[Finding]] = {}
+    """Findings of one rule and look that share their place in the plan, the worst first."""
+    groups: dict[tuple[str, tuple[Key, ...], str | None], list[Finding]] = {}
     for finding in findings:
-        groups.setdefault((finding.rule, finding.path), []).append(finding)
+        alike = finding.rule, finding.path, finding.subject.look
+        groups.setdefault(alike, []).append(finding)
     return [_worst_first(members) for members in groups.values()]
 
 

@@ -247,6 +247,9 @@ def _unreadable_content(case: Case) -> Iterator[Knob]:
 @fixes("unreadable-link")
 def _unreadable_link(case: Case) -> Iterator[Knob]:
     """The colours of links in each state that the plan has them in, and what is behind."""
+    if case.worst.subject.header is not None:
+        yield from _link_in_header(case)
+        return
     content = _text_of(case)
     if content is None:
         return
@@ -260,6 +263,19 @@ def _unreadable_link(case: Case) -> Iterator[Knob]:
             yield from _other_colors(case, "colour of the link", places, color)
             yield from _shades("colour of the link", places, color)
     yield from _behind(case, path, content)
+
+
+def _link_in_header(case: Case) -> Iterator[Knob]:
+    """The colour of a part's links in a state: that of the look, else that of all looks."""
+    subject, state = case.worst.subject, str(case.path[-1])
+    look = next(item for item in case.box.looks if item.name == subject.look)
+    color = next(ink.color for ink in look.links[subject.part or ""] if ink.state == state)
+    whole = (*case.header_path, "parts", case.part_name, "states", state, "color")
+    own = (*case.part_path, "states", state, "color") if case.header.looks else whole
+    for where in (own,) if own == (*case.path, "color") else (whole, own):
+        places = _places(case, where)
+        yield from _other_colors(case, "colour of the link", places, color)
+        yield from _shades("colour of the link", places, color)
 
 
 @fixes("unmarked-link")

@@ -57,6 +57,35 @@ Words = Annotated[
 ]
 
 
+class LinkState(Entry):
+    """What the links of a part change while something is done with them."""
+
+    color: ColorValue | None = key("Colour of their text.", "#f7b97c", None)
+    background: ColorValue | None = key("Their opaque background.", "#16213e", None)
+    underline: Flag | None = key("Whether they are underlined.", True, None)
+
+    @model_validator(mode="after")
+    def _check(self) -> Self:
+        if self.background is not None and self.background.alpha < 1:
+            raise wrong("the background of a link lets something through", "make it opaque")
+        return self
+
+
+class LinkStates(Entry):
+    """The states of the links of a part; the last of them that holds counts."""
+
+    current: LinkState | None = key("On the page that it leads to.", {"underline": True}, None)
+    focus: LinkState | None = key("While it has the focus.", {"color": "#0b1026"}, None)
+    hover: LinkState | None = key("While the pointer is over it.", {"color": "#f7b97c"}, None)
+    pressed: LinkState | None = key("While it is pressed.", {"color": "#0b1026"}, None)
+
+    @property
+    def known(self) -> dict[str, LinkState]:
+        """Those that are given, by their names, each before those that count in its place."""
+        found = {name: getattr(self, name) for name in type(self).model_fields}
+        return {name: state for name, state in found.items() if state is not None}
+
+
 class Part(Entry):
     """Something that stands in a header: a text or row of texts, or a picture."""
 
@@ -91,6 +120,12 @@ class Part(Entry):
         {},
         max_length=50,
     )
+    states: LinkStates | None = key(
+        "What its links change under the pointer, with the focus, while they are pressed, and on "
+        "the page that they lead to.",
+        {"hover": {"color": "#f7b97c"}, "current": {"underline": True}},
+        None,
+    )
     logo: Flag = key(
         "Whether it is a logo: WCAG sets no limit for logos, so low contrast is only noted.",
         True,
@@ -113,6 +148,8 @@ class Part(Entry):
             raise wrong(f"the part {problem}", "give it exactly one of them")
         if self.tint and self.image is None:
             raise wrong("a text has a 'tint'", "remove it: a text has the look's colour as it is")
+        if self.states and self.text is None and not self.tint:
+            raise wrong("a picture of its own colours has 'states'", "remove them, or tint it")
         words = (self.alt,) if self.text is None else self.text
         for linked in self.links:
             if linked not in words:
@@ -167,6 +204,19 @@ class PartLook(Entry):
     size: FontSize | None = key("Another font size.", "15px", None)
     color: ColorValue | None = key("Another colour.", "#fff", None)
     hidden: Flag | None = key("Whether it is hidden.", True, None)
+    states: LinkStates | None = key(
+        "Other states of its links; those that are not named are as in the part.",
+        {"hover": {"color": "#7b3f00"}},
+        None,
+    )
+
+
+def states_in(part: Part, change: PartLook) -> dict[str, LinkState]:
+    """The states of a part's links in a look, each before those that count in its place."""
+    found = part.states.known if part.states else {}
+    if change.states:
+        found = found | change.states.known
+    return {name: found[name] for name in LinkStates.model_fields if name in found}
 
 
 class Look(Entry):
