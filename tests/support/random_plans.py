@@ -269,6 +269,7 @@ class PlanMaker:
                 color=(0.5, self._one(_COLORS)),
                 parts=(0.3, {"brand": {"image": "logo-light.png", "width": "70px"}}),
                 border=(0.2, "5px solid #16213e"),
+                solid=(0.1, "#16213e"),
             )
         return looks
 

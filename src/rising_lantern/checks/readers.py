@@ -21,8 +21,8 @@ EFFECTS = {
 Each with the key of the plan that asks for it, and the value of that key that asks for nothing.
 """
 
-PICTURES, FONTS = "pictures", "fonts"
-LEFT_OUT = (*EFFECTS, PICTURES, FONTS)
+PICTURES, FONTS, TRANSPARENCY = "pictures", "fonts", "transparency"
+LEFT_OUT = (*EFFECTS, PICTURES, FONTS, TRANSPARENCY)
 """What a reader may be without."""
 
 _LEAST, _MOST = 100, 500  # per cent
@@ -186,10 +186,12 @@ class Without:
     """A reader to whom something does not come: an effect of CSS, the pictures or the fonts.
 
     Without pictures, a section has its background; without fonts, texts have the letters of
-    ``sans``.
+    ``sans``. A reader who prefers more contrast or less transparency is without that: headers
+    have their solid grounds.
 
     Attributes:
-        feature: ``mix-blend-mode``, ``filter``, ``backdrop-filter``, ``pictures`` or ``fonts``.
+        feature: ``mix-blend-mode``, ``filter``, ``backdrop-filter``, ``pictures``, ``fonts`` or
+            ``transparency``.
 
     Raises:
         RequestError: If it is another one.

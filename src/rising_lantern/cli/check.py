@@ -19,6 +19,7 @@ from rising_lantern.checks.readers import (
     FONTS,
     LEFT_OUT,
     PICTURES,
+    TRANSPARENCY,
     WHOLE,
     ContentLength,
     LongerWords,
@@ -173,8 +174,8 @@ class _Options(RuleOptions):
     "--without",
     callback=lambda _context, _option, text: tuple(map(Without, _left_out(text))),
     metavar="NAME[,NAME]",
-    help=f"Also check what readers get to whom {PICTURES} or {FONTS} have not come, or whose "
-    f"browsers lack {listed(tuple(EFFECTS))}.",
+    help=f"Also check what readers get to whom {PICTURES} or {FONTS} have not come, who prefer "
+    f"less {TRANSPARENCY}, or whose browsers lack {listed(tuple(EFFECTS))}.",
 )
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("The file to write; by default findings are printed.")

@@ -16,7 +16,15 @@ from rising_lantern.css.numbers import number
 from rising_lantern.errors import RequestError, quoted
 from rising_lantern.exports.flow import height_of, own_height, sum_of
 from rising_lantern.exports.names import Naming, of_site
-from rising_lantern.exports.rules import FORCED, PRINT, CssRule, Declarations, Statement, family
+from rising_lantern.exports.rules import (
+    FORCED,
+    PRINT,
+    SOLID,
+    CssRule,
+    Declarations,
+    Statement,
+    family,
+)
 from rising_lantern.exports.sources import HeaderSource
 from rising_lantern.exports.timelines import LookTimelines
 from rising_lantern.exports.values import Palette, difference, font_size, placed, threshold
@@ -26,6 +34,7 @@ from rising_lantern.plan.files.pictures import Picture
 from rising_lantern.plan.models.changes import Blend, Fade
 from rising_lantern.plan.models.fills import Fill
 from rising_lantern.plan.models.headers import Part, PartLook, states_in
+from rising_lantern.plan.models.solid import solid_color
 from rising_lantern.plan.models.thresholds import Threshold
 
 WHOLE = percent(100)
@@ -168,6 +177,7 @@ class HeaderWriter:
         yield from self._fill_rules(root)
         yield from self._layer_rules(root)
         yield from self._looks(root, self.declared())
+        yield from self._solid(root)
 
     def declared(self) -> dict[str, Declared]:
         """What each look declares, by the selector within the header."""
@@ -194,6 +204,29 @@ class HeaderWriter:
                     yield CssRule(f"{root} {self.both}{inner}", own, (self.query({"look": name}),))
                 else:
                     yield CssRule(f"{root} {self._selector_when_drawn(name)}{inner}", own)
+
+    def _solid(self, root: str) -> Iterator[Statement]:
+        """Opaque grounds for readers who ask for them, also while one look becomes another."""
+        named = self.palette.colors.values()
+        found = {
+            look: color
+            for look in self.header.box.look_names
+            if self._says("background")
+            and (color := solid_color(self.header.entry, look, named)) is not None
+        }
+        for look, color in found.items():
+            declared = {"background-color": f"{self.palette.color(color)} !important"}
+            if any(item.blur for item in self.header.box.looks):
+                declared["backdrop-filter"] = "none !important"
+            by_css = self.header.by_css
+            drawn = self.both if by_css else self._selector_when_drawn(look)
+            query = (self.query({"look": look}),) if by_css else ()
+            yield CssRule(f"{root} {drawn}", declared, (SOLID, *query))
+        boxes = [self.naming.kind("fill")] * bool(gradient_fills(self.header.box))
+        boxes += [self.naming.kind("backdrop")] * bool(backdrops_of(self.header.box))
+        if found and boxes:
+            inner = f":is({', '.join(boxes)})" if boxes[1:] else boxes[0]
+            yield CssRule(f"{root} {self.both} {inner}", {"display": "none"}, (SOLID,))
 
     def query(self, states: Mapping[str, str]) -> str:
         """The style query of what the page's element says.

@@ -21,6 +21,9 @@ TIMELINES = "animation-timeline: view()"
 DRIVEN, UNDRIVEN = f"@supports ({TIMELINES})", f"@supports not ({TIMELINES})"
 """Browsers with scroll-driven animations, and those in which the script does their work."""
 
+SOLID = "@media (prefers-contrast: more), (prefers-reduced-transparency: reduce)"
+"""Readers who ask for less that lets something through: Media Queries 5, 12.3 and 12.6."""
+
 FORCED = "@media (forced-colors: active)"
 """Readers whose browser sets colours of its own: Media Queries 5, 12.4."""
 

@@ -8,6 +8,7 @@ import re
 from collections.abc import Iterator
 from itertools import cycle, islice
 
+from rising_lantern.api.plans import Plan
 from rising_lantern.css.numbers import number
 from rising_lantern.plan.edits.edits import path_words
 from rising_lantern.plan.text.nodes import Key, Node, walk
@@ -16,17 +17,34 @@ _PX = re.compile(r"(\d+(?:\.\d+)?)px")
 _FEWEST_WORDS = 8  # of a text that editors write: what has fewer is a heading or a label
 
 
-def values_of_length(root: Node, share: float) -> Iterator[tuple[str, str]]:
-    """Yield the values to set, by their keys, where editors write more or less than planned.
+def plan_of_length(plan: Plan, share: float) -> Plan:
+    """A plan whose editors have written more or less than planned.
 
     Heights in px stand for what is in a section, and are changed with it; those that follow the
     screen are not. Texts of eight words or more that flow are longer or shorter; where they have
     links, they are not shortened.
 
     Args:
-        root: The plan.
+        plan: The plan.
         share: How much there is, of what is planned.
     """
+    values = dict(_values_of_length(plan.file.root, share))
+    return plan.replace(values) if values else plan
+
+
+def plan_of_words(plan: Plan, share: float) -> Plan:
+    """A plan whose words of menus and buttons are longer.
+
+    Args:
+        plan: The plan.
+        share: How long each word is, of what it is in the plan.
+    """
+    values = dict(_values_of_words(plan.file.root, share))
+    return plan.replace(values) if values else plan
+
+
+def _values_of_length(root: Node, share: float) -> Iterator[tuple[str, str]]:
+    """The values to set, by their keys, where there is more or less content."""
     for path, node in walk(root):
         if _is_height(path) and (px := _PX.fullmatch(str(node.value))):
             yield path_words(path), f"{number(round(float(px[1]) * share))}px"
@@ -39,13 +57,8 @@ def values_of_length(root: Node, share: float) -> Iterator[tuple[str, str]]:
                 yield path_words((*path, "text")), json.dumps(text)
 
 
-def values_of_words(root: Node, share: float) -> Iterator[tuple[str, str]]:
-    """Yield the values to set, by their keys, where words of menus and buttons are longer.
-
-    Args:
-        root: The plan.
-        share: How long each word is, of what it is in the plan.
-    """
+def _values_of_words(root: Node, share: float) -> Iterator[tuple[str, str]]:
+    """The values to set, by their keys, where words are longer."""
     for path, node in walk(root):
         if not isinstance(node.value, dict) or "text" not in node.value:
             continue

@@ -2,42 +2,94 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
+from functools import partial
 
-from rising_lantern.checks.readers import EFFECTS, FONTS, PICTURES
+from rising_lantern.api.plans import Plan
+from rising_lantern.checks.readers import EFFECTS, FONTS, PICTURES, TRANSPARENCY
+from rising_lantern.css.lengths import px
 from rising_lantern.plan.edits.edits import path_words
+from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.headers import Header
+from rising_lantern.plan.models.solid import solid_color
 from rising_lantern.plan.text.nodes import Key, Node, walk
+from rising_lantern.plan.text.reading import PlanFile
+
+Found = tuple[tuple[Key, ...], Node]
+"""A path of the plan, and what is there."""
 
 _NOTHING = "{fill: transparent}"
 _SHOWING = {"image", "slides", "video"}
 _OWN_FONTS = {"sans", "serif"}
 
 
-def values_without(root: Node, feature: str) -> Iterator[tuple[str, str]]:
-    """Yield the values to set, by their keys, for a plan without something.
+def plan_without(plan: Plan, feature: str) -> Plan:
+    """A plan as readers have it to whom something does not come; itself where it has none of it.
 
     Args:
-        root: The plan.
-        feature: An effect of CSS, ``pictures`` or ``fonts``.
+        plan: The plan.
+        feature: An effect of CSS, ``pictures``, ``fonts`` or ``transparency``.
     """
-    if feature == PICTURES:
-        # What a section has in the place of its pictures is its background.
-        for path, node in _of_pages_and_headers(root):
-            if path[-2] == "layers" and isinstance(node.value, dict) and _SHOWING & {*node.value}:
-                yield path_words(path), _NOTHING
-        return
-    if feature == FONTS:
-        for path, node in _of_pages_and_headers(root):
-            if path[-1] == "font" and node.value not in _OWN_FONTS:
-                yield path_words(path), "sans"
-        return
+    if feature == TRANSPARENCY:
+        return Plan(_with_solid_headers(plan.file))
+    find = {PICTURES: _pictures, FONTS: _fonts}.get(feature, partial(_effects, feature))
+    values = dict(find(_of_pages_and_headers(plan.file.root)))
+    return plan.replace(values) if values else plan
+
+
+def _pictures(found: Iterable[Found]) -> Iterator[tuple[str, str]]:
+    """What leaves out pictures: what a section has in their place is its background."""
+    for path, node in found:
+        if path[-2] == "layers" and isinstance(node.value, dict) and _SHOWING & {*node.value}:
+            yield path_words(path), _NOTHING
+
+
+def _fonts(found: Iterable[Found]) -> Iterator[tuple[str, str]]:
+    """What leaves out fonts of the plan."""
+    for path, node in found:
+        if path[-1] == "font" and node.value not in _OWN_FONTS:
+            yield path_words(path), "sans"
+
+
+def _effects(feature: str, found: Iterable[Found]) -> Iterator[tuple[str, str]]:
+    """What leaves out an effect of CSS."""
     key, absent = EFFECTS[feature]
-    for path, _ in _of_pages_and_headers(root):
+    for path, _ in found:
         if path[-1] == key:
             yield path_words(path), absent
 
 
-def _of_pages_and_headers(root: Node) -> Iterator[tuple[tuple[Key, ...], Node]]:
+def _with_solid_headers(plan: PlanFile) -> PlanFile:
+    """A plan whose headers have their solid grounds."""
+    documents = {
+        viewport: document.model_copy(
+            update={
+                "headers": {
+                    name: _solid(header, document) for name, header in document.headers.items()
+                }
+            }
+        )
+        for viewport, document in plan.documents.items()
+    }
+    return replace(plan, documents=documents)
+
+
+def _solid(header: Header, document: Document) -> Header:
+    """A header whose looks have their solid grounds."""
+    named = document.colors.values()
+    grounds = {look: solid_color(header, look, named) for look in header.looks or [""]}
+    clear = {"blur": px(0), "layers": ()}
+    changed = {look: {"background": color} | clear for look, color in grounds.items() if color}
+    if not header.looks:
+        return header.model_copy(update=changed.get("", {}))
+    looks = {
+        name: look.model_copy(update=changed.get(name, {})) for name, look in header.looks.items()
+    }
+    return header.model_copy(update={"looks": looks})
+
+
+def _of_pages_and_headers(root: Node) -> Iterator[Found]:
     """What a plan says of its pages and headers, each with its path."""
     for path, node in walk(root):
         if len(path) > 1 and path[0] in {"pages", "headers"}:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterator, Mapping
+from collections.abc import Container, Iterator
 from dataclasses import dataclass, replace
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.findings import Finding, Level
-from rising_lantern.checks.readers import ContentLength, LongerWords, Widths, Without
+from rising_lantern.checks.readers import FONTS, ContentLength, LongerWords, Widths, Without
 from rising_lantern.jobs.job import Job, run_jobs
 from rising_lantern.plan.models.limits import Conformance
 from rising_lantern.plan.text.reading import PlanFile
-from rising_lantern.readers.lengths import values_of_length, values_of_words
-from rising_lantern.readers.missing import values_without
+from rising_lantern.readers.lengths import plan_of_length, plan_of_words
+from rising_lantern.readers.missing import plan_without
 from rising_lantern.readers.own_screens import CheckTask
 from rising_lantern.readers.seeking import Seeking
 from rising_lantern.readers.widths import found_between
@@ -57,11 +57,10 @@ def findings_rewritten(
     Raises:
         PlanError: If a page cannot be laid out.
     """
-    values, names, level = _changes(seeking, reader)
+    seen, names, level = _as_seen(seeking.plan, reader)
     rules = seeking.rules_of(names)
-    if not values or not rules:
+    if seen is seeking.plan or not rules:
         return
-    seen = seeking.plan.replace(values)
     work = [
         Job(seen.file, *view, RewrittenTask(CheckTask(rules, contrast, alike=alike), reader))
         for view, alike in seeking.views.items()
@@ -118,14 +117,11 @@ class RewrittenTask:
         return f"{self.check.words(page, viewport)} {self.reader.words}"
 
 
-def _changes(
-    seeking: Seeking, reader: Rewritten
-) -> tuple[Mapping[str, str], tuple[str, ...], Level | None]:
-    """What the plan says for a reader, the rules that count, and the level of what is found."""
-    root = seeking.plan.file.root
+def _as_seen(plan: Plan, reader: Rewritten) -> tuple[Plan, tuple[str, ...], Level | None]:
+    """The plan as a reader has it, the rules that count, and the level of what is found."""
     if isinstance(reader, ContentLength):
-        return dict(values_of_length(root, reader.percent / 100)), _HOLDING, None
+        return plan_of_length(plan, reader.percent / 100), _HOLDING, None
     if isinstance(reader, LongerWords):
-        return dict(values_of_words(root, 1 + reader.percent / 100)), FITTING, None
-    values = dict(values_without(root, reader.feature))
-    return values, FITTING if reader.feature == "fonts" else READABLE, "warning"
+        return plan_of_words(plan, 1 + reader.percent / 100), FITTING, None
+    names = FITTING if reader.feature == FONTS else READABLE
+    return plan_without(plan, reader.feature), names, "warning"

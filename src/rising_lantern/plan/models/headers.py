@@ -253,6 +253,12 @@ class Look(Entry):
         max_length=_MOST_LAYERS,
     )
     blur: Extent | None = key("Blur of what is behind it.", "12px", None)
+    solid: ColorValue | None = key(
+        "Its opaque ground for readers who prefer more contrast or less transparency; by default "
+        "its own colour made opaque, or another one of the plan that its texts can be read on.",
+        "#16213e",
+        None,
+    )
     color: ColorValue | None = key("Colour of its texts.", "#16213e", None)
     height: HeightValue | None = key("Height of the header.", "64px", None)
     padding: EvenInsetsValue | None = key("Another padding.", "20px", None)
@@ -336,6 +342,11 @@ class Header(Entry):
         max_length=_MOST_LAYERS,
     )
     blur: Extent = key("Blur of what is behind it.", "12px", px(0))
+    solid: ColorValue | None = key(
+        "The opaque ground of all looks for readers who prefer more contrast or less transparency.",
+        "#16213e",
+        None,
+    )
     border: BorderValue | None = key("As CSS border.", "1px solid #16213e", None)
     color: ColorValue = key("Colour of its texts.", "#16213e", BLACK)
     shadow: ShadowValue = key("As CSS box-shadow.", "0 2px 12px #0003", ())
@@ -379,6 +390,9 @@ class Header(Entry):
     def _check(self) -> Self:
         self._check_rows()
         self._check_layers()
+        for solid in (self.solid, *(look.solid for look in self.looks.values())):
+            if solid is not None and solid.alpha < 1:
+                raise wrong("a 'solid' ground lets something through", "make it opaque")
         for index, (name, look) in enumerate(self.looks.items()):
             self._check_look(index, name, look)
             self._check_going(index, name, look)
