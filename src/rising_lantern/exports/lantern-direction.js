@@ -1,9 +1,9 @@
 // Holds a look while the reader scrolls one way, in place of any other; lantern.js asks it.
 const PREFIX = "lantern";
-const root = document.querySelector(`[data-${PREFIX}-page]`);
 let going = "down";
 let turned; // the furthest position that the reader has reached that way
 let holding = false;
+let started;
 
 const follow = (position, after) => {
   turned ??= position;
@@ -14,6 +14,8 @@ const follow = (position, after) => {
 };
 
 const prepare = ({ detail: flow }) => {
+  if (flow.signal !== started) [going, turned, holding] = ["down", undefined, false];
+  started = flow.signal;
   const index = flow.looks.findIndex((look) => look.going);
   if (index < 0) return;
   const look = flow.looks[index];
@@ -33,4 +35,4 @@ const prepare = ({ detail: flow }) => {
   flow.steps.push({ look, start: Infinity, blend: 0, over });
 };
 
-root?.addEventListener(PREFIX, prepare);
+document.addEventListener(PREFIX, prepare);

@@ -1,7 +1,7 @@
 // Lets texts arrive when they come onto the screen. While they wait they stand elsewhere, where they
 // may be cut off: so a mark that stands in their place is observed.
 const PREFIX = "lantern";
-const root = document.querySelector(`[data-${PREFIX}-page]`);
+let root;
 let marks = [];
 const enter = (signal) => {
   const entrances = new IntersectionObserver((entries) => {
@@ -40,7 +40,9 @@ const mark = () => {
 
 // lantern.js says when it starts, and whenever the page is laid out anew.
 let started;
-root?.addEventListener(PREFIX, ({ detail: { signal } }) => {
+document.addEventListener(PREFIX, ({ detail }) => {
+  const { signal } = detail;
+  root = detail.root;
   if (signal !== started) enter(signal);
   else mark();
   started = signal;

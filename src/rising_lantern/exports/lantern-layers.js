@@ -1,7 +1,7 @@
 // Places layers where CSS alone cannot: those whose place depends on the ends of the page, or that
 // have a path; and says how high sections are that are as high as what is in them.
 const PREFIX = "lantern";
-const root = document.querySelector(`[data-${PREFIX}-page]`);
+let root;
 const driven = CSS.supports("animation-timeline: view()");
 const clamp = (value, low, high) => Math.min(Math.max(value, low), high);
 
@@ -269,13 +269,14 @@ const place = (flow) => {
 };
 
 // lantern.js says where everything is when it starts, and whenever that changes.
-root?.addEventListener(PREFIX, ({ detail }) => {
+document.addEventListener(PREFIX, ({ detail }) => {
+  root = detail.root;
   if (!document.adoptedStyleSheets.includes(sheet)) {
     document.adoptedStyleSheets.push(sheet);
     detail.signal.addEventListener("abort", () => {
-      const names = Object.keys(detail.plan.sections);
-      root.style.removeProperty(`--${PREFIX}-screen`);
-      for (const name of names) root.style.removeProperty(`--${PREFIX}-section-${name}`);
+      const { style } = detail.root;
+      style.removeProperty(`--${PREFIX}-screen`);
+      for (const name in detail.plan.sections) style.removeProperty(`--${PREFIX}-section-${name}`);
       document.adoptedStyleSheets = document.adoptedStyleSheets.filter((item) => item !== sheet);
     });
   }

@@ -1,7 +1,7 @@
 // Moves what moves at a speed or along a path in browsers without scroll-driven animations: along the
 // same key frames, by how far the page has been scrolled.
 const PREFIX = "lantern";
-const root = document.querySelector(`[data-${PREFIX}-page]`);
+let root;
 const driven = CSS.supports("animation-timeline: view()");
 let moving = [];
 let places = [];
@@ -34,10 +34,11 @@ const watch = ({ scroller, signal, plan }) => {
 // lantern.js says where everything is when it starts, and whenever that changes.
 const follow = ({ detail: flow }) => {
   const isFirst = flow.signal !== current?.signal;
+  root = flow.root;
   const sections = Object.values(flow.plan.sections).map((at) => root.querySelector(at));
   moving = [...sections.filter(Boolean), ...root.querySelectorAll(`.${PREFIX}-ground`)];
   current = flow;
   if (isFirst) watch(flow);
   measure();
 };
-if (!driven) root?.addEventListener(PREFIX, follow);
+if (!driven) document.addEventListener(PREFIX, follow);

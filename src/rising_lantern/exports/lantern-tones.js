@@ -1,6 +1,6 @@
 // Lets the looks of a header follow slides that have tones of their own; lantern.js asks it.
 const PREFIX = "lantern";
-const root = document.querySelector(`[data-${PREFIX}-page]`);
+let root;
 let flow, timer;
 
 // The slide of which most is there, and how long it stays so; forever where it is paused.
@@ -26,7 +26,8 @@ const follow = () => {
   flow.again();
 };
 
-root?.addEventListener(PREFIX, ({ detail }) => {
+document.addEventListener(PREFIX, ({ detail }) => {
+  root = detail.root;
   const { signal } = detail;
   const isFirst = signal !== flow?.signal;
   flow = detail;

@@ -33,3 +33,8 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
 }
 
 start();
+// Where lantern.js is started for another page.
+document.addEventListener(PREFIX, ({ detail: { root, signal } }) => {
+  const stop = start(root);
+  signal.addEventListener("abort", stop, { once: true });
+});

@@ -1,4 +1,6 @@
-// Switches the looks of a header while scrolling; start() returns a function that stops it.
+// Switches the looks of a header while scrolling. start() returns a function that stops it, with all
+// that the other scripts do: for sites that swap pages without loading them, which stop it before and
+// start it for the element of the new page, when its style sheets are there.
 const PREFIX = "lantern";
 
 export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
@@ -72,7 +74,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
       const exact = place(...threshold);
       return exact - Math.floor(exact) < 0.1235 ? Math.floor(exact) : exact;
     };
-    flow = { first, above, looks, room, range, rangeIn, place, meet, px, screen, scrolled, scroller, plan, signal, again };
+    flow = { root, first, above, looks, room, range, rangeIn, place, meet, px, screen, scrolled, scroller, plan, signal, again };
   };
 
   const again = () => {
@@ -172,7 +174,7 @@ export function start(root = document.querySelector(`[data-${PREFIX}-page]`)) {
     readFlow();
     if (header) readSteps();
     drawn = NaN;
-    root.dispatchEvent(new CustomEvent(PREFIX, { detail: flow }));
+    root.dispatchEvent(new CustomEvent(PREFIX, { detail: flow, bubbles: true }));
     show();
   };
 

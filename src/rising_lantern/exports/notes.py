@@ -73,6 +73,7 @@ class NotesWriter:
             self._whole_pages(),
             self._own_site(),
             self._policy(),
+            self._swapping(),
             self._screens(),
             self._pages(),
             self._links(),
@@ -186,6 +187,35 @@ class NotesWriter:
                 ),
             ]
         return lines
+
+    def _swapping(self) -> list[str]:
+        """What a site does that shows another page without loading it."""
+        prefix = self.site.options.prefix
+        if not self.site.scripts or self.site.options.script == "classic":
+            return []
+        return [
+            "## Pages that change without loading",
+            "",
+            (
+                f"`start()` of `{prefix}.js` runs by itself when a page is loaded, and returns a "
+                "function that stops all of our scripts. A site that shows another page in its "
+                "place stops it first, and starts it once what stands in the `<head>` of "
+                "`PAGE.html` is there: the style sheets of that page, and its data in place of the "
+                "other's."
+            ),
+            "",
+            "```js",
+            f'import {{ start }} from "./{prefix}.js";',
+            "",
+            "let stop = start();  // what runs already",
+            "function show(page, data) {",
+            "  stop();",
+            f"  document.querySelector('[data-{prefix}=\"plan\"]').textContent = data;",
+            "  document.body.replaceWith(page);",
+            "  stop = start(page);",
+            "}",
+            "```",
+        ]
 
     def _in_site(self) -> list[str]:
         """What else there is to know for pages of a site."""
