@@ -35,11 +35,15 @@ def three_sections(site: Path) -> rl.Plan:
 
 
 def test_three_sections_are_said_in_few_words(site: Path) -> None:
-    """By hand: 6,857 bytes of CSS in 56 rules, whose selectors have 588 bytes."""
+    """By hand: 6,857 bytes of CSS in 56 rules, whose selectors have 588 bytes.
+
+    Of ours, 450 bytes are states of links and opaque grounds for readers who ask for them, which
+    that page does not have.
+    """
     made = rl.export(three_sections(site), "home", pictures=False)
     css = made.text("lantern.css") + made.text("lantern-home.css")
     heads = heads_in(css)
-    assert len(css.encode()) < 15_800
+    assert len(css.encode()) < 16_300
     assert len(heads) <= 92
     assert sum(map(len, heads)) < 1_900
     assert not re.search(r"calc\(\S+ [-+] 0px\)|max\(calc\(", css)

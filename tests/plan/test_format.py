@@ -56,6 +56,7 @@ _BESIDE: dict[tuple[str, str], dict[str, Any]] = {
     ("Section", "min-height"): {"height": "auto"},
     ("Content", "links"): {"text": "The river"},
     ("Part", "links"): {"text": ["Programme"]},
+    ("Part", "states"): {"text": ["Programme"]},
     **{("Content", name): {"image": "photo.png"} for name in ("alt", "height", "radius")},
 }
 # Keys of which an object has exactly one, the one that it has by default last.

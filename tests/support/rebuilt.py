@@ -233,7 +233,12 @@ def _row(header: Entry, inner: str, values: _Values) -> None:
 def _part(header: Entry, name: str, values: _Values) -> None:
     part = header.setdefault("parts", {}).setdefault(name, {})
     for state, rows in _by_state(values):
-        own = _plain(rows)
+        own = _plain([item for item in rows if ": " not in item[1]])
+        for _, label, words in (item for item in rows if ": " in item[1]):
+            of, key = label.split(": ")
+            key = {"colour": "color", "underlined": "underline"}.get(key, key)
+            value = words == "yes" if key == "underline" else _color(words)
+            own.setdefault("states", {}).setdefault(of, {})[key] = value
         for key in ("size", "width"):
             if key in own:
                 own[key] = str(own[key]).replace(" ", "")

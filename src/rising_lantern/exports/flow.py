@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
+from fractions import Fraction
 
 from rising_lantern.css.numbers import number
 from rising_lantern.exports.names import Naming
 from rising_lantern.exports.sources import HeaderSource, PageSource, SectionSource
 from rising_lantern.exports.values import extent, font_size
 from rising_lantern.plan.models.base import Auto
+
+_MOST_PX = 10_000  # of the width of a picture, for proportions in whole numbers
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,8 +149,10 @@ def own_height(
         if header.box.parts[name].row != row or style.hidden:
             continue
         if style.images:
-            shape = style.height / style.width if style.width else 0.0
-            heights.append(f"{length(name)} * {number(shape)}")
+            shape = Fraction(style.height / style.width if style.width else 0.0)
+            # As the sides of the picture are, and no share with many decimals.
+            high, wide = shape.limit_denominator(_MOST_PX).as_integer_ratio()
+            heights.append(f"{length(name)} * {high}" + f" / {wide}" * (wide > 1))
         else:
             heights.append(f"{length(name)} * {number(style.leading)}")
     border = box.rows[row].border if row else box.border

@@ -25,7 +25,7 @@ from rising_lantern.layout.headers import LookBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.plan.models.base import Auto
 from rising_lantern.plan.models.changes import Blend, Change, Cut, Fade
-from rising_lantern.plan.models.headers import Part
+from rising_lantern.plan.models.headers import Part, states_in
 from rising_lantern.plan.models.layers import Layer, PathStop
 from rising_lantern.plan.models.pause import Pause
 from rising_lantern.plan.text.reading import PlanFile
@@ -179,10 +179,10 @@ _OF_LAYERS = (
 )
 _OF_HEADERS = (
     *("like", "position", "z", "top", "over", "height", "padding", "background", "layers", "blur"),
-    *("border", "color", "shadow", "rows", "parts", "looks", "change", "show"),
+    *("solid", "border", "color", "shadow", "rows", "parts", "looks", "change", "show"),
 )
 _OF_PAUSES = ("text", "at", "color", "background", "size", "padding", "radius")
-_OF_PARTS = ("image", "width", "size", "weight", "color", "hidden")
+_OF_PARTS = ("image", "width", "size", "weight", "color", "hidden", "states")
 
 
 def _content(thing: str, content: ContentSource) -> Iterator[_Row]:
@@ -283,6 +283,9 @@ def _look(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
     blur = own.blur or entry.blur
     if blur.css() != "0px":
         yield thing, look, "blur of what is behind it", blur.css()
+    solid = own.solid or entry.solid
+    if solid:
+        yield thing, look, "solid", color_words(solid)
 
 
 def _header_rows(thing: str, header: HeaderSource, look: str) -> Iterator[_Row]:
@@ -342,6 +345,13 @@ def _part(thing: str, of: tuple[HeaderSource, str, str], part: Part) -> Iterator
     else:
         yield thing, look, "file", header.entry.image_of(name, look) or ""
         yield thing, look, "width", f"{number(style.width)} px"
+    for state, own in states_in(part, header.entry.look(look).part(name)).items():
+        if own.color:
+            yield thing, look, f"{state}: colour", color_words(own.color)
+        if own.background:
+            yield thing, look, f"{state}: background", color_words(own.background)
+        if own.underline is not None:
+            yield thing, look, f"{state}: underlined", "yes" if own.underline else "no"
 
 
 def _layer(thing: str, layer: LayerSource) -> Iterator[_Row]:

@@ -3,18 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from functools import partial
 
 from rising_lantern.api.plans import Plan
 from rising_lantern.checks.readers import EFFECTS, FONTS, PICTURES, TRANSPARENCY
-from rising_lantern.css.lengths import px
 from rising_lantern.plan.edits.edits import path_words
-from rising_lantern.plan.models.document import Document
-from rising_lantern.plan.models.headers import Header
-from rising_lantern.plan.models.solid import solid_color
 from rising_lantern.plan.text.nodes import Key, Node, walk
-from rising_lantern.plan.text.reading import PlanFile
 
 Found = tuple[tuple[Key, ...], Node]
 """A path of the plan, and what is there."""
@@ -32,7 +26,7 @@ def plan_without(plan: Plan, feature: str) -> Plan:
         feature: An effect of CSS, ``pictures``, ``fonts`` or ``transparency``.
     """
     if feature == TRANSPARENCY:
-        return Plan(_with_solid_headers(plan.file))
+        return Plan(plan.file.with_solid_headers())
     find = {PICTURES: _pictures, FONTS: _fonts}.get(feature, partial(_effects, feature))
     values = dict(find(_of_pages_and_headers(plan.file.root)))
     return plan.replace(values) if values else plan
@@ -58,35 +52,6 @@ def _effects(feature: str, found: Iterable[Found]) -> Iterator[tuple[str, str]]:
     for path, _ in found:
         if path[-1] == key:
             yield path_words(path), absent
-
-
-def _with_solid_headers(plan: PlanFile) -> PlanFile:
-    """A plan whose headers have their solid grounds."""
-    documents = {
-        viewport: document.model_copy(
-            update={
-                "headers": {
-                    name: _solid(header, document) for name, header in document.headers.items()
-                }
-            }
-        )
-        for viewport, document in plan.documents.items()
-    }
-    return replace(plan, documents=documents)
-
-
-def _solid(header: Header, document: Document) -> Header:
-    """A header whose looks have their solid grounds."""
-    named = document.colors.values()
-    grounds = {look: solid_color(header, look, named) for look in header.looks or [""]}
-    clear = {"blur": px(0), "layers": ()}
-    changed = {look: {"background": color} | clear for look, color in grounds.items() if color}
-    if not header.looks:
-        return header.model_copy(update=changed.get("", {}))
-    looks = {
-        name: look.model_copy(update=changed.get(name, {})) for name, look in header.looks.items()
-    }
-    return header.model_copy(update={"looks": looks})
 
 
 def _of_pages_and_headers(root: Node) -> Iterator[Found]:

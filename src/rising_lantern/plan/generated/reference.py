@@ -25,6 +25,8 @@ from rising_lantern.plan.models.document import Document
 from rising_lantern.plan.models.headers import (
     Header,
     HeaderRow,
+    LinkState,
+    LinkStates,
     Look,
     Part,
     PartLook,
@@ -57,6 +59,8 @@ OBJECTS: tuple[tuple[str, type[BaseModel]], ...] = (
     ("A header", Header),
     ("A row of a header", HeaderRow),
     ("A part", Part),
+    ("States of a part's links", LinkStates),
+    ("What a link changes", LinkState),
     ("A look", Look),
     ("What a look changes in a row", RowLook),
     ("What a look changes in a part", PartLook),

@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from rising_lantern.css.colors import BLACK, WHITE, Color, laid_over
 from rising_lantern.css.contrast import luminance_of, ratio
 from rising_lantern.css.gradients import mean_color
+from rising_lantern.css.lengths import px
 from rising_lantern.plan.models.headers import Header
 
 _ENOUGH, _GOOD = 4.5, 7.0  # contrasts: of a look's own colour, and of another one in its place
@@ -39,11 +40,30 @@ def solid_color(header: Header, look: str, named: Iterable[Color] = ()) -> Color
     if ground.alpha >= _SEEN:
         best = max(flat, key=lambda color: _least(inks, color))
         if _least(inks, best) >= _ENOUGH:
-            return best
+            red, green, blue = (level / 255 for level in best.bytes[:3])
+            return Color(red, green, blue, 1.0)
     others = [mean_color(item.background or header.background) for item in header.looks.values()]
     known = [color for color in (*others, *named) if color.alpha == 1]
     good = (color for color in known if _least(inks, color) >= _GOOD)
     return next(good, max((BLACK, WHITE), key=lambda color: _least(inks, color)))
+
+
+def with_solid_grounds(header: Header, named: Sequence[Color]) -> Header:
+    """A header as readers have it who prefer more contrast or less transparency.
+
+    Args:
+        header: The header.
+        named: The plan's colours.
+    """
+    grounds = {look: solid_color(header, look, named) for look in header.looks or [""]}
+    clear = {"blur": px(0), "layers": ()}
+    changed = {look: {"background": color} | clear for look, color in grounds.items() if color}
+    if not header.looks:
+        return header.model_copy(update=changed.get("", {}))
+    looks = {
+        name: look.model_copy(update=changed.get(name, {})) for name, look in header.looks.items()
+    }
+    return header.model_copy(update={"looks": looks})
 
 
 def _inks(header: Header, look: str) -> Iterator[Color]:

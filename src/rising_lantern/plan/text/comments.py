@@ -11,7 +11,7 @@ from collections.abc import Container, Iterator
 from rising_lantern.errors import Fault, Place, quoted
 
 TAKE_COLORS = frozenset(
-    {"color", "background", "border", "shadow", "fill", "link-color", "visited", "focus"}
+    {"color", "background", "border", "shadow", "fill", "link-color", "visited", "focus", "solid"}
 )
 """The keys whose values have colours in them; those of ``colors`` are names of the plan's own."""
 

@@ -26,6 +26,7 @@ from rising_lantern.errors import (
 )
 from rising_lantern.plan.files.catalog import Files
 from rising_lantern.plan.models.document import Document
+from rising_lantern.plan.models.solid import with_solid_grounds
 from rising_lantern.plan.models.viewports import Viewport
 from rising_lantern.plan.text.conditions import conditions_of, on_screen
 from rising_lantern.plan.text.consistency import check_conditions, check_references, pictures_of
@@ -144,6 +145,21 @@ class PlanFile:
         own = document.viewports[name].model_copy(update=values)
         changed = document.model_copy(update={"viewports": {**document.viewports, name: own}})
         return replace(self, documents={**self.documents, name: changed})
+
+    def with_solid_headers(self) -> PlanFile:
+        """The plan as readers have it who prefer more contrast or less transparency."""
+        documents = {
+            viewport: document.model_copy(
+                update={
+                    "headers": {
+                        name: with_solid_grounds(header, tuple(document.colors.values()))
+                        for name, header in document.headers.items()
+                    }
+                }
+            )
+            for viewport, document in self.documents.items()
+        }
+        return replace(self, documents=documents)
 
     def of_page(self, page: str) -> PlanFile:
         """The plan with one of its pages only: all that a view of that page needs."""
