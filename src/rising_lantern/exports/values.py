@@ -121,7 +121,8 @@ def plain_color(color: Color) -> str:
         return written(tokens)
     red, green, blue, _ = color.bytes
     if color.alpha == 1:
-        return color.hex()[:7]
+        digits = color.hex()[1:7]
+        return f"#{digits[::2] if digits[::2] == digits[1::2] else digits}"
     return f"rgb({red} {green} {blue} / {number(color.alpha)})"
 
 
