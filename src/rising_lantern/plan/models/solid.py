@@ -36,16 +36,26 @@ def solid_color(header: Header, look: str, named: Iterable[Color] = ()) -> Color
     if own.solid or header.solid:
         return own.solid or header.solid
     inks = list(_inks(header, look))
-    flat = [laid_over(below, ground) for below in (BLACK, WHITE)]
-    if ground.alpha >= _SEEN:
-        best = max(flat, key=lambda color: _least(inks, color))
-        if _least(inks, best) >= _ENOUGH:
-            red, green, blue = (level / 255 for level in best.bytes[:3])
-            return Color(red, green, blue, 1.0)
-    others = [mean_color(item.background or header.background) for item in header.looks.values()]
-    known = [color for color in (*others, *named) if color.alpha == 1]
+    flat = _flat(header, look)
+    if flat and _least(inks, flat) >= _ENOUGH:
+        return flat
+    # Of the next look sooner than of another one, so that little changes on the way.
+    others = (_flat(header, name) for name in header.looks)
+    known = [color for color in (*others, *named) if color and color.alpha == 1]
     good = (color for color in known if _least(inks, color) >= _GOOD)
     return next(good, max((BLACK, WHITE), key=lambda color: _least(inks, color)))
+
+
+def _flat(header: Header, look: str) -> Color | None:
+    """The ground of a look made opaque, as its texts are best read on it; None for hardly any."""
+    ground = mean_color(header.look(look).background or header.background)
+    if ground.alpha < _SEEN:
+        return None
+    inks = list(_inks(header, look))
+    over = [laid_over(below, ground) for below in (BLACK, WHITE)]
+    best = max(over, key=lambda color: _least(inks, color))
+    red, green, blue = (level / 255 for level in best.bytes[:3])
+    return best if best == ground else Color(red, green, blue, 1.0)
 
 
 def with_solid_grounds(header: Header, named: Sequence[Color]) -> Header:
