@@ -150,7 +150,7 @@ class ButtonState(Entry):
     @model_validator(mode="after")
     def _check(self) -> Self:
         if self.background is not None and self.background.alpha < 1:
-            raise wrong("the background of a button lets something through", "make it opaque")
+            raise wrong("the background lets something through", "make it opaque")
         return self
 
 

@@ -37,6 +37,7 @@ from rising_lantern.plan.models.base import (
     wrong,
 )
 from rising_lantern.plan.models.changes import Blend, Change, ChangeValue, Cut
+from rising_lantern.plan.models.content import ButtonState
 from rising_lantern.plan.models.fills import FillValue
 from rising_lantern.plan.models.layers import Layer
 from rising_lantern.plan.models.show import Show
@@ -57,18 +58,10 @@ Words = Annotated[
 ]
 
 
-class LinkState(Entry):
+class LinkState(ButtonState):
     """What the links of a part change while something is done with them."""
 
-    color: ColorValue | None = key("Colour of their text.", "#f7b97c", None)
-    background: ColorValue | None = key("Their opaque background.", "#16213e", None)
     underline: Flag | None = key("Whether they are underlined.", True, None)
-
-    @model_validator(mode="after")
-    def _check(self) -> Self:
-        if self.background is not None and self.background.alpha < 1:
-            raise wrong("the background of a link lets something through", "make it opaque")
-        return self
 
 
 class LinkStates(Entry):
