@@ -53,6 +53,7 @@ from rising_lantern.exports.support import Support, data_date, support_table
 from rising_lantern.jobs.sharing import Jobs
 from rising_lantern.outputs.files import whole_file
 from rising_lantern.readers.checking import in_plan_order, iter_check
+from rising_lantern.report.earlier import Earlier
 from rising_lantern.report.sarif import sarif
 
 COLORS = {"error": "bright_red", "warning": "yellow", "note": "cyan", "silenced": "bright_black"}
@@ -71,6 +72,7 @@ class _Options(RuleOptions):
     content: tuple[ContentLength, ...]
     longer: tuple[LongerWords, ...]
     without: tuple[Without, ...]
+    since: Path | None
     form: str
     output: Path | None
     values: dict[str, str]
@@ -91,8 +93,18 @@ class _Options(RuleOptions):
         """Whether findings are printed as they are found."""
         return self.form == "text" and not self.output
 
-    def found_in(self, plan: Plan) -> list[Finding]:
-        """What is found in a plan, with remarks on it; findings are printed page by page."""
+    @property
+    def is_partial(self) -> bool:
+        """Whether some pages, screens or rules are left out."""
+        return bool(self.pages or self.viewports or self.only or self.skip)
+
+    def found_in(self, plan: Plan, earlier: Earlier | None) -> list[Finding]:
+        """What is found in a plan, with remarks on it; findings are printed page by page.
+
+        Args:
+            plan: The plan.
+            earlier: What was found earlier, and is neither printed nor returned.
+        """
         report_remarks((*plan.remarks, *plan.unused_pictures()), quiet=self.quiet)
         with progress_bar(quiet=self.quiet) as show:
             found = iter_check(
@@ -103,10 +115,10 @@ class _Options(RuleOptions):
                 jobs=self.jobs,
                 progress=show,
             )
-            findings = _gather(plan, found, printed=self.printed)
-        if not (self.pages or self.viewports or self.only or self.skip):
+            findings = _gather(plan, found, earlier, printed=self.printed)
+        if not self.is_partial:
             report_remarks(idle_silences(plan.file, findings), quiet=self.quiet)
-        return findings
+        return [item for item in findings if not _is_old(item, earlier)]
 
 
 @click.command("check")
@@ -177,6 +189,12 @@ class _Options(RuleOptions):
     help=f"Also check what readers get to whom {PICTURES} or {FONTS} have not come, who prefer "
     f"less {TRANSPARENCY}, or whose browsers lack {listed(tuple(EFFECTS))}.",
 )
+@click.option(
+    "--since",
+    type=click.Path(path_type=Path),
+    metavar="FILE",
+    help="Only print, write and count what is not in an earlier result, in JSON or SARIF.",
+)
 @click.option("--format", "form", type=click.Choice(["text", "json", "sarif"]), default="text")
 @output_option("The file to write; by default findings are printed.")
 @page_option
@@ -192,10 +210,11 @@ def command(asked: _Options) -> None:
     The exit status is 0 if nothing is found at or above --fail-on, 1 if something is, and 2 if
     a plan cannot be read.
     """
+    earlier = Earlier(asked.since) if asked.since else None
     checked = [read_plan(plan, asked.values) for plan in asked.plans]
     findings: list[Finding] = []
     for plan in checked:
-        findings += asked.found_in(plan)
+        findings += asked.found_in(plan, earlier)
         if asked.browsers and asked.printed and not asked.quiet:
             _print_support(plan.browser_support(asked.pages))
     if asked.output:
@@ -205,7 +224,11 @@ def command(asked: _Options) -> None:
     elif asked.form != "text":
         echo(_write_result(findings, asked.form, quiet=asked.quiet))
     elif not asked.quiet:
-        echo(_summary(findings))
+        echo(_summary(findings, "new " if earlier else ""))
+        if earlier:
+            # What was not looked at may be there still.
+            gone = "" if asked.is_partial else f", {earlier.gone} not found any more"
+            echo(style(f"{earlier.known} as before{gone}", dim=True))
         _say_screens(checked, asked.viewports)
         if any(finding.silenced is None for finding in findings):
             _say_where_to_see(asked.plans)
@@ -284,7 +307,9 @@ def _print_support(support: list[Support]) -> None:
     echo("")
 
 
-def _gather(plan: Plan, found: Iterator[Finding], *, printed: bool) -> list[Finding]:
+def _gather(
+    plan: Plan, found: Iterator[Finding], earlier: Earlier | None, *, printed: bool
+) -> list[Finding]:
     """All findings of a plan, in its order; a page's are printed when all of it has been checked.
 
     Those whose cause is elsewhere as well come at the end, each with its places, and then those
@@ -299,12 +324,18 @@ def _gather(plan: Plan, found: Iterator[Finding], *, printed: bool) -> list[Find
             finally:
                 # Also where Ctrl-C has ended it.
                 findings += page
-                shown = [item for item in page if not _waits(item)]
+                shown = [item for item in page if not (_waits(item) or _is_old(item, earlier))]
                 _print(in_plan_order(plan, shown), printed=printed)
     finally:
         findings = in_plan_order(plan, findings)
-        _print([item for item in findings if _waits(item)], printed=printed)
+        late = [item for item in findings if _waits(item) and not _is_old(item, earlier)]
+        _print(late, printed=printed)
     return findings
+
+
+def _is_old(finding: Finding, earlier: Earlier | None) -> bool:
+    """Whether a finding was there in an earlier result."""
+    return earlier is not None and earlier.has(finding)
 
 
 def _waits(finding: Finding) -> bool:
@@ -382,11 +413,12 @@ def _badness(same: list[Finding]) -> tuple[bool, int, float]:
     return worst.silenced is not None, LEVELS.index(worst.level), -worst.excess
 
 
-def _summary(findings: list[Finding]) -> str:
+def _summary(findings: list[Finding], kind: str = "") -> str:
     rows = _rows(findings)
     silenced = sum(row[0].silenced is not None for row in rows)
     count = len(rows) - silenced
-    summary = "nothing found" if not count else f"{count} finding" + "s" * (count > 1)
+    none = f"nothing {kind or 'found'}".strip()
+    summary = none if not count else f"{count} {kind}finding" + "s" * (count > 1)
     return summary + (f", {silenced} silenced by the plan" if silenced else "")
 
 

@@ -76,6 +76,8 @@ def _result(finding: Finding, index: int) -> dict[str, Any]:
             "settings": [setting.data for setting in finding.remedy.settings],
         },
     }
+    if finding.alike:
+        result["properties"]["alike"] = list(finding.alike)
     if finding.reader:
         result["properties"]["reader"] = finding.reader.data
     if finding.silenced is not None:
