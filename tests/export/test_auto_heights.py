@@ -138,3 +138,43 @@ def test_uneven_paddings_are_proved(make_plan: MakePlan, change: str) -> None:
 def test_a_padding_is_the_same_on_the_left_and_right(make_plan: MakePlan) -> None:
     with pytest.raises(rl.PlanError, match="write up to three lengths"):
         make_plan(plan_text(header="height: auto, padding: 1px 2px 3px 4px"))
+
+
+@pytest.mark.browser
+# Switched by CSS, and by the script.
+@pytest.mark.parametrize("change", ["cut", "blend 1px linear lag 1ms"])
+def test_a_threshold_follows_a_section_that_grows_after_loading(
+    chromium: Chromium, make_plan: MakePlan, tmp_path: Path, change: str
+) -> None:
+    header = (
+        f"position: fixed, height: 60px, color: white, change: {change}, "
+        "looks: {clear: {background: '#102030'}, solid: {from: past a, background: '#405060'}}"
+    )
+    sections = (
+        "a: {padding: 80px, min-height: 500px, content: [{text: Afloat}]}, b: {height: 2000px}"
+    )
+    rl.export(make_plan(plan_text(header=header, sections=sections))).save(tmp_path / "out")
+
+    def ground(scroll: float) -> str:
+        chromium.scroll(scroll)
+        chromium.run("return new Promise((done) => setTimeout(done, 60))")
+        found: str = chromium.run(
+            "return getComputedStyle(document.querySelector('header')).backgroundColor"
+        )
+        return found
+
+    with served(tmp_path / "out") as url:
+        chromium.open(f"{url}/page.html", 1000, 600)
+        assert [ground(at) for at in (430, 450)] == ["rgb(16, 32, 48)", "rgb(64, 80, 96)"]
+        chromium.run(
+            "const more = document.createElement('p'); more.style.height = '300px';"
+            "document.querySelector('.lantern-a .lantern-text').after(more)"
+        )
+        high = chromium.run(
+            "return document.querySelector('.lantern-a').getBoundingClientRect().height"
+        )
+        assert high == 500 or high > 520
+        end = high - 60
+        assert [ground(at) for at in (end - 10, end + 10)] == ["rgb(16, 32, 48)", "rgb(64, 80, 96)"]
+        chromium.run("document.querySelector('.lantern-a').style.minHeight = '1100px'")
+        assert [ground(at) for at in (1030, 1050)] == ["rgb(16, 32, 48)", "rgb(64, 80, 96)"]
