@@ -226,7 +226,16 @@ def test_settings_list_all_that_a_plan_says(folder: Path, seed: int) -> None:
             thing = f"section {name}, {'picture' if kind == 'image' else kind} {index}"
             found += [(thing, key) for key in missing(thing, item | item.get("box", {}))]
     for name, part in raw.get("headers", {}).get("main", {}).get("parts", {}).items():
+        states = part.pop("states", {})
         found += [(name, key) for key in missing(f"header main, {name}", part)]
+        # The states of links say of each what it changes.
+        words = {"color": "colour", "underline": "underlined"}
+        found += [
+            (name, state, key)
+            for state, changed in states.items()
+            for key in changed
+            if f"{state}: {words.get(key, key)}" not in listed[f"header main, {name}"]
+        ]
     assert found == []
 
 

@@ -92,6 +92,7 @@ def _shown(chromium: Chromium, position: int) -> list[object]:
 @pytest.mark.browser
 def test_a_hundred_pages_leave_nothing_behind(chromium: Chromium, exported: Path) -> None:
     with served(exported) as url:
+        chromium.leave()
         chromium.open(f"{url}/home.html", 1280, 800)
         chromium.when("window.ready")
         for name in PAGES:
