@@ -86,7 +86,10 @@ def _shown(chromium: Chromium, position: int) -> list[object]:
         if now == last:
             return now
         last = now
-        chromium.run("return new Promise((done) => setTimeout(done, 200))")
+        chromium.run(
+            "return new Promise((done) => setTimeout("
+            "() => requestAnimationFrame(() => requestAnimationFrame(done)), 200))"
+        )
 
 
 @pytest.mark.browser
