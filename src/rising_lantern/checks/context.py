@@ -22,7 +22,7 @@ from rising_lantern.layout.pages import GROUND, PageBox, is_pinned
 from rising_lantern.layout.screen import whole_px
 from rising_lantern.layout.sections import SectionBox
 from rising_lantern.legibility.backdrops import ScreenBox
-from rising_lantern.legibility.contrast import luminance, part_limit, ratios, text_limit
+from rising_lantern.legibility.contrast import contrast_on, luminance, part_limit, text_limit
 from rising_lantern.legibility.measurement import Measurement
 from rising_lantern.legibility.parts import measure_parts
 from rising_lantern.legibility.texts import measure_button, measure_links, measure_texts
@@ -46,8 +46,7 @@ class LinkOfPart:
     """The links of a part of the header in one of their states, where it is in one look.
 
     Attributes:
-        subject: The part in its look.
-        state: The state.
+        subject: The part in its look, with the state.
         path: The keys that lead to the state in the plan.
         scroll: The positions, in px.
         contrast: The contrast at each; NaN where it is above the limit.
@@ -55,7 +54,6 @@ class LinkOfPart:
     """
 
     subject: Subject
-    state: str
     path: tuple[Key, ...]
     scroll: Floats
     contrast: Floats
@@ -67,8 +65,7 @@ class InState:
     """A link or button in one of its states, as it has been measured.
 
     Attributes:
-        subject: What it is.
-        state: The state; empty for that at first.
+        subject: What it is, with the state.
         height: The height of its letters, in CSS px.
         scroll: The positions, in px.
         box: Where it is on the screen.
@@ -77,7 +74,6 @@ class InState:
     """
 
     subject: Subject
-    state: str
     height: float
     scroll: Floats
     box: ScreenBox
@@ -312,11 +308,11 @@ class CheckContext:
                 for link, state, box, found in measure_links(*key):
                     subject = replace(of_link(section.name, index, content, link), state=state)
                     height = link.text.box.height
-                    yield InState(subject, state, height, swept.scroll, box, found, limit)
+                    yield InState(subject, height, swept.scroll, box, found, limit)
                 for state, box, found in measure_button(*key):
                     subject = replace(of_text(section.name, index, content), state=state)
                     height = content.text.box.height
-                    yield InState(subject, state, height, swept.scroll, box, found, limit)
+                    yield InState(subject, height, swept.scroll, box, found, limit)
 
     def part_links(self) -> Iterator[LinkOfPart]:
         """The links of each part of the header in each state in which they have other colours."""
@@ -325,27 +321,28 @@ class CheckContext:
             return
         for index, look in enumerate(swept.header.box.looks):
             here = swept.at(np.flatnonzero(swept.header.look == index))
-            for name in look.links.keys() & look.parts.keys() if len(here) else ():
-                for ink in look.links[name]:
+            for name, inks in look.links.items():
+                if name not in look.parts or not len(here):
+                    continue
+                for ink in inks:
                     if ink.background is None:
                         contrast = self.contrasts(here, {name: ink.color})[name]
                     else:
-                        ground = np.array([[ink.background.bytes[:3]]], dtype=np.uint8)
-                        contrast = np.full(len(here), float(ratios(ground, ink.color)[0, 0]))
+                        contrast = np.full(len(here), contrast_on(ink.background, ink.color))
                     subject = Subject(
                         header=swept.header.box.name, look=look.name, part=name, state=ink.state
                     )
-                    path = self._path_to_state(subject, ink.state)
+                    path = self._path_to_state(subject)
                     limit = self.part_limits(name, here)
-                    yield LinkOfPart(subject, ink.state, path, here.scroll, contrast, limit)
+                    yield LinkOfPart(subject, path, here.scroll, contrast, limit)
 
-    def _path_to_state(self, subject: Subject, state: str) -> tuple[Key, ...]:
+    def _path_to_state(self, subject: Subject) -> tuple[Key, ...]:
         """The keys that lead to a state of a part's links: in its look, or for all looks."""
         header, look, part = subject.header or "", subject.look or "", subject.part or ""
         own = self.document.headers[header].look(look).part(part).states
-        if own and state in own.known:
-            return (*subject.path(self.box.page), "states", state)
-        return ("headers", header, "parts", part, "states", state)
+        if own and subject.state in own.known:
+            return (*subject.path(self.box.page), "states", subject.state)
+        return ("headers", header, "parts", part, "states", subject.state)
 
     def contrasts(self, swept: Sweep, inks: Mapping[str, Color] | None = None) -> dict[str, Floats]:
         """The contrast of each part of the header at each position of a sweep.

@@ -19,7 +19,7 @@ from rising_lantern.css.colors import Color
 from rising_lantern.layout.headers import HeaderBox
 from rising_lantern.layout.pages import PageBox
 from rising_lantern.legibility.backdrops import ScreenBox
-from rising_lantern.legibility.contrast import ratios
+from rising_lantern.legibility.contrast import contrast_on
 from rising_lantern.scroll.moments import Sweep
 
 _STATES = {
@@ -153,7 +153,7 @@ def unreadable_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
         if not places.size:
             continue
         worst = places[np.argmin(contrast[places])]
-        when = f"{_STATES[item.state]} " if item.state else ""
+        when = f"{_STATES[item.subject.state]} " if item.subject.state else ""
         yield rule.finding(
             context,
             item.subject,
@@ -172,7 +172,7 @@ def _unreadable_part_links(context: CheckContext, rule: Rule) -> Iterator[Findin
         places = np.flatnonzero(item.contrast < item.limit)
         if not places.size:
             continue
-        worst = places[np.argmin(item.contrast[places])]
+        worst, state = places[np.argmin(item.contrast[places])], item.subject.state
         yield rule.finding(
             context,
             item.subject,
@@ -181,9 +181,9 @@ def _unreadable_part_links(context: CheckContext, rule: Rule) -> Iterator[Findin
             worst=float(item.scroll[worst]),
             measured=float(item.contrast[worst]),
             limit=float(item.limit[worst]),
-            message=f"{_STATES[item.state]} its contrast falls to {item.contrast[worst]:.2f} at "
+            message=f"{_STATES[state]} its contrast falls to {item.contrast[worst]:.2f} at "
             f"{item.scroll[worst]:.0f} px, and is too low on {places.size} px of scroll",
-            remedy=f"give '{item.state}' a lighter or darker colour in this look, or a background",
+            remedy=f"give '{state}' a lighter or darker colour in this look, or a background",
         )
 
 
@@ -200,8 +200,7 @@ def unmarked_link(context: CheckContext, rule: Rule) -> Iterator[Finding]:
                 is_whole = link.words.split() == content.words.split()
                 if link.underlined or is_whole or not link.text.lines:
                     continue
-                pixel = np.array([content.color.bytes[:3]], dtype=np.uint8)
-                found = float(ratios(pixel[None], link.color)[0, 0])
+                found = contrast_on(content.color, link.color)
                 if found < _APART:
                     yield rule.finding(
                         context,

@@ -17,7 +17,6 @@ from rising_lantern.checks.findings import LEVELS, Finding
 from rising_lantern.checks.readers import (
     EFFECTS,
     FONTS,
-    LEFT_OUT,
     PICTURES,
     TRANSPARENCY,
     WHOLE,
@@ -256,14 +255,7 @@ def _both_ends(text: str | None) -> tuple[int, ...]:
 
 def _left_out(text: str | None) -> tuple[str, ...]:
     """Names such as ``pictures,fonts``."""
-    names = [word.strip() for word in text.split(",")] if text else []
-    for name in names:
-        if name not in LEFT_OUT:
-            raise click.BadParameter(
-                f"{quoted(name)} is not something that is left out; write one of: "
-                f"{listed(LEFT_OUT)}"
-            )
-    return tuple(dict.fromkeys(names))
+    return tuple(word.strip() for word in text.split(",")) if text else ()
 
 
 def _widths(text: str | None) -> tuple[Widths, ...]:

@@ -185,7 +185,7 @@ class _Crew(Generic[Item, Result]):
             self._ahead = max(self._ahead, end)
 
     def hire_up_to(self, count: int) -> None:
-        """See to it that so many other processes work, each on one item after another."""
+        """Start other processes until this many work, each on one item after another."""
         while self._idle and self._waiting:
             self._send(self._idle.pop())
         if self._living >= count:

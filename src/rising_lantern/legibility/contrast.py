@@ -49,6 +49,11 @@ def shares(pixels: Bytes) -> Floats:
     return np.asarray(_LIGHT[pixels] * np.array(WEIGHTS))
 
 
+def contrast_on(ground: Color, ink: Color) -> float:
+    """The contrast of a colour with an opaque ground of one colour, as it is painted."""
+    return float(ratios(np.array([[ground.bytes[:3]]], dtype=np.uint8), ink)[0, 0])
+
+
 def ratios(behind: Bytes, color: Color) -> Floats:
     """The contrast of a text with each of the pixels behind it.
 

@@ -25,7 +25,7 @@ from rising_lantern.legibility.backdrops import (
     snapped,
 )
 from rising_lantern.legibility.bounds import even_veils, least_text_contrast
-from rising_lantern.legibility.contrast import MEDIAN, WORST, luminance, ratios, shares
+from rising_lantern.legibility.contrast import MEDIAN, WORST, contrast_on, luminance, shares
 from rising_lantern.legibility.measurement import Measurement, measure_near_limits
 from rising_lantern.legibility.speeds import passed_px, passing_speed
 from rising_lantern.legibility.windows import order_of_ratios
@@ -131,8 +131,7 @@ def measure_button(
             yield look.state, *item.measured(limit, complete=False)
             continue
         box = _box_on_screen(swept, section, content)
-        ground = np.array([[look.background.bytes[:3]]], dtype=np.uint8)
-        found = float(ratios(ground, look.color)[0, 0])
+        found = contrast_on(look.background, look.color)
         measurement = Measurement.empty(len(swept))
         measurement.contrast[box.seen] = measurement.median[box.seen] = found
         yield look.state, box, measurement

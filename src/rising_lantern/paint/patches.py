@@ -80,7 +80,7 @@ class Patch:
         return Patch(0, 0, color[:1, :1], None if rest is None else rest[:1, :1])
 
     def spread(self, height: int, width: int) -> Patch:
-        """A patch of one pixel over so many rows and columns."""
+        """Return its one pixel, repeated over a number of rows and columns."""
         shape = height, width, 3
         rest = None if self.rest is None else np.broadcast_to(self.rest, shape)
         return Patch(0, 0, np.broadcast_to(self.color, shape), rest)

@@ -123,7 +123,7 @@ class Trials:
             yield view
 
     def of_view(self, view: ViewName) -> Trials:
-        """The same plan, where one page at one viewport is all that counts."""
+        """Return trials of the same plan on one page at one viewport only."""
         return Trials(self.plan, (view,), self.contrast, {view: self.found(view)})
 
     def check(
